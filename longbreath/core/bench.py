@@ -90,8 +90,13 @@ def reduce_reading(reading: MeterReading, test_pressure: float, leak: MeterReadi
     off = is_off_pressure(reading.pressure, test_pressure)
     notes = ["Leak carried to the pressure of the reading by the square root (turbulent leak)."] if leak else []
     if off:
-        notes.append("Read away from the test pressure: referred, not read. Reset the motor and take it again if you can.")
-    givens = [*_meter_givens(reading), Given("Δp", "pressure when read", reading.pressure, "column", reading.row)]
+        notes.append(
+            "Read away from the test pressure: referred, not read. Reset the motor and take it again if you can."
+        )
+    givens = [
+        *_meter_givens(reading),
+        Given("Δp", "pressure when read", reading.pressure, "column", reading.row),
+    ]
     if leak:
         givens += [
             Given("Q_l", "leak as read", leak.gross, "flow", leak.row),
@@ -138,7 +143,9 @@ def difference(a: Figure, b: Figure) -> Figure:
     return Figure("flow_difference", "B − A", value, "flow", working, spread or None, signed=True)
 
 
-def mean_velocity(flow: float, area: float, flow_spread: float | None = None, rows: tuple[str, ...] = ()) -> Figure:
+def mean_velocity(
+    flow: float, area: float, flow_spread: float | None = None, rows: tuple[str, ...] = ()
+) -> Figure:
     """Mean velocity [m/s] of `flow` [m3/s] through `area` [m2]: v = Q / A.
 
     Raises InputError for an area of nought or less. Source: continuity (ft/s = 2.4 × cfm ÷ in²).
@@ -152,7 +159,9 @@ def mean_velocity(flow: float, area: float, flow_spread: float | None = None, ro
         (Given("Q", "volume flow", flow, "flow"), Given("A", "area of the section", area, "area")),
         (Step("v", "Q/A", flow / area, "velocity"),),
         "Continuity, first principles.",
-        ("Mean over the section at the density of the bench air. Same section and more flow is more velocity, nothing else.",),
+        (
+            "Mean over the section at the density of the bench air. Same section and more flow is more velocity, nothing else.",
+        ),
         rows,
     )
     spread = flow_spread / area if flow_spread else None

@@ -155,7 +155,9 @@ class Comparison:
         """Which grid speeds lie in low..high [rad/s]. Raises EvidenceError if none does."""
         mask = (self.grid >= low - 1e-9) & (self.grid <= high + 1e-9)
         if not mask.any():
-            raise EvidenceError(f"No speed between {low / RPM:.0f} and {high / RPM:.0f} rpm is covered by every pull.")
+            raise EvidenceError(
+                f"No speed between {low / RPM:.0f} and {high / RPM:.0f} rpm is covered by every pull."
+            )
         return mask
 
     def band_effect(self, low: float, high: float, family: int = 1) -> Effect:

@@ -119,7 +119,11 @@ def mach_index(
             Given("T", "gas temperature", temperature, "temperature"),
             Given("C", "mean flow coefficient", flow_coefficient, "ratio"),
         ),
-        (*velocity.working.steps, Step("a", "√(1.4·287.05·T)", sound, "velocity"), Step("Z", "v/(C·a)", index, "ratio")),
+        (
+            *velocity.working.steps,
+            Step("a", "√(1.4·287.05·T)", sound, "velocity"),
+            Step("Z", "v/(C·a)", index, "ratio"),
+        ),
         "Taylor, form from memory.",
         ("With C = 1 this is the Mach number of the mean flow in the duct.",),
     )
@@ -127,8 +131,14 @@ def mach_index(
 
 
 def section_for_power(
-    power: float, speed: float, cylinders: int, velocity: float, consumption: float, air_fuel_ratio: float,
-    density: float, strokes: int = 4,
+    power: float,
+    speed: float,
+    cylinders: int,
+    velocity: float,
+    consumption: float,
+    air_fuel_ratio: float,
+    density: float,
+    strokes: int = 4,
 ) -> Figure:
     """Section per cylinder [m2] in which the air for `power` moves at the wanted mean `velocity`.
 

@@ -31,7 +31,9 @@ class Sweep:
 
     def __post_init__(self) -> None:
         if self.speed.size < MINIMUM_ROWS:
-            raise InputError(f"{self.speed.size} rows with numbers; a sweep needs at least {MINIMUM_ROWS}.", "file")
+            raise InputError(
+                f"{self.speed.size} rows with numbers; a sweep needs at least {MINIMUM_ROWS}.", "file"
+            )
 
 
 @dataclass(frozen=True)
@@ -81,7 +83,9 @@ def check_identity(sweep: Sweep) -> Check:
     """Power = torque × speed at every row, within 1 % (median) and 3 % (worst 5 %). Definition of mechanical power."""
     name = "power = torque × speed"
     if sweep.power is None:
-        return Check("identity", name, None, "Only one of torque and power is in the file, so they cannot contradict.")
+        return Check(
+            "identity", name, None, "Only one of torque and power is in the file, so they cannot contradict."
+        )
     scale = float(np.nanmax(np.abs(sweep.power)))
     off = np.abs(sweep.power - sweep.torque * sweep.speed) / scale
     off = off[np.isfinite(off)]

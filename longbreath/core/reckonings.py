@@ -36,7 +36,13 @@ def _engine(values: Values) -> engine.Engine:
 def _weather_fields() -> tuple[Field, ...]:
     return (
         Field("temperature", "Air temperature", "temperature", "20 C"),
-        Field("pressure", "Station pressure", "barometer", "1013 hPa", help="as read here, not reduced to sea level"),
+        Field(
+            "pressure",
+            "Station pressure",
+            "barometer",
+            "1013 hPa",
+            help="as read here, not reduced to sea level",
+        ),
         Field("humidity", "Relative humidity", "percent", "50 %", 0, 1),
     )
 
@@ -136,7 +142,14 @@ register(
     )
 )  # fmt: skip
 
-_DURATION = Field("duration", "Intake duration", "angle", "248 °", from_unit(150, "angle", "°"), from_unit(360, "angle", "°"))
+_DURATION = Field(
+    "duration",
+    "Intake duration",
+    "angle",
+    "248 °",
+    from_unit(150, "angle", "°"),
+    from_unit(360, "angle", "°"),
+)
 _RUNNER_T = Field("temperature", "Gas temperature in the runner", "temperature", "40 C")
 
 register(

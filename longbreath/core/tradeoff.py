@@ -148,9 +148,7 @@ def judged_figure(item: Judged, comparison: Comparison) -> Figure:
     """The difference of a band mean or a peak as a Figure with working."""
     design, found = comparison.design, item.effect
     what = f"mean torque {item.band.words} rpm" if item.band else item.name
-    drift = (
-        (Step("c", "drift per pull, taken out", found.drift, item.kind),) if design.drift else ()
-    )
+    drift = (Step("c", "drift per pull, taken out", found.drift, item.kind),) if design.drift else ()
     working = Working(
         f"B − A, {what}",
         (
@@ -176,7 +174,9 @@ def judged_figure(item: Judged, comparison: Comparison) -> Figure:
         ),
         tuple(run.row for run in comparison.runs),
     )
-    return Figure(item.name.replace(" ", "_"), what, found.value, item.kind, working, found.half_width, signed=True)
+    return Figure(
+        item.name.replace(" ", "_"), what, found.value, item.kind, working, found.half_width, signed=True
+    )
 
 
 def local_figure(local: Local, comparison: Comparison, name: str) -> Figure:

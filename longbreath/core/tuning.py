@@ -66,7 +66,11 @@ def reflected_wave_length(
 
 
 def helmholtz_length(
-    speed: float, area: float, cylinder_volume: float, compression_ratio: float, temperature: float,
+    speed: float,
+    area: float,
+    cylinder_volume: float,
+    compression_ratio: float,
+    temperature: float,
     ratio: float = HELMHOLTZ_RATIO,
 ) -> Figure:
     """Runner length [m] at which the runner and the half-open cylinder resonate at `ratio` times the engine.
@@ -78,7 +82,12 @@ def helmholtz_length(
     """  # fmt: skip
     if compression_ratio <= 1:
         raise InputError("A compression ratio is more than 1.", "compression_ratio")
-    for name, value in (("speed", speed), ("area", area), ("cylinder_volume", cylinder_volume), ("ratio", ratio)):
+    for name, value in (
+        ("speed", speed),
+        ("area", area),
+        ("cylinder_volume", cylinder_volume),
+        ("ratio", ratio),
+    ):
         if value <= 0:
             raise InputError("This must be more than nought.", name)
     sound = speed_of_sound(temperature)

@@ -78,9 +78,7 @@ class Figure:
         """The uncertainty as text without its unit, or an empty text."""
         if self.uncertainty is None:
             return ""
-        return units.show_number(
-            self.uncertainty, self.kind, system, self.uncertainty, difference=True
-        )
+        return units.show_number(self.uncertainty, self.kind, system, self.uncertainty, difference=True)
 
     def text(self, system: str) -> str:
         """Value, uncertainty and unit in one text."""

@@ -51,9 +51,13 @@ def read_table(data: bytes, filename: str = "file") -> Table:
     text = _decode(data, filename)
     lines = [line for line in text.splitlines() if line.strip()]
     if len(lines) < 2:
-        raise InputError(f"{filename} holds one line only. Export the pull with a header and a row per speed.", "file")
+        raise InputError(
+            f"{filename} holds one line only. Export the pull with a header and a row per speed.", "file"
+        )
     delimiter = _delimiter(lines, filename)
-    rows = [[cell.strip() for cell in row] for row in csv.reader(io.StringIO("\n".join(lines)), delimiter=delimiter)]
+    rows = [
+        [cell.strip() for cell in row] for row in csv.reader(io.StringIO("\n".join(lines)), delimiter=delimiter)
+    ]
     width = Counter(len(row) for row in rows if len(row) > 1).most_common(1)[0][0]
     decimal = _decimal(rows, delimiter)
     first = next((i for i, row in enumerate(rows) if _is_data(row, width, decimal)), None)
@@ -76,7 +80,10 @@ def _decode(data: bytes, filename: str) -> str:
     if data[:2] in (b"\xff\xfe", b"\xfe\xff"):
         return data.decode("utf-16", errors="replace")
     if b"\x00" in data[:4096] or _share_of_controls(data[:4096]) > 0.02:
-        raise InputError(f"{filename} is not a text file, whatever its name says. Export it as CSV from the logger.", "file")
+        raise InputError(
+            f"{filename} is not a text file, whatever its name says. Export it as CSV from the logger.",
+            "file",
+        )
     try:
         return data.decode("utf-8-sig")
     except UnicodeDecodeError:
@@ -134,7 +141,9 @@ def _headers(
     """Header names and unit texts above the first row of data, and the index of the header row."""
     above = [i for i in range(first) if len(rows[i]) == width]
     if not above or above[-1] != first - 1:
-        raise InputError(f"{filename} has no header row above its numbers. Add one that names the columns.", "file")
+        raise InputError(
+            f"{filename} has no header row above its numbers. Add one that names the columns.", "file"
+        )
     last = above[-1]
     if len(above) > 1 and above[-2] == last - 1 and all(not c or _is_unit(c.strip("()[] ")) for c in rows[last]):
         return tuple(rows[last - 1]), tuple(cell.strip("()[] ") for cell in rows[last]), last - 1

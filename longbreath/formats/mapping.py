@@ -1,0 +1,132 @@
+"""Which column of a file is which channel, in which unit: guessing, checking and applying a mapping."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import asdict, dataclass
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from longbreath.core import pulls, units
+from longbreath.core.errors import InputError
+from longbreath.formats.table import Table
+
+STOICHIOMETRIC_PETROL = 14.7
+"""Air to fuel of pump petrol at λ = 1. Common practice, no source (14.5 to 14.7 are quoted)."""
+
+
+@dataclass(frozen=True)
+class Channel:
+    """A channel that a pull may have: its kind, the unit choices offered, and words that name it in files."""
+
+    name: str
+    label: str
+    kind: str
+    unit_choices: tuple[str, ...]
+    words: tuple[str, ...]
+    required: bool = False
+
+
+CHANNELS = (
+    Channel("speed", "Engine speed", "speed", ("rpm", "rad/s"), ("rpm", "enginespeed", "speed", "revs", "drehzahl", "n"), True),
+    Channel("torque", "Torque", "torque", ("N·m", "lb-ft", "kgf·m"), ("torque", "trq", "tq", "drehmoment", "moment", "couple", "m")),
+    Channel("power", "Power", "power", ("kW", "hp", "PS", "W"), ("power", "pwr", "hp", "whp", "bhp", "kw", "ps", "leistung", "p")),
+    Channel("mixture", "Mixture", "ratio", ("λ", "AFR"), ("lambda", "λ", "afr", "mixture", "lam", "air/fuel", "airfuel")),
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Column:
+    """One mapped column: its header name and the symbol of the unit its figures are in."""
+
+    header: str
+    unit: str
+
+
+Mapping = dict[str, Column]
+
+
+def to_json(mapping: Mapping) -> dict[str, Any]:
+    """A mapping as JSON-ready data."""
+    return {name: asdict(column) for name, column in mapping.items()}
+
+
+def from_json(data: dict[str, Any]) -> Mapping:
+    """The inverse of `to_json`."""
+    return {name: Column(**column) for name, column in data.items()}
+
+
+def guess(table: Table) -> Mapping:
+    """The most likely mapping by header words and units; channels that nothing suggests are left out."""
+    found: Mapping = {}
+    taken: set[str] = set()
+    for channel in CHANNELS:
+        ranked = sorted(
+            ((_likeness(channel, header, unit), header, unit) for header, unit in zip(table.headers, table.units, strict=True)
+             if header not in taken),
+            key=lambda item: -item[0],
+        )  # fmt: skip
+        if ranked and ranked[0][0] > 0:
+            _, header, unit = ranked[0]
+            taken.add(header)
+            found[channel.name] = Column(
+                header, _unit_symbol(channel, unit or header) or _default_unit(channel, header)
+            )
+    return found
+
+
+def _likeness(channel: Channel, header: str, unit: str) -> int:
+    word = re.sub(r"[^a-zλ/]", "", header.lower())
+    score = 3 if word in channel.words else 1 if any(len(w) > 2 and w in word for w in channel.words) else 0
+    return score + (2 if unit and _unit_symbol(channel, unit) else 0)
+
+
+def _unit_symbol(channel: Channel, text: str) -> str:
+    if channel.name == "mixture":
+        low = text.lower()
+        return "AFR" if "afr" in low else "λ" if low in ("λ", "lambda") else ""
+    unit = units.guess_unit(channel.kind, text)
+    return unit.symbol if unit and unit.symbol in channel.unit_choices else ""
+
+
+def _default_unit(channel: Channel, header: str) -> str:
+    low = header.lower()
+    if channel.name == "power":
+        return "hp" if "hp" in low else "kW"
+    return channel.unit_choices[0]
+
+
+def apply(table: Table, mapping: Mapping) -> dict[str, npt.NDArray[np.float64]]:
+    """The mapped channels in SI, each (n,). Raises InputError with the channel's name as field."""
+    result = {}
+    for channel in CHANNELS:
+        column = mapping.get(channel.name)
+        if column is None or not column.header:
+            if channel.required:
+                raise InputError(f"Choose the column that holds the {channel.label.lower()}.", channel.name)
+            continue
+        if column.header not in table.headers:
+            raise InputError(f"The file has no column “{column.header}”.", channel.name)
+        if column.unit not in channel.unit_choices:
+            raise InputError(f"“{column.unit}” is not one of: {', '.join(channel.unit_choices)}.", channel.name)
+        result[channel.name] = _convert(table.values[:, table.headers.index(column.header)], channel, column.unit)
+        if not np.isfinite(result[channel.name]).any():
+            raise InputError(f"Column “{column.header}” holds no numbers.", channel.name)
+    if "torque" not in result and "power" not in result:
+        raise InputError("Choose a column for torque or for power, or both.", "torque")
+    return result
+
+
+def _convert(values: npt.NDArray[np.float64], channel: Channel, unit: str) -> npt.NDArray[np.float64]:
+    if channel.name == "mixture":
+        return values / STOICHIOMETRIC_PETROL if unit == "AFR" else values
+    return values * units.unit_of(channel.kind, unit).factor
+
+
+def to_sweep(channels: dict[str, npt.NDArray[np.float64]]) -> pulls.Sweep:
+    """The channels of a file as a sweep. Raises InputError where there is too little."""
+    return pulls.make_sweep(
+        channels["speed"], channels.get("torque"), channels.get("power"), channels.get("mixture")
+    )

@@ -1,0 +1,1 @@
+"""SQLAlchemy models, the session, the audit trail and the migrations. No web."""

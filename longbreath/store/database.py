@@ -1,0 +1,50 @@
+"""The engine and its sessions, and the migrations from code."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from alembic import command
+from alembic.config import Config
+from sqlalchemy import Engine, create_engine
+from sqlalchemy.orm import Session, sessionmaker
+
+from longbreath.store import audit
+from longbreath.store.models.people import User
+
+
+class Database:
+    """One PostgreSQL database: its engine and the sessions opened on it, with the audit trail attached."""
+
+    def __init__(self, url: str) -> None:
+        self.engine: Engine = create_engine(url, pool_pre_ping=True, pool_size=10)
+        self.sessions = sessionmaker(self.engine, expire_on_commit=False)
+        audit.attach(self.sessions)
+
+    def session(self) -> Session:
+        """A new session."""
+        return self.sessions()
+
+
+def acting(session: Session, user: User | None, application_id: int | None = None) -> None:
+    """Say who acts in this session, and on which dossier, so that the audit trail can."""
+    session.info["actor"] = (user.id, user.name) if user is not None else None
+    session.info["application_id"] = application_id
+
+
+def migrations(url: str) -> Config:
+    """The Alembic configuration for a database address."""
+    config = Config()
+    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    config.attributes["url"] = url
+    return config
+
+
+def upgrade(url: str, revision: str = "head") -> None:
+    """Bring the database to a migration."""
+    command.upgrade(migrations(url), revision)
+
+
+def downgrade(url: str, revision: str = "base") -> None:
+    """Take the database back to a migration."""
+    command.downgrade(migrations(url), revision)

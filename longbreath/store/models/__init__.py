@@ -1,0 +1,45 @@
+"""All models, so that migrations and queries see one metadata."""
+
+from longbreath.store.models.bench import Bench, BenchRange, BenchSession, Reading, ReadingMark, Trace
+from longbreath.store.models.claim import Claim
+from longbreath.store.models.dyno import (
+    Channel,
+    Dyno,
+    DynoSession,
+    Pull,
+    PullJudgement,
+    RawFile,
+    SourceMapping,
+    TestCard,
+)
+from longbreath.store.models.library import Application, Product, Revision, Vehicle
+from longbreath.store.models.path import Element
+from longbreath.store.models.people import ROLES, AuditEntry, User
+from longbreath.store.models.reckon import Prediction
+
+__all__ = [
+    "ROLES",
+    "Application",
+    "AuditEntry",
+    "Bench",
+    "BenchRange",
+    "BenchSession",
+    "Channel",
+    "Claim",
+    "Dyno",
+    "DynoSession",
+    "Element",
+    "Prediction",
+    "Product",
+    "Pull",
+    "PullJudgement",
+    "RawFile",
+    "Reading",
+    "ReadingMark",
+    "Revision",
+    "SourceMapping",
+    "TestCard",
+    "Trace",
+    "User",
+    "Vehicle",
+]

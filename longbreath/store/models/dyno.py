@@ -1,0 +1,191 @@
+"""Dynos, test cards, dyno sessions, raw files, pulls with their channels, and judgements. Evidence is append-only."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Any
+
+from sqlalchemy import CheckConstraint, Double, ForeignKey, LargeBinary, UniqueConstraint
+from sqlalchemy.dialects.postgresql import ARRAY
+from sqlalchemy.orm import Mapped, mapped_column, relationship
+
+from longbreath.store.base import Audited, Base, Versioned, now
+from longbreath.store.models.people import User
+
+
+class Dyno(Audited, Base):
+    """A dyno, where it measures, and how well it repeats (standard deviation of band-mean torque, pull to pull)."""
+
+    __tablename__ = "dyno"
+    __table_args__ = (CheckConstraint("measured_at in ('wheel', 'crank')", name="measured_at"),)
+    audit_noun = "dyno"
+
+    name: Mapped[str] = mapped_column(unique=True)
+    measured_at: Mapped[str]
+    repeatability: Mapped[float] = mapped_column(comment="N m, standard deviation")
+    repeatability_source: Mapped[str]
+
+
+class TestCard(Audited, Versioned, Base):
+    """The plan of a test: what is compared, what is held, what else changed, how many pulls in each set."""
+
+    __tablename__ = "test_card"
+    __test__ = False
+    __mapper_args__ = {"version_id_col": Versioned.version}  # noqa: RUF012
+    __table_args__ = (CheckConstraint("pulls_per_set between 2 and 12", name="pulls_per_set"),)
+    audit_noun = "test card"
+
+    application_id: Mapped[int] = mapped_column(ForeignKey("application.id"), index=True)
+    dyno_id: Mapped[int] = mapped_column(ForeignKey("dyno.id"))
+    a_is: Mapped[str]
+    b_is: Mapped[str]
+    held: Mapped[str] = mapped_column(comment="what is kept the same")
+    also_changed: Mapped[str] = mapped_column(comment="what else differs between A and B, or 'nothing'")
+    pulls_per_set: Mapped[int] = mapped_column(default=3)
+    effect_wanted: Mapped[float] = mapped_column(comment="N m, smallest gain worth finding")
+    mixture_target: Mapped[float | None] = mapped_column(comment="lambda")
+    mixture_tolerance: Mapped[float] = mapped_column(default=0.03, comment="lambda")
+    dyno: Mapped[Dyno] = relationship(lazy="joined")
+
+    @property
+    def order(self) -> list[str]:
+        """The planned labels, one per pull: A … B … A …"""
+        n = self.pulls_per_set
+        return ["A"] * n + ["B"] * n + ["A"] * n
+
+    @property
+    def audit_title(self) -> str:
+        """Its name in the log."""
+        return "A-B-A"
+
+
+class DynoSession(Audited, Versioned, Base):
+    """A visit: weather, correction standard, gear. The standard is chosen once and printed with every figure."""
+
+    __tablename__ = "dyno_session"
+    __mapper_args__ = {"version_id_col": Versioned.version}  # noqa: RUF012
+    audit_noun = "dyno session"
+
+    application_id: Mapped[int] = mapped_column(ForeignKey("application.id"), index=True)
+    card_id: Mapped[int] = mapped_column(ForeignKey("test_card.id"))
+    held_on: Mapped[date]
+    temperature: Mapped[float] = mapped_column(comment="K")
+    pressure: Mapped[float] = mapped_column(comment="Pa, station")
+    humidity: Mapped[float] = mapped_column(comment="share of one")
+    standard: Mapped[str]
+    already_corrected: Mapped[bool] = mapped_column(default=False, comment="the files carry corrected figures")
+    gear: Mapped[str] = mapped_column(default="")
+    card: Mapped[TestCard] = relationship(lazy="joined")
+    pulls: Mapped[list[Pull]] = relationship(back_populates="session", order_by="Pull.sequence")
+    files: Mapped[list[RawFile]] = relationship(back_populates="session", order_by="RawFile.id")
+
+    @property
+    def audit_title(self) -> str:
+        """Its name in the log."""
+        return f"of {self.held_on:%d %b %Y}"
+
+
+class RawFile(Audited, Base):
+    """A file as received, with its hash. Append-only."""
+
+    __tablename__ = "raw_file"
+    __table_args__ = (UniqueConstraint("session_id", "sha256"),)
+    audit_noun = "file"
+    audit_silent = ("content",)
+
+    session_id: Mapped[int] = mapped_column(ForeignKey("dyno_session.id"), index=True)
+    filename: Mapped[str]
+    sha256: Mapped[str]
+    size: Mapped[int]
+    fingerprint: Mapped[str] = mapped_column(comment="identifies the source by its header")
+    content: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+    received_at: Mapped[datetime] = mapped_column(default=now)
+    received_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
+    session: Mapped[DynoSession] = relationship(back_populates="files")
+    pull: Mapped[Pull | None] = relationship(back_populates="file")
+
+    @property
+    def audit_title(self) -> str:
+        """Its name in the log."""
+        return self.filename
+
+
+class SourceMapping(Audited, Base):
+    """How the columns of a source are read, remembered by the fingerprint of its header."""
+
+    __tablename__ = "source_mapping"
+    audit_noun = "column mapping"
+
+    fingerprint: Mapped[str] = mapped_column(unique=True)
+    name: Mapped[str]
+    columns: Mapped[dict[str, Any]]
+
+
+class Pull(Audited, Base):
+    """One sweep with its place in the session. Append-only; whether it counts is in its judgements."""
+
+    __tablename__ = "pull"
+    __table_args__ = (
+        UniqueConstraint("session_id", "sequence"),
+        CheckConstraint("label in ('A', 'B')", name="label"),
+    )
+    audit_noun = "pull"
+    audit_silent = ("checks", "columns")
+
+    session_id: Mapped[int] = mapped_column(ForeignKey("dyno_session.id"), index=True)
+    file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"), unique=True)
+    sequence: Mapped[int] = mapped_column(comment="place in the order of the session, from 1")
+    label: Mapped[str]
+    columns: Mapped[dict[str, Any]] = mapped_column(comment="the column mapping it was read with")
+    checks: Mapped[list[Any]] = mapped_column(comment="outcome of each check when it was recorded")
+    session: Mapped[DynoSession] = relationship(back_populates="pulls")
+    file: Mapped[RawFile] = relationship(back_populates="pull", lazy="joined")
+    channels: Mapped[list[Channel]] = relationship(back_populates="pull")
+    judgements: Mapped[list[PullJudgement]] = relationship(
+        back_populates="pull", order_by="PullJudgement.id", lazy="selectin"
+    )
+
+    @property
+    def is_valid(self) -> bool:
+        """Whether its latest judgement lets it count."""
+        return bool(self.judgements) and self.judgements[-1].valid
+
+    @property
+    def audit_title(self) -> str:
+        """Its name in the log."""
+        return f"{self.sequence} ({self.label})"
+
+
+class Channel(Base):
+    """One logged quantity of a pull, as an array in SI. Append-only."""
+
+    __tablename__ = "channel"
+    __table_args__ = (UniqueConstraint("pull_id", "name"),)
+
+    pull_id: Mapped[int] = mapped_column(ForeignKey("pull.id"), index=True)
+    name: Mapped[str]
+    kind: Mapped[str] = mapped_column(comment="kind of quantity; values are SI")
+    values: Mapped[list[float]] = mapped_column(ARRAY(Double))
+    pull: Mapped[Pull] = relationship(back_populates="channels")
+
+
+class PullJudgement(Audited, Base):
+    """Whether a pull counts, and why; the latest one holds. Append-only."""
+
+    __tablename__ = "pull_judgement"
+    __table_args__ = (CheckConstraint("length(trim(reason)) > 0", name="reason"),)
+    audit_noun = "judgement"
+
+    pull_id: Mapped[int] = mapped_column(ForeignKey("pull.id"), index=True)
+    valid: Mapped[bool]
+    reason: Mapped[str]
+    automatic: Mapped[bool] = mapped_column(default=False)
+    made_at: Mapped[datetime] = mapped_column(default=now)
+    made_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
+    pull: Mapped[Pull] = relationship(back_populates="judgements")
+    made_by: Mapped[User] = relationship(lazy="joined")
+
+    @property
+    def audit_title(self) -> str:
+        """Its name in the log."""
+        return f"on pull {self.pull.sequence}: {'counts' if self.valid else 'out'}, {self.reason}"

@@ -1,0 +1,105 @@
+"""Vehicles, products with their revisions, and applications (one product on one vehicle)."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from sqlalchemy import CheckConstraint, ForeignKey, UniqueConstraint
+from sqlalchemy.orm import Mapped, mapped_column, relationship
+
+from longbreath.store.base import Audited, Base, Versioned, now
+
+
+class Vehicle(Audited, Versioned, Base):
+    """One engine in one chassis. Bands of use: low, middle and top begin at band_low, band_middle, band_top."""
+
+    __tablename__ = "vehicle"
+    __mapper_args__ = {"version_id_col": Versioned.version}  # noqa: RUF012
+    __table_args__ = (
+        CheckConstraint("bore > 0 and stroke > 0 and cylinders > 0", name="geometry"),
+        CheckConstraint("band_low < band_middle and band_middle < band_top and band_top < band_end", name="bands"),
+    )
+    audit_noun = "vehicle"
+
+    name: Mapped[str] = mapped_column(unique=True)
+    years: Mapped[str] = mapped_column(default="")
+    strokes: Mapped[int] = mapped_column(default=4, comment="strokes per cycle: 4 or 2")
+    bore: Mapped[float] = mapped_column(comment="m")
+    stroke: Mapped[float] = mapped_column(comment="m")
+    cylinders: Mapped[int]
+    compression_ratio: Mapped[float]
+    intake_duration: Mapped[float] = mapped_column(comment="rad of crank")
+    induction: Mapped[str] = mapped_column(default="naturally aspirated")
+    fuel: Mapped[str] = mapped_column(default="petrol")
+    use: Mapped[str] = mapped_column(default="road")
+    market: Mapped[str] = mapped_column(default="")
+    redline: Mapped[float] = mapped_column(comment="rad/s")
+    band_low: Mapped[float] = mapped_column(comment="rad/s")
+    band_middle: Mapped[float] = mapped_column(comment="rad/s")
+    band_top: Mapped[float] = mapped_column(comment="rad/s")
+    band_end: Mapped[float] = mapped_column(comment="rad/s")
+
+
+class Product(Audited, Base):
+    """A part number; a stock part is a product as well."""
+
+    __tablename__ = "product"
+    __table_args__ = (CheckConstraint("side in ('intake', 'exhaust')", name="side"),)
+    audit_noun = "product"
+
+    name: Mapped[str] = mapped_column(unique=True)
+    family: Mapped[str]
+    side: Mapped[str]
+    is_stock: Mapped[bool] = mapped_column(default=False)
+    revisions: Mapped[list[Revision]] = relationship(back_populates="product", order_by="Revision.id")
+
+
+class Revision(Audited, Base):
+    """A prototype or production version of a product, and the state it was tested in."""
+
+    __tablename__ = "revision"
+    __table_args__ = (UniqueConstraint("product_id", "name"),)
+    audit_noun = "revision"
+
+    product_id: Mapped[int] = mapped_column(ForeignKey("product.id"))
+    name: Mapped[str]
+    state: Mapped[str] = mapped_column(default="", comment="as cast, hand-finished, machined, coated …")
+    product: Mapped[Product] = relationship(back_populates="revisions")
+
+    @property
+    def title(self) -> str:
+        """Product and revision in one text."""
+        return self.product.name if self.product.is_stock else f"{self.product.name} {self.name}"
+
+
+class Application(Audited, Versioned, Base):
+    """One product revision on one vehicle, measured against a stock revision: the dossier everything hangs on."""
+
+    __tablename__ = "application"
+    __mapper_args__ = {"version_id_col": Versioned.version}  # noqa: RUF012
+    __table_args__ = (
+        UniqueConstraint("vehicle_id", "revision_id"),
+        CheckConstraint("approval in ('unknown', 'closed_course', 'approved', 'not_required')", name="approval"),
+    )
+    audit_noun = "application"
+
+    vehicle_id: Mapped[int] = mapped_column(ForeignKey("vehicle.id"))
+    revision_id: Mapped[int] = mapped_column(ForeignKey("revision.id"))
+    stock_revision_id: Mapped[int] = mapped_column(ForeignKey("revision.id"))
+    approval: Mapped[str] = mapped_column(default="unknown", comment="status for road use")
+    approval_note: Mapped[str] = mapped_column(default="", comment="certificate or market")
+    created_at: Mapped[datetime] = mapped_column(default=now)
+
+    vehicle: Mapped[Vehicle] = relationship(lazy="joined")
+    revision: Mapped[Revision] = relationship(foreign_keys=revision_id, lazy="joined")
+    stock_revision: Mapped[Revision] = relationship(foreign_keys=stock_revision_id, lazy="joined")
+
+    @property
+    def product(self) -> Product:
+        """The product under test."""
+        return self.revision.product
+
+    @property
+    def audit_title(self) -> str:
+        """Its name in the log."""
+        return f"{self.revision.title} on {self.vehicle.name}"

@@ -1,0 +1,55 @@
+"""People who work here, and the audit trail of what they did."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import CheckConstraint, ForeignKey, Index
+from sqlalchemy.orm import Mapped, mapped_column
+
+from longbreath.store.base import Audited, Base, now
+
+ROLES = ("viewer", "tester", "approver", "admin")
+
+
+class User(Audited, Base):
+    """A person with a role. The password is kept as an argon2 hash."""
+
+    __tablename__ = "user_account"
+    __table_args__ = (CheckConstraint("role in ('viewer', 'tester', 'approver', 'admin')", name="role"),)
+    audit_noun = "person"
+    audit_silent = ("password_hash", "units", "theme")
+
+    name: Mapped[str]
+    email: Mapped[str] = mapped_column(unique=True)
+    role: Mapped[str]
+    password_hash: Mapped[str]
+    units: Mapped[str] = mapped_column(default="us", comment="display system: us or metric")
+    theme: Mapped[str] = mapped_column(default="paper", comment="paper or cell")
+    is_active: Mapped[bool] = mapped_column(default=True)
+
+    # what Flask-Login asks of a user
+    is_authenticated = True
+    is_anonymous = False
+
+    def get_id(self) -> str:
+        """Key kept in the log-in session."""
+        return str(self.id)
+
+
+class AuditEntry(Base):
+    """One change: who, when, what, with old and new values. Append-only."""
+
+    __tablename__ = "audit_entry"
+    __table_args__ = (Index("ix_audit_entry_application_at", "application_id", "at"),)
+
+    at: Mapped[datetime] = mapped_column(default=now)
+    user_id: Mapped[int | None] = mapped_column(ForeignKey("user_account.id"))
+    user_name: Mapped[str] = mapped_column(comment="as it was at the time")
+    application_id: Mapped[int | None] = mapped_column(comment="the dossier it belongs to; kept without a key")
+    action: Mapped[str] = mapped_column(comment="added, changed or removed")
+    entity: Mapped[str]
+    entity_id: Mapped[int]
+    sentence: Mapped[str]
+    changes: Mapped[dict[str, Any]]
