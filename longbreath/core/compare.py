@@ -178,7 +178,7 @@ class Comparison:
         return int(np.argmax(np.where(self.inside(low, high), np.abs(self.difference), -1.0)))
 
     def return_to_a(self) -> tuple[float, int, int] | None:
-        """Mean of the A pulls after B less mean of those before (whole curve) [N m], with their numbers; None if A was not returned to."""
+        """Mean of the A pulls after B less mean of those before (whole curve) [N m], with their numbers, or None."""
         if not self.design.drift:
             return None
         means = self.torques.mean(axis=1)

@@ -365,3 +365,12 @@ def show(
     """An SI value as text with its unit, in the digits that its uncertainty allows."""
     symbol = kind_named(kind).symbol(system)
     return f"{show_number(value, kind, system, uncertainty, signed, decimals)}{_gap(symbol)}{symbol}"
+
+
+def typed(value: float, kind: str, system: str) -> str:
+    """An SI value as a person would type it, with seven significant digits: nothing is lost on saving it again."""
+    unit = unit_of(kind, kind_named(kind).symbol(system))
+    number = f"{(value - unit.offset) / unit.factor:.7g}"
+    if "e" in number:
+        number = f"{float(number):f}".rstrip("0").rstrip(".")
+    return f"{number} {unit.symbol}".strip()

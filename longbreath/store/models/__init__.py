@@ -16,6 +16,7 @@ from longbreath.store.models.library import Application, Product, Revision, Vehi
 from longbreath.store.models.path import Element
 from longbreath.store.models.people import ROLES, AuditEntry, User
 from longbreath.store.models.reckon import Prediction
+from longbreath.store.models.verdict import Verdict
 
 __all__ = [
     "ROLES",
@@ -42,4 +43,5 @@ __all__ = [
     "Trace",
     "User",
     "Vehicle",
+    "Verdict",
 ]

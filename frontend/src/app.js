@@ -1,0 +1,53 @@
+// What the hand needs: keys, dialogs, and where the eye goes after a capture. Everything works without it but the keys.
+import htmx from "htmx.org";
+
+window.htmx = htmx;
+
+const byId = (id) => document.getElementById(id);
+const isTyping = (target) => target.closest("input:not([type=radio]):not([type=checkbox]):not([type=range]), textarea, select, [contenteditable]");
+
+function openDialog(id) {
+  const dialog = byId(id);
+  if (dialog && !dialog.open) dialog.showModal();
+}
+
+function toggleWorking() {
+  const close = document.querySelector("[data-close-working]");
+  const figure = document.activeElement?.closest(".fig") ?? document.querySelector("main .fig");
+  (close ?? figure)?.click();
+}
+
+const keys = {
+  "?": () => openDialog("keys"),
+  "/": () => openDialog("find"),
+  u: () => byId("units-switch")?.click(),
+  t: () => byId("theme-switch")?.click(),
+  w: toggleWorking,
+};
+
+document.addEventListener("keydown", (event) => {
+  if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target) || document.querySelector("dialog[open]")) return;
+  const step = document.querySelector(`[data-key="${CSS.escape(event.key)}"]`);
+  const act = step ? () => step.click() : keys[event.key];
+  if (act) {
+    event.preventDefault();
+    act();
+  }
+});
+
+document.addEventListener("click", (event) => {
+  const opener = event.target.closest("[data-open]");
+  if (opener) openDialog(opener.dataset.open);
+});
+
+// a form that is sent twice by a nervous hand is sent once
+document.addEventListener("submit", (event) => {
+  const form = event.target;
+  if (form.method === "post" && form.dataset.sent) event.preventDefault();
+  form.dataset.sent = "yes";
+  setTimeout(() => delete form.dataset.sent, 1500);
+});
+
+document.addEventListener("DOMContentLoaded", () => {
+  document.querySelector("[aria-invalid=true]")?.focus();
+});

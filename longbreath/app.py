@@ -1,0 +1,69 @@
+"""The application factory, and nothing clever."""
+
+from __future__ import annotations
+
+import os
+import secrets
+from pathlib import Path
+from typing import Any
+
+from flask import Flask
+
+from longbreath.core import reckonings  # noqa: F401  (fills the register)
+from longbreath.steps.account.blueprint import blueprint as account
+from longbreath.steps.claim.blueprint import blueprint as claim
+from longbreath.steps.coverage.blueprint import blueprint as coverage
+from longbreath.steps.library.blueprint import blueprint as library
+from longbreath.steps.measure.blueprint import blueprint as measure
+from longbreath.steps.plan.blueprint import blueprint as plan
+from longbreath.steps.pull.blueprint import blueprint as pull
+from longbreath.steps.reckon.blueprint import blueprint as reckon
+from longbreath.steps.weigh.blueprint import blueprint as weigh
+from longbreath.store.database import Database
+from longbreath.web.assets import init_assets
+from longbreath.web.errors import init_errors
+from longbreath.web.figures import init_figures
+from longbreath.web.guard import init_guard
+from longbreath.web.security import init_security
+from longbreath.web.transaction import init_transaction
+
+UPLOAD_LIMIT = 8 * 1024 * 1024
+
+
+def settings() -> dict[str, Any]:
+    """Settings from the environment; the README lists them."""
+    return {
+        "LONGBREATH_DATABASE_URL": os.environ.get("LONGBREATH_DATABASE_URL", ""),
+        "LONGBREATH_HTTPS": os.environ.get("LONGBREATH_HTTPS", "") == "1",
+        "SECRET_KEY": os.environ.get("LONGBREATH_SECRET_KEY") or kept_secret(),
+        "MAX_CONTENT_LENGTH": UPLOAD_LIMIT,
+        "MAX_FORM_MEMORY_SIZE": 2 * 1024 * 1024,
+        "SESSION_COOKIE_SAMESITE": "Lax",
+        "SESSION_COOKIE_HTTPONLY": True,
+        "WTF_CSRF_TIME_LIMIT": 12 * 3600,
+        "SEND_FILE_MAX_AGE_DEFAULT": 31536000,
+    }
+
+
+def kept_secret() -> str:
+    """The signing key kept under var/, made at the first start."""
+    place = Path(os.environ.get("LONGBREATH_VAR", "var")) / "secret-key"
+    if not place.exists():
+        place.parent.mkdir(parents=True, exist_ok=True)
+        place.touch(mode=0o600)
+        place.write_text(secrets.token_urlsafe(48))
+    return place.read_text()
+
+
+def create_app(overrides: dict[str, Any] | None = None, database: Database | None = None) -> Flask:
+    """Build the application. `overrides` replace settings; tests hand in their own database."""
+    app = Flask("longbreath", template_folder="web/templates", static_folder="static")
+    app.config.update(settings() if overrides is None else {**settings(), **overrides})
+    app.testing = bool(app.config.get("TESTING"))
+    app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
+    app.extensions["longbreath"] = database or Database(app.config["LONGBREATH_DATABASE_URL"])
+    for start in (init_transaction, init_security, init_guard, init_figures, init_assets, init_errors):
+        start(app)
+    for blueprint in (account, coverage, library, measure, reckon, plan, pull, weigh, claim):
+        app.register_blueprint(blueprint)
+    return app

@@ -1,0 +1,1 @@
+"""The invented scenario, built through the same operations that the pages use."""

@@ -1,0 +1,250 @@
+"""Loads the demo: the Gannet application finished, the Petrel application half-way, the Crest application opened."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from longbreath.core.units import from_unit
+from longbreath.demo import parts, standin
+from longbreath.demo.parts import q
+from longbreath.demo.people import PASSWORD, PEOPLE
+from longbreath.formats import mapping as mapped
+from longbreath.formats.table import read_table
+from longbreath.steps.account import operations as account
+from longbreath.steps.claim import operations as claim
+from longbreath.steps.claim import queries as claim_queries
+from longbreath.steps.coverage import operations as coverage
+from longbreath.steps.library import operations as library
+from longbreath.steps.measure import operations as measure
+from longbreath.steps.plan import operations as plan
+from longbreath.steps.pull import operations as pulling
+from longbreath.steps.reckon import operations as reckon
+from longbreath.steps.reckon import queries as reckon_queries
+from longbreath.store.database import Database, acting
+from longbreath.store.evidence import refresh_verdict
+from longbreath.store.models import Application, Bench, Dyno, Revision, TestCard, Trace, User
+
+
+class Shop:
+    """The people, benches and dynos that every application of the demo uses."""
+
+    def __init__(self, db: Session) -> None:
+        acting(db, None)
+        everybody = [account.add_person(db, p.name, p.email, p.role, PASSWORD) for p in PEOPLE]
+        self.tester, self.approver = everybody[0], everybody[1]
+        acting(db, self.tester)
+        first, *others = parts.RANGES
+        self.bench = library.add_bench(
+            db, name="Bench by the window", percent_step=0.001, pressure_step=q("0.1 inH2O", "column"),
+            label=first[0], full_scale=q(first[1], "flow"),
+        )  # fmt: skip
+        for label, full_scale in others:
+            library.add_range(db, self.bench, label, q(full_scale, "flow"))
+        db.refresh(self.bench)
+        self.dyno = library.add_dyno(
+            db, name="Roller dyno, cell 1", measured_at="wheel", repeatability=q("0.9 N·m", "torque"),
+            repeatability_source="12 repeats of the shop Heron, 3 Mar 2026",
+        )  # fmt: skip
+
+
+def load_demo(url: str) -> None:
+    """Load the demo once; nothing happens if anybody is known already."""
+    database = Database(url)
+    with database.session() as db, db.begin():
+        if db.scalar(select(User.id).limit(1)) is not None:
+            return
+        shop = Shop(db)
+        stock = library.add_product(
+            db, "stock", "", name="Heron stock manifold", family="manifold", side="intake", is_stock=True
+        )
+        throttle = library.add_product(
+            db, "stock", "", name="Heron stock throttle body", family="throttle body", side="intake", is_stock=True
+        )
+        heron = library.add_vehicle(db, **parts.HERON)
+        gannet = library.add_product(
+            db,
+            "rev C",
+            "as cast, runners hand-finished",
+            name="Gannet long-runner manifold",
+            family="manifold",
+            side="intake",
+            is_stock=False,
+        )
+        petrel = library.add_product(
+            db,
+            "rev A",
+            "machined",
+            name="Petrel 66 mm throttle body",
+            family="throttle body",
+            side="intake",
+            is_stock=False,
+        )
+        finished = coverage.open_application(db, heron.id, gannet.id, stock.id)
+        _finish_gannet(db, shop, finished)
+        half = coverage.open_application(db, heron.id, petrel.id, throttle.id)
+        _begin_petrel(db, shop, half)
+        _open_crest(db)
+    database.engine.dispose()
+
+
+def _open_crest(db: Session) -> None:
+    """An application that is only opened."""
+    stock = library.add_product(
+        db, "stock", "", name="Drover stock manifold", family="manifold", side="intake", is_stock=True
+    )
+    crest = library.add_product(
+        db, "rev B", "as cast", name="Crest open-plenum manifold", family="manifold", side="intake", is_stock=False
+    )
+    drover = library.add_vehicle(db, **parts.DROVER)
+    coverage.open_application(db, drover.id, crest.id, stock.id)
+
+
+def _finish_gannet(db: Session, shop: Shop, application: Application) -> None:
+    acting(db, shop.tester, application.id)
+    for values in parts.GANNET_PATH:
+        measure.save_element(db, application, None, **values)
+    db.flush()
+    pressures = ((28.0,) * 10, (28.0, 28.0, 28.0, 27.9, 28.0, 28.0, 28.0, 25.4, 28.0, 28.0))
+    shares = (lambda lift: 1.0, lambda lift: 1.0 + 0.004 * max(0.0, lift - 2.0))
+    _bench(db, shop, application, date(2026, 5, 6), pressures, shares)
+    _predict(db, shop, application, "Torque moves down: a few lb-ft more near 4,000 rpm, and a little less above 6,000. "
+             "The runner is 69 mm longer at nearly the same section.")  # fmt: skip
+    card = _card(db, application, shop.dyno, "tune, fuel, throttle body, gaskets new on both sides")
+    pulled(db, application, card, shop.tester)
+    application.approval, application.approval_note = "closed_course", ""
+    db.flush()
+    publish(db, application, shop)
+
+
+def _bench(
+    db: Session, shop: Shop, application: Application, held_on: date, pressures: Sequence[tuple[float, ...]],
+    shares: Sequence[Any],
+) -> None:  # fmt: skip
+    bench: Bench = shop.bench
+    session = measure.open_session(
+        db, application, bench_id=bench.id, held_on=held_on, test_pressure=q("28 inH2O", "column"),
+        temperature=q("19.5 C", "temperature"), pressure=q("1009 hPa", "barometer"), humidity=0.46,
+        fixture="84.6 mm bore adapter, radius plate at the mouth, cylinder 2, throttle held open",
+        leak_range_id=bench.ranges[0].id, leak_percent=0.021, leak_pressure=q("28 inH2O", "column"),
+    )  # fmt: skip
+    session.bench, session.leak_range = bench, bench.ranges[0]
+    ranges_cfm = tuple(float(full.split()[0]) for _, full in parts.RANGES)
+    found = {
+        e.belongs_to: e for e in reckon_queries.sections(db, application.id) if e.kind in ("runner", "throttle")
+    }
+    traces: list[Trace] = session.traces
+    for number, trace in enumerate(traces):
+        trace.section = found.get(trace.label) or next(iter(found.values()))
+        rows = standin.bench_percentages(shares[number], ranges_cfm, pressures[number], 0.021 * 60.0, 50 + number)
+        for lift, index, percent, column in rows:
+            measure.capture(
+                db, trace, shop.tester, lift=lift / 1000.0, range_id=bench.ranges[index].id, percent=percent,
+                direct_flow=None, pressure=from_unit(column, "column", "inH2O"),
+            )  # fmt: skip
+
+
+def _predict(db: Session, shop: Shop, application: Application, expects: str) -> None:
+    section = reckon_queries.sections(db, application.id)[0]
+    given = reckon_queries.usual(application.vehicle, section)
+    figures = reckon_queries.answers(application, section, given)
+    reckon.keep_prediction(db, application, shop.tester, reckon_queries.as_inputs(given), figures, expects)
+
+
+def _card(db: Session, application: Application, dyno: Dyno, same: str) -> TestCard:
+    card = plan.save_card(
+        db, application, None, dyno_id=dyno.id, a_is=application.stock_revision.title, b_is=application.revision.title,
+        held=f"4th gear, tyres 2.4 bar, coolant 88 to 92 °C at the start, bonnet shut, fan on; {same}",
+        also_changed="nothing", pulls_per_set=3, effect_wanted=q("2 lb-ft", "torque"),
+        mixture_target=0.88, mixture_tolerance=0.03,
+    )  # fmt: skip
+    card.dyno = dyno
+    db.flush()
+    return card
+
+
+def pulled(db: Session, application: Application, card: TestCard, tester: User, seed: int = 100) -> None:
+    """Ten pulls, A-B-A; the seventh ran rich and is out."""
+    session = pulling.open_session(
+        db, application, card, held_on=date(2026, 5, 14), temperature=q("21 C", "temperature"),
+        pressure=q("1006 hPa", "barometer"), humidity=0.48, standard="sae_j1349", already_corrected=False, gear="4th gear",
+    )  # fmt: skip
+    for place, label in enumerate("AAABBBBAAA", start=1):
+        effect = standin.gannet_effect if label == "B" else None
+        logged = standin.pull(seed + place, effect, place, mixture=0.76 if place == 7 else 0.88)
+        data = standin.as_us_csv(logged, f"pull {place}")
+        file = pulling.receive(db, session, tester, f"gannet-{place:02}.csv", data)
+        chosen = mapped.guess(read_table(data))
+        pulling.remember(db, file.fingerprint, file.filename, chosen)
+        pulling.record(db, application, file, chosen, place, label, tester)
+    db.expire(session, ["pulls"])
+    refresh_verdict(db, application)
+    db.flush()
+
+
+def publish(db: Session, application: Application, shop: Shop) -> None:
+    """Draft, submit and approve the claim that the verdict allows."""
+    evidence = claim_queries.evidence(db, application, [])
+    statement, trade_off = claim_queries.drafted(application, evidence)
+    drafted = claim.draft(db, application, shop.tester, statement, trade_off, [s.id for s in evidence.sessions])
+    claim.submit(drafted, claim_queries.gates(application, evidence, drafted))
+    db.flush()
+    acting(db, shop.approver, application.id)
+    claim.approve(application, evidence, drafted, shop.approver)
+    db.flush()
+
+
+def _begin_petrel(db: Session, shop: Shop, application: Application) -> None:
+    acting(db, shop.tester, application.id)
+    for values in parts.PETREL_PATH:
+        measure.save_element(db, application, None, **values)
+    db.flush()
+    level = (28.0,) * 10
+    _bench(
+        db,
+        shop,
+        application,
+        date(2026, 9, 22),
+        (level, level),
+        (lambda lift: 1.0, lambda lift: 1.0 + 0.0012 * lift),
+    )
+    _predict(
+        db,
+        shop,
+        application,
+        "Nothing below 5,000 rpm; a little more at the top, where the throttle is the narrowest place.",
+    )
+    _card(db, application, shop.dyno, "tune, fuel, manifold, gaskets new on both sides")
+
+
+def load_many(url: str, times: int) -> None:
+    """Lay the finished application down many times over eight vehicles, for measuring speed."""
+    database = Database(url)
+    with database.session() as db, db.begin():
+        shop = Shop(db)
+        stock = library.add_product(
+            db, "stock", "", name="Heron stock manifold", family="manifold", side="intake", is_stock=True
+        )
+        vehicles = [
+            library.add_vehicle(db, **{**parts.HERON, "name": f"Brackwater Heron {n}"}) for n in range(1, 9)
+        ]
+        revision: Revision | None = None
+        for number in range(times):
+            if number % 8 == 0:
+                revision = library.add_product(
+                    db,
+                    "rev A",
+                    "",
+                    name=f"Gannet {number // 8 + 1}",
+                    family="manifold",
+                    side="intake",
+                    is_stock=False,
+                )
+            assert revision is not None
+            application = coverage.open_application(db, vehicles[number % 8].id, revision.id, stock.id)
+            _finish_gannet(db, shop, application)
+    database.engine.dispose()

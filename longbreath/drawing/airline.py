@@ -1,0 +1,71 @@
+"""The air line: the measured path drawn to one scale, from mouth to tail, in a thin strip."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import pi, sqrt
+
+HEIGHT = 74
+MIDDLE = 30
+TALLEST = 46.0
+LABEL_WIDTH = 6.4
+
+
+@dataclass(frozen=True)
+class Piece:
+    """One element to draw: key for its link, name, side, length and height at entry and exit [m]."""
+
+    key: int
+    name: str
+    kind: str
+    side: str
+    length: float
+    entry: float
+    exit: float
+
+
+@dataclass(frozen=True)
+class Shape:
+    """One drawn element: polygon points, where its label stands (None if there is no room), and the piece."""
+
+    piece: Piece
+    points: str
+    label_x: float | None
+
+
+@dataclass(frozen=True)
+class AirLine:
+    """The whole strip: its size in drawing units, shapes in order, and millimetres per hundred units."""
+
+    width: float
+    height: float
+    shapes: tuple[Shape, ...]
+    scale_mm: float
+    length: float
+
+
+def height_of_volume(volume: float, length: float) -> float:
+    """Diameter [m] of the round vessel that holds `volume` [m3] over `length` [m]."""
+    return sqrt(4.0 * volume / (pi * length))
+
+
+def air_line(pieces: list[Piece], width: float = 1080.0) -> AirLine:
+    """Lay pieces end to end at one scale for lengths and heights, as large as the strip allows."""
+    length = sum(piece.length for piece in pieces)
+    tallest = max((max(piece.entry, piece.exit) for piece in pieces), default=0.0)
+    if length <= 0 or tallest <= 0:
+        return AirLine(width, HEIGHT, (), 0.0, 0.0)
+    scale = min(width / length, TALLEST / tallest)
+    shapes, x, free = [], 0.0, 0.0
+    for piece in pieces:
+        right = x + piece.length * scale
+        top, bottom = piece.entry * scale / 2, piece.exit * scale / 2
+        corners = ((x, -top), (right, -bottom), (right, bottom), (x, top))
+        points = " ".join(f"{px:.1f},{MIDDLE + py:.1f}" for px, py in corners)
+        centre, half = (x + right) / 2, len(piece.kind) * LABEL_WIDTH / 2
+        label = max(centre, half)
+        fits = label - half >= free and label + half <= max(width, right)
+        shapes.append(Shape(piece, points, round(label, 1) if fits else None))
+        free = label + half + 6 if fits else free
+        x = right
+    return AirLine(max(width, x), HEIGHT, tuple(shapes), 100.0 / scale * 1000.0, length)

@@ -1,0 +1,27 @@
+"""Small marks: an interval against nought, for a cell of the coverage page."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from markupsafe import Markup
+
+WIDTH, HEIGHT = 46, 12
+
+
+def interval_mark(band: dict[str, Any]) -> Markup:
+    """A verdict's interval as a bar about a centre line (nought), with its estimate as a point.
+
+    The half width of the mark is four times the margin of no meaningful difference.
+    """
+    reach = 4.0 * band["margin"]
+
+    def at(value: float) -> float:
+        return WIDTH / 2 + max(-1.0, min(1.0, value / reach)) * (WIDTH / 2 - 2)
+
+    low, high = at(band["value"] - band["half_width"]), at(band["value"] + band["half_width"])
+    return Markup(
+        '<svg class="interval" width="{w}" height="{h}" viewBox="0 0 {w} {h}" aria-hidden="true">'
+        '<line class="nought" x1="{m}" y1="0" x2="{m}" y2="{h}"/>'
+        '<line class="span" x1="{low:.1f}" y1="6" x2="{high:.1f}" y2="6"/><circle cx="{at:.1f}" cy="6" r="2.6"/></svg>'
+    ).format(w=WIDTH, h=HEIGHT, m=WIDTH / 2, low=low, high=max(high, low + 0.5), at=at(band["value"]))

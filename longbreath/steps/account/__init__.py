@@ -1,0 +1,1 @@
+"""Log-in, people, and what a viewer chooses for themselves."""

@@ -1,0 +1,19 @@
+"""Addresses of the account pages."""
+
+from __future__ import annotations
+
+from flask import Blueprint
+
+from longbreath.steps.account import views
+from longbreath.web.guard import route
+from longbreath.web.security import limiter
+
+blueprint = Blueprint("account", __name__, url_prefix="/account", template_folder="templates")
+
+route(blueprint, "/login", limiter.limit("10/minute", methods=["POST"])(views.login), "public", ("GET", "POST"))
+route(blueprint, "/logout", views.logout, "view", ("POST",))
+route(blueprint, "/units/<system>", views.set_units, "view", ("POST",))
+route(blueprint, "/theme/<name>", views.set_theme, "view", ("POST",))
+route(blueprint, "/understood", views.understood, "view")
+route(blueprint, "/people", views.people, "admin", ("GET", "POST"))
+route(blueprint, "/people/<int:user_id>/active", views.toggle_active, "admin", ("POST",))

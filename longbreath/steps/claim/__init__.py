@@ -1,0 +1,1 @@
+"""Claim: the statement, its gates, approval by a second person, the public sheet, withdrawal."""

@@ -1,0 +1,29 @@
+"""Forms of Claim."""
+
+from __future__ import annotations
+
+from wtforms import SelectField, StringField, TextAreaField
+from wtforms.validators import InputRequired, Length, Optional
+
+from longbreath.core.claims import APPROVALS
+from longbreath.web.forms import BaseForm
+
+
+class ClaimForm(BaseForm):
+    """The statement and its trade-offs."""
+
+    statement = TextAreaField("Statement", [InputRequired("A claim needs a statement."), Length(max=1200)])
+    trade_off = TextAreaField("Trade-offs", [Optional(), Length(max=1200)])
+
+
+class ApprovalForm(BaseForm):
+    """Status of the part for road use on this vehicle."""
+
+    approval = SelectField("Road use", choices=list(APPROVALS.items()))
+    approval_note = StringField("Certificate or market", [Optional(), Length(max=200)])
+
+
+class WithdrawForm(BaseForm):
+    """Why a claim is withdrawn."""
+
+    reason = StringField("Reason", [InputRequired("Say why; the sheet will show it."), Length(max=300)])

@@ -1,0 +1,140 @@
+"""Reads of Claim: facts for the gates, and the snapshot a sheet is drawn from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from longbreath.core import claims, tradeoff, units
+from longbreath.core.claims import Facts, Gate
+from longbreath.core.correction import STANDARDS
+from longbreath.core.errors import EvidenceError
+from longbreath.core.tradeoff import Weighing
+from longbreath.core.working import Figure
+from longbreath.drawing import charts
+from longbreath.store.evidence import bands_of, correction_of, dyno_sessions, evidence_key, weighing_of
+from longbreath.store.models import Application, Claim, DynoSession
+
+CAUTIONS = (
+    "Measured on one vehicle in the state described. Another vehicle, state of tune, fuel or dyno can differ.",
+    "Fitting and testing intake and exhaust parts can injure: hot parts, rotating parts, fuel vapour, carbon monoxide. "
+    "Local codes and licensed practice decide.",
+)
+
+
+def of_application(db: Session, application_id: int) -> list[Claim]:
+    """Claims, newest first."""
+    return list(db.scalars(select(Claim).where(Claim.application_id == application_id).order_by(Claim.id.desc())))
+
+
+def by_slug(db: Session, slug: str) -> Claim | None:
+    """The claim at a public address, if it was ever published."""
+    query = select(Claim).where(Claim.slug == slug, Claim.state.in_(("published", "withdrawn")))
+    return db.scalar(query)
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """What a claim rests on: its sessions and their weighing."""
+
+    sessions: list[DynoSession]
+    weighing: Weighing
+
+
+def evidence(db: Session, application: Application, session_ids: list[int]) -> Evidence:
+    """The evidence of these sessions, or of the newest with pulls. Raises EvidenceError if it cannot be weighed."""
+    sessions = [
+        s for s in dyno_sessions(db, application.id) if s.pulls and (s.id in session_ids or not session_ids)
+    ]
+    used = sessions if session_ids else sessions[:1]
+    if not used:
+        raise EvidenceError("There are no pulls to rest a claim on.")
+    return Evidence(used, weighing_of(db, application, used))
+
+
+def facts(application: Application, found: Evidence, statement: str, trade_off: str) -> Facts:
+    """What the gates look at."""
+    dynos = [s.card.dyno for s in found.sessions]
+    return Facts(
+        weighing=found.weighing,
+        vehicles=(application.vehicle.name,),
+        sessions=tuple(f"session of {s.held_on:%d %b %Y}, no. {s.id}" for s in found.sessions),
+        standards=tuple(STANDARDS[s.standard].name for s in found.sessions),
+        measured_at=dynos[0].measured_at if len({d.measured_at for d in dynos}) == 1 else "",
+        noise_sd=max(d.repeatability for d in dynos),
+        approval=application.approval,
+        approval_note=application.approval_note,
+        statement=statement,
+        trade_off=trade_off,
+    )
+
+
+def gates(application: Application, found: Evidence, claim: Claim) -> tuple[Gate, ...]:
+    """The gates of a claim as they stand now."""
+    return claims.gates(facts(application, found, claim.statement, claim.trade_off))
+
+
+def drafted(application: Application, found: Evidence) -> tuple[str, str]:
+    """Statement and trade-off text that the verdict allows."""
+    dyno = found.sessions[0].card.dyno
+    standard = STANDARDS[found.sessions[0].standard].name
+    statement = claims.draft_statement(
+        found.weighing, application.revision.title, application.vehicle.name, dyno.measured_at, standard
+    )
+    return statement, claims.draft_trade_off(found.weighing, dyno.measured_at)
+
+
+def _figure(figure: Figure, verdict: str = "") -> dict[str, Any]:
+    return {**figure.to_dict(), "verdict": verdict}
+
+
+def snapshot(application: Application, found: Evidence, claim: Claim) -> dict[str, Any]:
+    """Everything the public sheet shows, frozen: it never reads the working records again."""
+    weighing, session = found.weighing, found.sessions[0]
+    spec = charts.weigh_chart(weighing, bands_of(application.vehicle), "us", "paper", width=820)
+    return {
+        "evidence_key": evidence_key(found.sessions),
+        "product": application.product.name,
+        "revision": application.revision.name,
+        "state_of_part": application.revision.state,
+        "stock": application.stock_revision.title,
+        "vehicle": f"{application.vehicle.name} ({application.vehicle.years})",
+        "headline": tradeoff.headline(weighing),
+        "figures": [_figure(tradeoff.judged_figure(j, weighing.comparison), j.verdict) for j in weighing.judged],
+        "locals": [
+            _figure(tradeoff.local_figure(local, weighing.comparison, f"local-{band.name}"))
+            for band, local in zip(weighing.bands, weighing.locals, strict=True)
+        ],
+        "gates": [vars(gate) for gate in gates(application, found, claim)],
+        "conditions": _conditions(application, session, weighing),
+        "correction": _figure(correction_of(session)),
+        "approval": claims.APPROVALS[application.approval],
+        "approval_note": application.approval_note,
+        "closed_course": application.approval == "closed_course",
+        "cautions": list(CAUTIONS),
+        "chart": spec,
+        "svg": charts.to_svg(spec),
+    }
+
+
+def _both(value: float, kind: str) -> str:
+    return f"{units.show(value, kind, 'us')} ({units.show(value, kind, 'metric')})"
+
+
+def _conditions(application: Application, session: DynoSession, weighing: Weighing) -> list[list[str]]:
+    card, comparison = session.card, weighing.comparison
+    return [
+        ["Measured on", f"{application.vehicle.name}, one vehicle, {card.dyno.name}, at the {card.dyno.measured_at}"],
+        ["Date", f"{session.held_on.day} {session.held_on:%B %Y}"],
+        ["Order", f"A-B-A; {comparison.count('A')} valid pulls of A, {comparison.count('B')} of B"],
+        ["A", card.a_is],
+        ["B", card.b_is],
+        ["Held the same", card.held],
+        ["What else differed", card.also_changed],
+        ["Air", f"{_both(session.temperature, 'temperature')}, {_both(session.pressure, 'barometer')}, "
+                f"{session.humidity:.0%} humidity"],
+        ["Correction", STANDARDS[session.standard].name + (" (in the files)" if session.already_corrected else "")],
+    ]  # fmt: skip

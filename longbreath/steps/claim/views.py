@@ -1,0 +1,142 @@
+"""Views of Claim and of the public sheet."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import abort, flash, redirect, render_template, request, url_for
+
+from longbreath.core.errors import Conflict, EvidenceError
+from longbreath.core.working import from_dict
+from longbreath.drawing import charts
+from longbreath.steps.claim import forms, operations, queries
+from longbreath.store.models import Application, Claim
+from longbreath.store.summary import is_stale, summaries
+from longbreath.web.guard import load_application, load_part, user
+from longbreath.web.locking import check_version
+from longbreath.web.page import page
+from longbreath.web.transaction import db, flush
+
+
+def _here(application: Application) -> Any:
+    return redirect(url_for("claim.overview", application_id=application.id))
+
+
+def overview(application_id: int) -> Any:
+    """The newest claim beside its gates, and the earlier ones."""
+    application = load_application(application_id)
+    found = queries.of_application(db(), application.id)
+    claim = found[0] if found else None
+    gates, problem = (), ""
+    if claim is not None:
+        try:
+            evidence = queries.evidence(db(), application, claim.session_ids)
+            gates = queries.gates(application, evidence, claim)
+        except EvidenceError as error:
+            problem = error.message
+    verdict = summaries(db(), [application.id])[application.id].verdict
+    stale = claim is not None and claim.state == "published" and is_stale(claim, verdict)
+    form = forms.ApprovalForm(obj=application)
+    form.version.data = str(application.version)
+    return page("claim/overview.html", claim=claim, earlier=found[1:], gates=gates, problem=problem, stale=stale,
+                approval_form=form, all_met=bool(gates) and all(g.met for g in gates))  # fmt: skip
+
+
+def draft(application_id: int) -> Any:
+    """Draft a claim from the verdict."""
+    application = load_application(application_id)
+    session_ids = request.args.getlist("session", int)
+    evidence = queries.evidence(db(), application, session_ids)
+    form = forms.ClaimForm()
+    if not form.is_submitted():
+        form.statement.data, form.trade_off.data = queries.drafted(application, evidence)
+    if form.validate_on_submit():
+        used = [s.id for s in evidence.sessions]
+        operations.draft(db(), application, user(), form.statement.data or "", form.trade_off.data or "", used)
+        return _here(application)
+    return page("claim/edit.html", form=form, claim=None, status=422 if form.errors else 200)
+
+
+def edit(application_id: int, claim_id: int) -> Any:
+    """Change the words of a draft."""
+    application = load_application(application_id)
+    claim = load_part(Claim, claim_id, application)
+    form = forms.ClaimForm(obj=claim)
+    conflict = ""
+    if not form.is_submitted():
+        form.version.data = str(claim.version)
+    if form.validate_on_submit():
+        try:
+            check_version(claim, form)
+            operations.change(claim, form.statement.data or "", form.trade_off.data or "")
+            flush()
+        except Conflict as error:
+            conflict = error.message
+        else:
+            return _here(application)
+    status = 409 if conflict else 422 if form.errors else 200
+    return page("claim/edit.html", form=form, claim=claim, conflict=conflict, status=status)
+
+
+def approval_status(application_id: int) -> Any:
+    """State whether the part is approved for road use."""
+    application = load_application(application_id)
+    form = forms.ApprovalForm()
+    if not form.validate():
+        raise EvidenceError("Choose one of the statuses offered.")
+    check_version(application, form)
+    application.approval, application.approval_note = form.approval.data, form.approval_note.data or ""
+    flush()
+    return _here(application)
+
+
+def submit(application_id: int, claim_id: int) -> Any:
+    """Ask a second person to approve."""
+    application = load_application(application_id)
+    claim = load_part(Claim, claim_id, application)
+    evidence = queries.evidence(db(), application, claim.session_ids)
+    operations.submit(claim, queries.gates(application, evidence, claim))
+    flash("Submitted. A second person approves it.", "done")
+    return _here(application)
+
+
+def give_back(application_id: int, claim_id: int) -> Any:
+    """Give it back to its drafter."""
+    application = load_application(application_id)
+    operations.give_back(load_part(Claim, claim_id, application))
+    return _here(application)
+
+
+def approve(application_id: int, claim_id: int) -> Any:
+    """Approve and publish."""
+    application = load_application(application_id)
+    claim = load_part(Claim, claim_id, application)
+    operations.approve(application, queries.evidence(db(), application, claim.session_ids), claim, user())
+    flush()
+    flash("Published at its public address.", "done")
+    return _here(application)
+
+
+def withdraw(application_id: int, claim_id: int) -> Any:
+    """Withdraw a published claim, with a reason."""
+    application = load_application(application_id)
+    claim = load_part(Claim, claim_id, application)
+    form = forms.WithdrawForm()
+    if form.validate_on_submit():
+        operations.withdraw(claim, user(), form.reason.data or "")
+        flash("Withdrawn. Its address stays and says so.", "done")
+        return _here(application)
+    return page("claim/withdraw.html", form=form, claim=claim, status=422 if form.errors else 200)
+
+
+def sheet(slug: str) -> Any:
+    """The public sheet: drawn from the snapshot alone."""
+    claim = queries.by_slug(db(), slug)
+    if claim is None or claim.snapshot is None:
+        abort(404)
+    workings = [
+        (f, from_dict(f["working"]))
+        for f in (*claim.snapshot["figures"], *claim.snapshot["locals"], claim.snapshot["correction"])
+    ]
+    return render_template("claim/sheet.html", claim=claim, snap=claim.snapshot, workings=workings, theme="paper",
+                           hatches=charts.hatches("paper"))  # fmt: skip

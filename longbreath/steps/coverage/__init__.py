@@ -1,0 +1,1 @@
+"""The coverage page (home), finding things, and opening a new application."""

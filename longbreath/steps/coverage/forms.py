@@ -1,0 +1,15 @@
+"""Form of a new application."""
+
+from __future__ import annotations
+
+from wtforms import SelectField
+
+from longbreath.web.forms import BaseForm
+
+
+class ApplicationForm(BaseForm):
+    """One product revision on one vehicle, against a stock part."""
+
+    vehicle_id = SelectField("Vehicle", coerce=int)
+    revision_id = SelectField("Product and revision (B)", coerce=int)
+    stock_revision_id = SelectField("Stock part it is measured against (A)", coerce=int)

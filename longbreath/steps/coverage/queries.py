@@ -1,0 +1,124 @@
+"""Reads for coverage."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from sqlalchemy import func, or_, select
+from sqlalchemy.orm import Session, contains_eager
+
+from longbreath.core.register import Reckoning, all_reckonings
+from longbreath.store.models import Application, Product, Revision, Vehicle
+from longbreath.store.summary import STALE, Summary, summaries
+
+PRODUCTS_A_PAGE = 12
+
+
+@dataclass(frozen=True)
+class Grid:
+    """Products down, vehicles across; cells by (product id, vehicle id), with what is owed next in order."""
+
+    products: list[Product]
+    vehicles: list[Vehicle]
+    cells: dict[tuple[int, int], tuple[Application, Summary]]
+    owed: list[tuple[Application, Summary]]
+    page: int
+    pages: int
+    total: int
+
+
+@dataclass(frozen=True)
+class Filters:
+    """What the viewer asked to see."""
+
+    family: str = ""
+    side: str = ""
+    use: str = ""
+
+
+def grid(db: Session, filters: Filters, page: int) -> Grid:
+    """The coverage grid for a page of products."""
+    wanted = _products(filters)
+    total = db.scalar(select(func.count()).select_from(wanted.subquery())) or 0
+    pages = max(1, -(-total // PRODUCTS_A_PAGE))
+    page = min(max(page, 1), pages)
+    ordered = wanted.order_by(Product.side.desc(), Product.name)
+    products = list(db.scalars(ordered.offset((page - 1) * PRODUCTS_A_PAGE).limit(PRODUCTS_A_PAGE)))
+    found = _applications(db, products, filters)
+    states = summaries(db, [a.id for a in found])
+    vehicles = sorted({a.vehicle for a in found}, key=lambda v: v.name)
+    cells = {(a.revision.product_id, a.vehicle_id): (a, states[a.id]) for a in found}
+    owed = [(a, states[a.id]) for a in found if states[a.id].next_owed is not None]
+    owed.sort(key=lambda item: (item[1].steps[-1].state != STALE, -sum(s.state == "done" for s in item[1].steps)))
+    return Grid(products, vehicles, cells, owed, page, pages, total)
+
+
+def _products(filters: Filters):  # type: ignore[no-untyped-def]
+    query = (
+        select(Product)
+        .join(Revision, Revision.product_id == Product.id)
+        .join(Application, Application.revision_id == Revision.id)
+        .join(Vehicle, Vehicle.id == Application.vehicle_id)
+        .distinct()
+    )
+    if filters.family:
+        query = query.where(Product.family == filters.family)
+    if filters.side:
+        query = query.where(Product.side == filters.side)
+    if filters.use:
+        query = query.where(Vehicle.use == filters.use)
+    return query
+
+
+def _applications(db: Session, products: list[Product], filters: Filters) -> list[Application]:
+    query = (
+        select(Application)
+        .join(Application.revision)
+        .join(Revision.product)
+        .join(Application.vehicle)
+        .options(
+            contains_eager(Application.revision).contains_eager(Revision.product),
+            contains_eager(Application.vehicle),
+        )
+        .where(Product.id.in_([p.id for p in products]))
+        .order_by(Application.id)
+    )
+    if filters.use:
+        query = query.where(Vehicle.use == filters.use)
+    return list(db.scalars(query))
+
+
+def choices(db: Session) -> dict[str, list[str]]:
+    """The values that the filters offer."""
+    families = db.scalars(select(Product.family).where(~Product.is_stock).distinct().order_by(Product.family))
+    uses = db.scalars(select(Vehicle.use).distinct().order_by(Vehicle.use))
+    return {"family": list(families), "side": ["intake", "exhaust"], "use": list(uses)}
+
+
+@dataclass(frozen=True)
+class Found:
+    """What a search found."""
+
+    applications: list[Application]
+    reckonings: list[Reckoning]
+
+
+def search(db: Session, text: str) -> Found:
+    """Applications whose product or vehicle, and reckonings whose title, hold the text."""
+    if not text.strip():
+        return Found([], [])
+    like = f"%{text.strip()}%"
+    query = (
+        select(Application)
+        .join(Application.revision)
+        .join(Revision.product)
+        .join(Application.vehicle)
+        .where(or_(Product.name.ilike(like), Vehicle.name.ilike(like)))
+        .order_by(Product.name)
+        .limit(12)
+    )
+    low = text.strip().lower()
+    calculations = [
+        r for r in all_reckonings() if low in r.title.lower() or low in r.question.lower() or low in r.name
+    ]
+    return Found(list(db.scalars(query)), calculations)

@@ -1,0 +1,55 @@
+"""Views of coverage."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import redirect, request, url_for
+from sqlalchemy import select
+from sqlalchemy.orm import joinedload
+
+from longbreath.core.errors import InputError
+from longbreath.steps.coverage import operations, queries
+from longbreath.steps.coverage.forms import ApplicationForm
+from longbreath.store.models import Revision, Vehicle
+from longbreath.store.summary import summaries
+from longbreath.web.guard import load_application
+from longbreath.web.page import page, recent
+from longbreath.web.transaction import db
+
+
+def home() -> Any:
+    """How far every product is on every vehicle."""
+    filters = queries.Filters(*(request.args.get(name, "") for name in ("family", "side", "use")))
+    grid = queries.grid(db(), filters, request.args.get("page", 1, int))
+    return page("coverage/home.html", grid=grid, filters=filters, choices=queries.choices(db()), log=recent(None))
+
+
+def find() -> Any:
+    """Find a product, vehicle or calculation."""
+    text = request.args.get("q", "")
+    return page("coverage/find.html", q=text, found=queries.search(db(), text))
+
+
+def application(application_id: int) -> Any:
+    """Go on where this application stands: to its first step that is not done."""
+    found = load_application(application_id)
+    step = summaries(db(), [found.id])[found.id].next_owed
+    return redirect(url_for(f"{step.name if step else 'claim'}.overview", application_id=found.id))
+
+
+def new_application() -> Any:
+    """Open an application."""
+    form = ApplicationForm()
+    revisions = db().scalars(select(Revision).options(joinedload(Revision.product)).order_by(Revision.id)).all()
+    form.vehicle_id.choices = [(v.id, v.name) for v in db().scalars(select(Vehicle).order_by(Vehicle.name))]
+    form.revision_id.choices = [(r.id, r.title) for r in revisions if not r.product.is_stock]
+    form.stock_revision_id.choices = [(r.id, r.title) for r in revisions if r.product.is_stock]
+    if form.validate_on_submit():
+        try:
+            opened = operations.open_application(db(), **form.values())
+        except InputError as error:
+            form.blame(error)
+        else:
+            return redirect(url_for("measure.overview", application_id=opened.id))
+    return page("coverage/new.html", form=form, status=422 if form.errors else 200)

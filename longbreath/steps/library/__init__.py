@@ -1,0 +1,1 @@
+"""Vehicles, products, benches and dynos, the log, and the method notes."""

@@ -1,0 +1,22 @@
+"""Addresses of the library."""
+
+from __future__ import annotations
+
+from flask import Blueprint
+
+from longbreath.steps.library import views
+from longbreath.web.guard import route
+
+blueprint = Blueprint("library", __name__, template_folder="templates")
+
+route(blueprint, "/library", views.index, "view")
+route(blueprint, "/library/vehicles/new", views.new_vehicle, "edit", ("GET", "POST"))
+route(blueprint, "/library/vehicles/<int:vehicle_id>", views.edit_vehicle, "edit", ("GET", "POST"))
+route(blueprint, "/library/products/new", views.new_product, "edit", ("GET", "POST"))
+route(blueprint, "/library/products/<int:product_id>/revisions/new", views.new_revision, "edit", ("GET", "POST"))
+route(blueprint, "/library/benches/new", views.new_bench, "edit", ("GET", "POST"))
+route(blueprint, "/library/benches/<int:bench_id>/ranges/new", views.new_range, "edit", ("GET", "POST"))
+route(blueprint, "/library/dynos/new", views.new_dyno, "edit", ("GET", "POST"))
+route(blueprint, "/log", views.log, "view")
+route(blueprint, "/method", views.methods, "view")
+route(blueprint, "/method/<name>", views.method, "view")

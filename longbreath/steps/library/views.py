@@ -1,0 +1,129 @@
+"""Views of the library."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from flask import abort, flash, redirect, request, url_for
+from markdown_it import MarkdownIt
+from markupsafe import Markup
+
+from longbreath.core.errors import Conflict, InputError
+from longbreath.core.register import all_reckonings
+from longbreath.steps.library import forms, operations, queries
+from longbreath.store.models import Bench, Product, Vehicle
+from longbreath.web.forms import BaseForm
+from longbreath.web.locking import check_version
+from longbreath.web.page import page
+from longbreath.web.transaction import db, flush
+
+METHOD = Path(__file__).parents[3] / "docs" / "method"
+
+
+def index() -> Any:
+    """The shelf."""
+    return page("library/index.html", shelf=queries.shelf(db()))
+
+
+def _add(form: BaseForm, title: str, add: Callable[[], Any], done: str) -> Any:
+    """Show a form, or add what it holds and go back to the shelf."""
+    if form.validate_on_submit():
+        try:
+            add()
+        except InputError as error:
+            form.blame(error)
+        else:
+            flash(done, "done")
+            return redirect(url_for("library.index"))
+    return page("library/form.html", form=form, title=title, status=422 if form.errors else 200)
+
+
+def new_vehicle() -> Any:
+    """Add a vehicle."""
+    form = forms.VehicleForm()
+    return _add(form, "New vehicle", lambda: operations.add_vehicle(db(), **form.values()), "Vehicle added.")
+
+
+def edit_vehicle(vehicle_id: int) -> Any:
+    """Change a vehicle."""
+    vehicle = db().get(Vehicle, vehicle_id) or abort(404)
+    form = forms.VehicleForm(obj=vehicle)
+    if not form.is_submitted():
+        form.version.data = str(vehicle.version)
+    conflict = ""
+    if form.validate_on_submit():
+        try:
+            check_version(vehicle, form)
+            operations.change_vehicle(db(), vehicle, **form.values())
+            flush()
+        except InputError as error:
+            form.blame(error)
+        except Conflict as error:
+            conflict = error.message
+        else:
+            flash("Vehicle saved.", "done")
+            return redirect(url_for("library.index"))
+    status = 409 if conflict else 422 if form.errors else 200
+    return page("library/form.html", form=form, title=vehicle.name, conflict=conflict, status=status)
+
+
+def new_product() -> Any:
+    """Add a product."""
+    form = forms.ProductForm()
+    return _add(form, "New product", lambda: operations.add_product(db(), **form.values()), "Product added.")
+
+
+def new_revision(product_id: int) -> Any:
+    """Add a revision."""
+    product = db().get(Product, product_id) or abort(404)
+    form = forms.RevisionForm()
+    return _add(form, f"New revision of {product.name}",
+                lambda: operations.add_revision(db(), product, **form.values()), "Revision added.")  # fmt: skip
+
+
+def new_bench() -> Any:
+    """Add a bench."""
+    form = forms.BenchForm()
+    return _add(form, "New flow bench", lambda: operations.add_bench(db(), **form.values()), "Bench added.")
+
+
+def new_range(bench_id: int) -> Any:
+    """Add a range."""
+    bench = db().get(Bench, bench_id) or abort(404)
+    form = forms.RangeForm()
+    return _add(form, f"New range of {bench.name}",
+                lambda: operations.add_range(db(), bench, **form.values()), "Range added.")  # fmt: skip
+
+
+def new_dyno() -> Any:
+    """Add a dyno."""
+    form = forms.DynoForm()
+    return _add(form, "New dyno", lambda: operations.add_dyno(db(), **form.values()), "Dyno added.")
+
+
+def log() -> Any:
+    """Everything that was changed, by whom and when."""
+    number = max(1, request.args.get("page", 1, int))
+    entries, pages = queries.log_page(db(), number, request.args.get("application", type=int))
+    return page("library/log.html", entries=entries, number=number, pages=pages)
+
+
+def methods() -> Any:
+    """The method notes, and the register of reckonings."""
+    return page("library/methods.html", notes=_notes(), reckonings=all_reckonings())
+
+
+def method(name: str) -> Any:
+    """One method note."""
+    if name not in _notes():
+        abort(404)
+    text = (METHOD / f"{name}.md").read_text()
+    body = MarkdownIt("commonmark", {"html": False}).enable("table").render(text)
+    return page("library/method.html", body=Markup(body), title=_notes()[name])  # our own notes, html off
+
+
+def _notes() -> dict[str, str]:
+    """Title of each note by its file name."""
+    return {p.stem: p.read_text().partition("\n")[0].lstrip("# ") for p in sorted(METHOD.glob("*.md"))}

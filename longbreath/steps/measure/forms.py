@@ -1,0 +1,74 @@
+"""Forms of Measure."""
+
+from __future__ import annotations
+
+from wtforms import DateField, RadioField, SelectField, StringField
+from wtforms.validators import InputRequired, Length, NumberRange, Optional
+
+from longbreath.web.forms import BaseForm, CountField, QuantityField
+
+KINDS = (
+    "bellmouth", "filter", "air box", "tube", "bend", "cone", "step", "throttle", "plenum", "runner", "port",
+    "valve", "head", "primary", "merge", "collector", "pipe", "catalyst", "resonator", "muffler", "tip",
+)  # fmt: skip
+
+
+class SessionForm(BaseForm):
+    """One set-up of a flow bench."""
+
+    bench_id = SelectField("Bench", coerce=int)
+    held_on = DateField("Date", [InputRequired("Write a date like 2026-05-14.")])
+    test_pressure = QuantityField("Test pressure", "column", 100, 30000)
+    temperature = QuantityField("Air temperature", "temperature", 223, 333)
+    pressure = QuantityField("Air pressure (station)", "barometer", 50e3, 115e3)
+    humidity = QuantityField("Relative humidity", "percent", 0, 1)
+    fixture = StringField("Fixture", [InputRequired("Say what the part sits on."), Length(max=300)],
+                          description="bore adapter, radius plate or clay, which port, what is bolted on")  # fmt: skip
+    leak_range_id = SelectField("Leak read on range", coerce=int)
+    leak_percent = QuantityField("Leak reading", "percent", 0, 1, help="with the valves shut")
+    leak_pressure = QuantityField("Leak read at", "column", 1, 30000)
+
+
+class ReadingForm(BaseForm):
+    """One captured point: lift, then range and percentage, or a direct flow; and the pressure it was read at."""
+
+    lift = QuantityField("Lift", "length", 0, 0.05)
+    range_id = SelectField("Range", coerce=int)
+    percent = QuantityField("Percentage", "percent", 0, 1, required=False)
+    direct_flow = QuantityField("or flow", "flow", 0, 10, required=False)
+    pressure = QuantityField("Read at", "column", 1, 30000)
+
+
+class ReasonForm(BaseForm):
+    """Why something is taken out."""
+
+    reason = StringField("Reason", [InputRequired("Say why; it stays in the record."), Length(max=300)])
+
+
+class ElementForm(BaseForm):
+    """One element of the path."""
+
+    kind = SelectField("What it is", choices=KINDS)
+    name = StringField("Name", [InputRequired("This is missing."), Length(max=80)])
+    side = SelectField("Side", choices=["intake", "engine", "exhaust"])
+    belongs_to = SelectField(
+        "Belongs to", choices=[("both", "A and B"), ("A", "A, stock"), ("B", "B, the product")]
+    )
+    position = CountField(
+        "Place from the mouth", [InputRequired("This is missing."), NumberRange(1, 99, "From 1 to 99.")]
+    )
+    length = QuantityField("Length along the flow", "length", 0.0005, 10)
+    shape = RadioField(
+        "Inside section", choices=[("round", "round"), ("rounded_rectangle", "rounded rectangle")], default="round"
+    )
+    diameter = QuantityField("Inside diameter", "length", 0.001, 1, required=False)
+    width = QuantityField("Width", "length", 0.001, 1, required=False)
+    height = QuantityField("Height", "length", 0.001, 1, required=False)
+    corner_radius = QuantityField("Corner radius", "length", 0, 0.5, required=False)
+    volume = QuantityField("Volume", "plenum", 1e-6, 0.2, required=False, help="for a plenum, box or muffler")
+    volume_precision = QuantityField("Volume is good to ±", "plenum", 0, 0.05, required=False)
+    tool = StringField(
+        "Measured with", [Optional(), Length(max=120)], description="calliper, bore gauge, burette …"
+    )
+    precision = QuantityField("Sizes are good to ±", "length", 0, 0.05, required=False)
+    provenance = SelectField("These are", choices=[("measured", "measured"), ("nominal", "nominal or remembered")])

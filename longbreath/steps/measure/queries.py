@@ -1,0 +1,113 @@
+"""Reads of Measure."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session, selectinload
+
+from longbreath.core import units
+from longbreath.core.working import Figure, Given, Step, Working
+from longbreath.store.evidence import LiftRow, section_of
+from longbreath.store.models import BenchSession, Element, Reading, Trace
+
+USUAL_LIFTS_MM = (1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 7.0, 8.0, 9.0, 10.0)
+
+
+def sessions(db: Session, application_id: int) -> list[BenchSession]:
+    """Bench sessions with traces and readings, newest first."""
+    query = (
+        select(BenchSession)
+        .where(BenchSession.application_id == application_id)
+        .options(selectinload(BenchSession.traces).selectinload(Trace.readings))
+        .order_by(BenchSession.held_on.desc(), BenchSession.id.desc())
+    )
+    return list(db.scalars(query))
+
+
+def elements(db: Session, application_id: int) -> list[Element]:
+    """Elements from mouth to tail."""
+    query = select(Element).where(Element.application_id == application_id)
+    return list(db.scalars(query.order_by(Element.position, Element.belongs_to, Element.id)))
+
+
+def lift_figures(rows: list[LiftRow]) -> dict[str, Figure]:
+    """All figures of a session's ladder by key: flow-A-0, velocity-B-3, difference-2 …"""
+    figures = {}
+    for number, row in enumerate(rows):
+        for label, side in (("A", row.a), ("B", row.b)):
+            if side is not None:
+                figures[f"flow-{label}-{number}"] = side.flow
+                if side.velocity is not None:
+                    figures[f"velocity-{label}-{number}"] = side.velocity
+        if row.difference is not None:
+            figures[f"difference-{number}"] = row.difference
+    return figures
+
+
+def element_figures(found: list[Element]) -> dict[str, Figure]:
+    """Section area of each element, with working and the uncertainty its tool allows."""
+    return {f"area-{element.id}": area_figure(element) for element in found}
+
+
+def area_figure(element: Element) -> Figure:
+    """The inside area of an element; a tool good to ±p widens the area by the perimeter times p/2 a side."""
+    section = section_of(element)
+    spread = section.perimeter * element.precision / 2.0 if element.precision else None
+    if element.shape == "round":
+        givens = (Given("D", "inside diameter", element.diameter or 0.0, "length", element.tool),)
+        step = Step("A", "π/4·D²", section.area, "area")
+    else:
+        givens = (
+            Given("w", "width", element.width or 0.0, "length", element.tool),
+            Given("h", "height", element.height or 0.0, "length", element.tool),
+            Given("r", "corner radius", element.corner_radius or 0.0, "length", element.tool),
+        )
+        step = Step("A", "w·h − (4 − π)·r²", section.area, "area")
+    steps = [step] if spread is None else [step, Step("±", "P·p/2, tool good to ±p", spread, "area")]
+    notes = (
+        ("Nominal, not measured: measure it before it backs a claim.",) if element.provenance == "nominal" else ()
+    )
+    working = Working(
+        f"Section of {element.name}", givens, tuple(steps), "First principles (plane geometry).", notes
+    )
+    return Figure(f"area-{element.id}", f"{element.name}, inside area", section.area, "area", working, spread)
+
+
+def chart_points(rows: list[LiftRow], system: str) -> list[dict[str, Any]]:
+    """Points of the flow curve in display units."""
+    lift_unit, flow_unit = units.kind_named("length").symbol(system), units.kind_named("flow").symbol(system)
+    return [
+        {
+            "lift": units.to_unit(row.lift, "length", lift_unit),
+            "flow": round(units.to_unit(side.flow.value, "flow", flow_unit), 3),
+            "label": label,
+        }
+        for row in rows
+        for label, side in (("A", row.a), ("B", row.b))
+        if side is not None
+    ]
+
+
+@dataclass(frozen=True)
+class NextReading:
+    """What the desk offers for the next capture: lift [m], and the range and pressure of the last one."""
+
+    lift: float
+    range_id: int | None
+    pressure: float
+
+
+def next_reading(trace: Trace) -> NextReading:
+    """The next rung of the ladder: the other trace's lifts if it has them, else every millimetre."""
+    taken = {round(r.lift, 6) for r in trace.readings if r.counts}
+    other = [t for t in trace.session.traces if t.label != trace.label]
+    ladder = sorted({round(r.lift, 6) for t in other for r in t.readings if r.counts}) or [
+        lift / 1000 for lift in USUAL_LIFTS_MM
+    ]
+    following = next((lift for lift in ladder if lift not in taken), max(taken, default=0.0) + 0.001)
+    last: Reading | None = max(trace.readings, key=lambda r: r.id, default=None)
+    pressure = last.pressure if last is not None else trace.session.test_pressure
+    return NextReading(following, last.range_id if last is not None else None, pressure)

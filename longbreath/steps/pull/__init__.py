@@ -1,0 +1,1 @@
+"""Pull: dyno sessions, files as received, pulls judged at once."""

@@ -1,0 +1,142 @@
+"""The mapping screen: what is known of the files that wait, what the person chose, and what it would make of them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping as Texts
+from dataclasses import dataclass, field
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from longbreath.core import pulls as core_pulls
+from longbreath.core.errors import InputError
+from longbreath.formats import mapping as mapped
+from longbreath.formats.table import Table, read_table
+from longbreath.store.evidence import rules_of
+from longbreath.store.models import DynoSession, RawFile, SourceMapping, Vehicle
+
+LEAVE = "leave"
+
+
+@dataclass
+class FileChoice:
+    """One waiting file: its place and label as chosen, and what the mapping makes of it."""
+
+    file: RawFile
+    place: str
+    label: str
+    checks: tuple[core_pulls.Check, ...] = ()
+    error: str = ""
+
+    @property
+    def counts(self) -> bool:
+        """Whether it would count."""
+        return not self.error and core_pulls.is_valid(self.checks)
+
+
+@dataclass
+class Source:
+    """The waiting files of one source (same header), with its mapping."""
+
+    key: str
+    fingerprint: str
+    table: Table
+    chosen: mapped.Mapping
+    remembered: bool
+    files: list[FileChoice] = field(default_factory=list)
+    errors: dict[str, str] = field(default_factory=dict)
+    preview: list[dict[str, float]] = field(default_factory=list)
+
+
+def waiting(session: DynoSession) -> list[RawFile]:
+    """Files of a session that no pull was made from."""
+    return sorted((f for f in session.files if f.pull is None), key=lambda f: f.filename.lower())
+
+
+def build(db: Session, session: DynoSession, vehicle: Vehicle, texts: Texts[str, str]) -> list[Source]:
+    """The sources that wait, with the person's choices (or remembered and guessed ones) tried on each file."""
+    sources: dict[str, Source] = {}
+    free = _free_places(session)
+    for file in waiting(session):
+        table = read_table(file.content, file.filename)
+        source = sources.get(file.fingerprint)
+        if source is None:
+            source = _source(db, f"g{len(sources)}", file.fingerprint, table, texts)
+            sources[file.fingerprint] = source
+        place, label = next(free)
+        chosen = FileChoice(
+            file, texts.get(f"f{file.id}-place", str(place)), texts.get(f"f{file.id}-label", label)
+        )
+        source.files.append(chosen)
+        _try(source, chosen, table, session, vehicle)
+    return list(sources.values())
+
+
+def _free_places(session: DynoSession):  # type: ignore[no-untyped-def]
+    """Places not taken yet, each with the label the card plans for it (A once the card is fulfilled)."""
+    taken = {pull.sequence for pull in session.pulls}
+    order = session.card.order
+    place = 0
+    while True:
+        place += 1
+        if place not in taken:
+            yield place, order[place - 1] if place <= len(order) else "A"
+
+
+def _source(db: Session, key: str, fingerprint: str, table: Table, texts: Texts[str, str]) -> Source:
+    kept = db.scalar(select(SourceMapping).where(SourceMapping.fingerprint == fingerprint))
+    start = mapped.from_json(kept.columns) if kept is not None else mapped.guess(table)
+    chosen: mapped.Mapping = {}
+    for channel in mapped.CHANNELS:
+        if f"{key}-{channel.name}-header" in texts:
+            header, unit = texts[f"{key}-{channel.name}-header"], texts.get(f"{key}-{channel.name}-unit", "")
+            if header:
+                chosen[channel.name] = mapped.Column(header, unit)
+        elif channel.name in start:
+            chosen[channel.name] = start[channel.name]
+    source = Source(key, fingerprint, table, chosen, kept is not None)
+    try:
+        channels = mapped.apply(table, chosen)
+        source.preview = [
+            {name: float(values[i]) for name, values in channels.items()}
+            for i in range(0, min(5, len(table.values)))
+        ]
+    except InputError as error:
+        source.errors[error.field] = error.message
+    return source
+
+
+def _try(source: Source, chosen: FileChoice, table: Table, session: DynoSession, vehicle: Vehicle) -> None:
+    """Check a file under the present mapping; a pull wholly outside the band is refused, not recorded."""
+    if source.errors or chosen.label == LEAVE:
+        return
+    rules = rules_of(session.card, vehicle)
+    try:
+        if not chosen.place.isdigit() or not 1 <= int(chosen.place) <= 999:
+            raise InputError(f"“{chosen.place}” is no place in the order: write a whole number from 1.", "place")
+        sweep = mapped.to_sweep(mapped.apply(table, source.chosen))
+        chosen.checks = core_pulls.judge(sweep, rules)
+        if sweep.speed.max() < rules.low or sweep.speed.min() > rules.high:
+            outside = next(c for c in chosen.checks if c.key == "coverage")
+            raise InputError(
+                f"{outside.sentence} Check the column and unit of engine speed, or leave the file out.", "speed"
+            )
+    except InputError as error:
+        chosen.error = error.message
+
+
+def collisions(sources: list[Source], session: DynoSession) -> None:
+    """Mark files that claim a place twice."""
+    taken = {str(pull.sequence) for pull in session.pulls}
+    for source in sources:
+        for chosen in source.files:
+            if chosen.label == LEAVE or chosen.error:
+                continue
+            if chosen.place in taken:
+                chosen.error = f"Place {chosen.place} is taken: each pull has its own place in the order."
+            taken.add(chosen.place)
+
+
+def has_errors(sources: list[Source]) -> bool:
+    """Whether anything keeps the files from being recorded."""
+    return any(source.errors or any(f.error for f in source.files) for source in sources)

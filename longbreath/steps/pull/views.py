@@ -1,0 +1,157 @@
+"""Views of Pull."""
+
+from __future__ import annotations
+
+import io
+from datetime import date
+from typing import Any
+
+from flask import abort, flash, jsonify, redirect, request, send_file, url_for
+
+from longbreath.core import units
+from longbreath.core.errors import Conflict, EvidenceError, InputError
+from longbreath.drawing import charts
+from longbreath.formats.mapping import CHANNELS
+from longbreath.steps.pull import forms, mapping_form, operations, queries
+from longbreath.store.evidence import dyno_sessions, refresh_verdict
+from longbreath.store.models import Application, DynoSession, Pull, RawFile
+from longbreath.web.forms import system
+from longbreath.web.guard import load_application, load_part, user
+from longbreath.web.locking import check_version
+from longbreath.web.page import page, theme
+from longbreath.web.transaction import db, flush
+
+
+def overview(application_id: int) -> Any:
+    """The order of pulls, the verdict on each, and what is still owed."""
+    application = load_application(application_id)
+    sessions = dyno_sessions(db(), application.id)
+    wanted = request.args.get("session", type=int)
+    session = next((s for s in sessions if s.id == wanted), None) if wanted else next(iter(sessions), None)
+    if wanted and session is None:
+        abort(404)
+    return _cell(application, sessions, session)
+
+
+def _cell(
+    application: Application, sessions: list[DynoSession], session: DynoSession | None,
+    refused: list[str] | None = None, status: int = 200,
+) -> Any:  # fmt: skip
+    if session is None:
+        card = queries.card_of(db(), application.id)
+        return page("pull/overview.html", session=None, sessions=[], card=card)
+    return page("pull/overview.html", queries.figures(session), session=session, sessions=sessions, card=session.card,
+                tokens=queries.tokens(session), owed=queries.still_owed(session),
+                waiting=mapping_form.waiting(session), refused=refused or [], status=status)  # fmt: skip
+
+
+def new_session(application_id: int) -> Any:
+    """Open a dyno session."""
+    application = load_application(application_id)
+    card = queries.card_of(db(), application.id)
+    if card is None:
+        raise EvidenceError("Write the test card first: every pull is held to it.")
+    form = forms.SessionForm()
+    if not form.is_submitted():
+        form.held_on.data = date.today()
+    if form.validate_on_submit():
+        opened = operations.open_session(db(), application, card, **form.values())
+        return redirect(url_for("pull.overview", application_id=application.id, session=opened.id))
+    return page("pull/session.html", form=form, session=None, status=422 if form.errors else 200)
+
+
+def edit_session(application_id: int, session_id: int) -> Any:
+    """Change weather or standard of a session."""
+    application = load_application(application_id)
+    session = load_part(DynoSession, session_id, application)
+    form = forms.SessionForm(obj=session)
+    conflict = ""
+    if not form.is_submitted():
+        form.version.data = str(session.version)
+    if form.validate_on_submit():
+        try:
+            check_version(session, form)
+            operations.change_session(db(), application, session, **form.values())
+            flush()
+        except Conflict as error:
+            conflict = error.message
+        else:
+            return redirect(url_for("pull.overview", application_id=application.id, session=session.id))
+    status = 409 if conflict else 422 if form.errors else 200
+    return page("pull/session.html", form=form, session=session, conflict=conflict, status=status)
+
+
+def receive(application_id: int, session_id: int) -> Any:
+    """Take in files; those that cannot be read are refused by name, the others wait to be mapped."""
+    application = load_application(application_id)
+    session = load_part(DynoSession, session_id, application)
+    files = [f for f in request.files.getlist("files") if f.filename]
+    refused = [] if files else ["No file was chosen. Choose the CSV files of the pulls."]
+    kept = 0
+    for upload in files:
+        try:
+            operations.receive(db(), session, user(), upload.filename or "file", upload.read())
+            kept += 1
+        except InputError as error:
+            refused.append(error.message)
+    if kept:
+        db().commit()
+    db().refresh(session, ["files"])
+    if refused:
+        return _cell(application, dyno_sessions(db(), application.id), session, refused, status=422)
+    return redirect(url_for("pull.mapping", application_id=application.id, session_id=session.id))
+
+
+def mapping(application_id: int, session_id: int) -> Any:
+    """Say which column is which, see what becomes of each file, and record the pulls."""
+    application = load_application(application_id)
+    session = load_part(DynoSession, session_id, application)
+    sources = mapping_form.build(db(), session, application.vehicle, request.form)
+    mapping_form.collisions(sources, session)
+    here = url_for("pull.overview", application_id=application.id, session=session.id)
+    if not sources:
+        return redirect(here)
+    asked = request.method == "POST" and "record" in request.form
+    if asked and not mapping_form.has_errors(sources):
+        recorded = 0
+        for source in sources:
+            operations.remember(db(), source.fingerprint, source.files[0].file.filename, source.chosen)
+            for chosen in source.files:
+                if chosen.label != mapping_form.LEAVE:
+                    operations.record(
+                        db(), application, chosen.file, source.chosen, int(chosen.place), chosen.label, user()
+                    )
+                    recorded += 1
+        refresh_verdict(db(), application)
+        flash(f"{recorded} pulls recorded and judged.", "done")
+        return redirect(here)
+    return page("pull/mapping.html", session=session, sources=sources, channels=CHANNELS,
+                leave=mapping_form.LEAVE, status=422 if asked else 200)  # fmt: skip
+
+
+def chart(application_id: int, session_id: int) -> Any:
+    """All pulls of a session as a chart specification."""
+    application = load_application(application_id)
+    session = load_part(DynoSession, session_id, application)
+    rows = queries.chart_rows(db(), application, session, system())
+    return jsonify(charts.pull_chart(rows, units.kind_named("torque").symbol(system()), theme()))
+
+
+def judge(application_id: int, pull_id: int) -> Any:
+    """Let a pull count or take it out, with a reason."""
+    application = load_application(application_id)
+    pull = load_part(Pull, pull_id, application, "session.application_id")
+    form = forms.JudgeForm()
+    if not form.is_submitted():
+        form.counts.data = "no" if pull.is_valid else "yes"
+    if form.validate_on_submit():
+        operations.judge(db(), application, pull, form.counts.data == "yes", form.reason.data or "", user())
+        return redirect(url_for("pull.overview", application_id=application.id, session=pull.session_id))
+    return page("pull/judge.html", form=form, pull=pull, status=422 if form.errors else 200)
+
+
+def raw_file(application_id: int, file_id: int) -> Any:
+    """A file as received."""
+    application = load_application(application_id)
+    file = load_part(RawFile, file_id, application, "session.application_id")
+    return send_file(io.BytesIO(file.content), "text/plain", as_attachment=True, download_name=file.filename)

@@ -1,0 +1,1 @@
+"""Reckon: what the engine can use; the prediction; and the quick reckoner."""

@@ -1,0 +1,137 @@
+"""Views of Reckon and of the quick reckoner."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import flash, jsonify, redirect, request, url_for
+from werkzeug.datastructures import MultiDict
+
+from longbreath.core import units
+from longbreath.core.errors import InputError
+from longbreath.core.register import all_reckonings, reckoning_named
+from longbreath.drawing import charts
+from longbreath.steps.reckon import forms, operations, queries
+from longbreath.store.models import Application, Element
+from longbreath.web.forms import system
+from longbreath.web.guard import load_application, user
+from longbreath.web.page import page, theme
+from longbreath.web.transaction import db
+
+OWN_ARGUMENTS = {"working", "units"}
+
+
+def _assumptions(
+    application: Application, sections: list[Element]
+) -> tuple[forms.AssumptionsForm, queries.Assumptions | None, Element | None]:
+    """The form as the address fills it, what it was read as (None if it has errors), and the section."""
+    start = queries.usual(application.vehicle, sections[0] if sections else None)
+    asked = "filling" in request.args
+    form = forms.AssumptionsForm(request.args if asked else MultiDict(), obj=start)
+    form.section_id.choices = [(e.id, f"{e.name} ({e.belongs_to})") for e in sections] or [(0, "none measured")]
+    if asked and not form.validate():
+        return form, None, None
+    values = (
+        {name: getattr(form, name).data for name in queries.as_inputs(start)}
+        if asked
+        else queries.as_inputs(start)
+    )
+    given = queries.Assumptions(**{**values, "reflection": values["reflection"] or start.reflection})
+    return form, given, next((e for e in sections if e.id == given.section_id), None)
+
+
+def overview(application_id: int) -> Any:
+    """Questions, each with its answer, the spread between schools, and what it rests on."""
+    application = load_application(application_id)
+    sections = queries.sections(db(), application.id)
+    form, given, section = _assumptions(application, sections)
+    problem = ""
+    figures = {}
+    if given is not None:
+        try:
+            figures = queries.answers(application, section, given)
+        except InputError as error:
+            problem = error.message
+    tuned = {}
+    if given is not None and section is not None and section.kind == "runner":
+        tuned = queries.tuned_speeds(application, section, section.length, given)
+    kept = queries.predictions(db(), application.id)
+    return page("reckon/overview.html", figures, form=form, given=given, section=section, problem=problem, tuned=tuned,
+                predictions=kept, prediction_form=forms.PredictionForm(),
+                status=422 if form.errors or problem else 200)  # fmt: skip
+
+
+def demand_chart(application_id: int) -> Any:
+    """Air demand over speed as a chart specification."""
+    application = load_application(application_id)
+    filling = min(max(request.args.get("filling", 0.95, float), 0.1), 3.0)
+    rows = queries.demand_rows(application, filling, system())
+    return jsonify(charts.demand_chart(rows, units.kind_named("flow").symbol(system()), theme()))
+
+
+def predict(application_id: int) -> Any:
+    """Keep a prediction made from the assumptions in the address."""
+    application = load_application(application_id)
+    sections = queries.sections(db(), application.id)
+    form, given, section = _assumptions(application, sections)
+    words = forms.PredictionForm()
+    here = {**request.args.to_dict(), "application_id": application.id}
+    if given is None or not words.validate():
+        return page("reckon/overview.html", {}, form=form, given=given, section=section, problem="", tuned={},
+                    predictions=queries.predictions(db(), application.id), prediction_form=words, status=422)  # fmt: skip
+    figures = queries.answers(application, section, given)
+    kept = operations.keep_prediction(
+        db(), application, user(), queries.as_inputs(given), figures, words.expects.data or ""
+    )
+    flash(
+        "Kept, and marked as made after the test." if kept.after_test else "Kept. The first pull will seal it.",
+        "done",
+    )
+    return redirect(url_for("reckon.overview", **here))
+
+
+def reckoner() -> Any:
+    """Every calculation, usable alone."""
+    return page("reckon/reckoner.html", reckonings=all_reckonings())
+
+
+def _texts() -> dict[str, str]:
+    return {key: value for key, value in request.args.items() if key not in OWN_ARGUMENTS}
+
+
+def quick(name: str) -> Any:
+    """One calculation; its inputs live in the address."""
+    try:
+        reckoning = reckoning_named(name)
+    except InputError as error:
+        return page("error.html", sentence=error.message, title="No such calculation", status=404)
+    texts = _texts()
+    shown = texts or {field.name: field.example for field in reckoning.fields}
+    used = request.args.get("units", "")
+    answer = reckoning.answer(shown, used if used in units.SYSTEMS else system())
+    figures = {figure.name: figure for figure in answer.figures}
+    return page("reckon/quick.html", figures, reckoning=reckoning, texts=shown, answer=answer,
+                status=422 if answer.errors else 200)  # fmt: skip
+
+
+def api_list() -> Any:
+    """The register as JSON."""
+    return jsonify([
+        {"name": r.name, "title": r.title, "question": r.question, "source": r.source,
+         "fields": [{"name": f.name, "label": f.label, "kind": f.kind, "required": f.required, "example": f.example}
+                    for f in r.fields]}
+        for r in all_reckonings()
+    ])  # fmt: skip
+
+
+def api(name: str) -> Any:
+    """One calculation as JSON: SI values, display values and working."""
+    try:
+        reckoning = reckoning_named(name)
+    except InputError as error:
+        return {"error": error.message}, 404
+    used = request.args.get("units", "metric")
+    answer = reckoning.answer(_texts(), used if used in units.SYSTEMS else "metric")
+    if answer.errors:
+        return {"name": name, "errors": answer.errors}, 422
+    return {"name": name, "understood": answer.understood, "figures": [f.to_dict() for f in answer.figures]}

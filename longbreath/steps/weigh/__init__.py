@@ -1,0 +1,1 @@
+"""Weigh: A against B over the whole curve."""

@@ -1,0 +1,18 @@
+"""Form by which any band may be asked about."""
+
+from __future__ import annotations
+
+from longbreath.core.constants import RPM
+from longbreath.web.forms import BaseForm, QuantityField
+
+
+class BandForm(BaseForm):
+    """A band of speeds. Kept in the address."""
+
+    class Meta:
+        """A GET form carries no token."""
+
+        csrf = False
+
+    low = QuantityField("From", "speed", 100 * RPM, 30000 * RPM)
+    high = QuantityField("to", "speed", 100 * RPM, 30000 * RPM)

@@ -1,0 +1,72 @@
+"""Views of Weigh."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import jsonify, request
+
+from longbreath.core import tradeoff
+from longbreath.core.errors import EvidenceError, InputError
+from longbreath.core.tradeoff import Judged, Weighing
+from longbreath.drawing import charts
+from longbreath.steps.weigh import forms, queries
+from longbreath.store.evidence import bands_of, correction_of, dyno_sessions, weighing_of
+from longbreath.store.models import Application
+from longbreath.web.forms import system
+from longbreath.web.guard import load_application
+from longbreath.web.page import page, theme
+from longbreath.web.transaction import db
+
+
+def _weighed(application: Application) -> tuple[list[Any], list[Any], Weighing | None, str]:
+    """All sessions, the chosen ones, their weighing, or the sentence that says why there is none."""
+    sessions = dyno_sessions(db(), application.id)
+    used = queries.chosen(sessions, request.args.getlist("session", int))
+    if not used:
+        return sessions, used, None, "There are no pulls to weigh yet."
+    try:
+        return sessions, used, weighing_of(db(), application, used), ""
+    except EvidenceError as error:
+        return sessions, used, None, error.message
+
+
+def _asked(weighing: Weighing) -> tuple[forms.BandForm, Judged | None]:
+    """The band that the address asks about, with its verdict."""
+    form = forms.BandForm(request.args)
+    if "low" not in request.args or not form.validate():
+        return form, None
+    try:
+        return form, queries.asked(weighing, form.low.data, form.high.data)
+    except InputError as error:
+        form.blame(error)
+    except EvidenceError as error:
+        form.blame(InputError(error.message, "low"))
+    return form, None
+
+
+def overview(application_id: int) -> Any:
+    """The verdict as a sentence, the picture that carries it, the figures below."""
+    application = load_application(application_id)
+    sessions, used, weighing, problem = _weighed(application)
+    if weighing is None:
+        status = 409 if request.args.getlist("session") else 200
+        return page(
+            "weigh/overview.html", sessions=sessions, used=used, weighing=None, problem=problem, status=status
+        )
+    figures = queries.figures(weighing)
+    form, asked = _asked(weighing)
+    if asked is not None:
+        figures["asked"] = tradeoff.judged_figure(asked, weighing.comparison)
+    return page("weigh/overview.html", figures, sessions=sessions, used=used, weighing=weighing,
+                headline=tradeoff.headline(weighing), form=form, asked=asked, factors=[correction_of(s) for s in used],
+                status=422 if form.errors and "low" in request.args else 200)  # fmt: skip
+
+
+def chart(application_id: int) -> Any:
+    """A and B, and B − A below, as a chart specification."""
+    application = load_application(application_id)
+    _, _, weighing, problem = _weighed(application)
+    if weighing is None:
+        raise EvidenceError(problem)
+    return jsonify(charts.weigh_chart(weighing, bands_of(application.vehicle), system(), theme()))

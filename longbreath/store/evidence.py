@@ -1,0 +1,234 @@
+"""Turns rows into core inputs and core results: reduced traces, sweeps, comparisons, verdicts."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+import numpy as np
+from sqlalchemy import select
+from sqlalchemy.orm import Session, selectinload
+
+from longbreath.core import air, bench, compare, correction, pulls, sections, tradeoff
+from longbreath.core.engine import Engine
+from longbreath.core.errors import EvidenceError
+from longbreath.core.tradeoff import Band, Weighing
+from longbreath.core.working import Figure
+from longbreath.store.models import (
+    Application,
+    BenchSession,
+    Channel,
+    DynoSession,
+    Element,
+    Pull,
+    Reading,
+    TestCard,
+    Trace,
+    Vehicle,
+    Verdict,
+)
+
+
+def engine_of(vehicle: Vehicle) -> Engine:
+    """The engine's geometry for the core."""
+    return Engine(vehicle.bore, vehicle.stroke, vehicle.cylinders, vehicle.strokes)
+
+
+def bands_of(vehicle: Vehicle) -> tuple[Band, ...]:
+    """The vehicle's bands of use."""
+    return (
+        Band("low", vehicle.band_low, vehicle.band_middle),
+        Band("middle", vehicle.band_middle, vehicle.band_top),
+        Band("top", vehicle.band_top, vehicle.band_end),
+    )
+
+
+def section_of(element: Element) -> sections.Section:
+    """The inside cross-section of a measured element."""
+    if element.shape == "round":
+        return sections.round_section(element.diameter or 0.0)
+    return sections.rounded_rectangle(element.width or 0.0, element.height or 0.0, element.corner_radius or 0.0)
+
+
+def weather_of(record: BenchSession | DynoSession) -> air.Weather:
+    """The air of a session."""
+    return air.Weather(record.temperature, record.pressure, record.humidity)
+
+
+# --- flow bench -----------------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class TraceRow:
+    """One lift of a trace [m]: the reading that counts, its reduced flow, its velocity if a section is known."""
+
+    lift: float
+    reading: Reading
+    flow: Figure
+    velocity: Figure | None
+    off_pressure: bool
+
+
+@dataclass(frozen=True)
+class LiftRow:
+    """One lift of a session [m], A beside B, and their difference where both were read."""
+
+    lift: float
+    a: TraceRow | None
+    b: TraceRow | None
+    difference: Figure | None
+
+
+def leak_of(session: BenchSession) -> bench.MeterReading | None:
+    """The leak reading of a bench session, or None."""
+    if session.leak_range is None or session.leak_percent is None or session.leak_pressure is None:
+        return None
+    step = session.leak_range.full_scale * session.bench.percent_step
+    return bench.MeterReading(session.leak_pressure, session.leak_range.full_scale, session.leak_percent,
+                              flow_resolution=step, row=f"leak test of {session.held_on:%d %b %Y}")  # fmt: skip
+
+
+def meter_reading(reading: Reading, session: BenchSession) -> bench.MeterReading:
+    """A stored reading as the core takes it."""
+    full_scale = reading.range.full_scale if reading.range is not None else None
+    row = f"reading {reading.id}, {reading.taken_by.name}, {reading.taken_at:%d %b %Y %H:%M}"
+    step = full_scale * session.bench.percent_step if full_scale is not None else 0.0
+    return bench.MeterReading(reading.pressure, full_scale, reading.percent, reading.direct_flow,
+                              step, session.bench.pressure_step, row)  # fmt: skip
+
+
+def reduce_trace(trace: Trace, session: BenchSession) -> dict[float, TraceRow]:
+    """The readings that count, reduced, by lift [m]; the newest counts where a lift was read twice."""
+    leak = leak_of(session)
+    area = section_of(trace.section).area if trace.section is not None else None
+    rows = {}
+    for reading in sorted((r for r in trace.readings if r.counts), key=lambda r: (r.lift, r.id)):
+        flow = bench.reduce_reading(meter_reading(reading, session), session.test_pressure, leak)
+        velocity = None
+        if area is not None:
+            velocity = bench.mean_velocity(flow.value, area, flow.uncertainty, flow.working.rows)
+        off = bench.is_off_pressure(reading.pressure, session.test_pressure)
+        rows[round(reading.lift, 7)] = TraceRow(reading.lift, reading, flow, velocity, off)
+    return rows
+
+
+def lift_rows(session: BenchSession) -> list[LiftRow]:
+    """All lifts of a session, A beside B."""
+    by_label = {trace.label: reduce_trace(trace, session) for trace in session.traces}
+    a_rows, b_rows = by_label.get("A", {}), by_label.get("B", {})
+    rows = []
+    for lift in sorted({*a_rows, *b_rows}):
+        a, b = a_rows.get(lift), b_rows.get(lift)
+        rows.append(LiftRow(lift, a, b, bench.difference(a.flow, b.flow) if a and b else None))
+    return rows
+
+
+# --- dyno -----------------------------------------------------------------------------------------------------
+
+
+def rules_of(card: TestCard, vehicle: Vehicle) -> pulls.Rules:
+    """What a pull of this card is held to."""
+    return pulls.Rules(vehicle.band_low, vehicle.band_end, card.mixture_target, card.mixture_tolerance)
+
+
+def correction_of(session: DynoSession) -> Figure:
+    """The factor of a session, with working (its weather and standard)."""
+    return correction.correction(weather_of(session), session.standard, f"session of {session.held_on:%d %b %Y}")
+
+
+def factor_of(session: DynoSession) -> float:
+    """What the logged torque is multiplied by: 1 where the files already carry corrected figures."""
+    return 1.0 if session.already_corrected else correction_of(session).value
+
+
+def dyno_sessions(db: Session, application_id: int) -> list[DynoSession]:
+    """The application's dyno sessions with pulls and judgements, newest first."""
+    query = (
+        select(DynoSession)
+        .where(DynoSession.application_id == application_id)
+        .options(selectinload(DynoSession.pulls))
+        .order_by(DynoSession.held_on.desc(), DynoSession.id.desc())
+    )
+    return list(db.scalars(query))
+
+
+def sweeps(db: Session, wanted: Iterable[Pull]) -> dict[int, pulls.Sweep]:
+    """Sweeps by pull id, their channels read in one query."""
+    ids = [pull.id for pull in wanted]
+    found: dict[int, dict[str, np.ndarray]] = {}
+    rows = db.execute(select(Channel.pull_id, Channel.name, Channel.values).where(Channel.pull_id.in_(ids)))
+    for pull_id, name, values in rows:
+        found.setdefault(pull_id, {})[name] = np.array(values, dtype=np.float64)
+    return {
+        pull_id: pulls.make_sweep(c["speed"], c.get("torque"), c.get("power"), c.get("mixture"))
+        for pull_id, c in found.items()
+    }
+
+
+def runs_of(db: Session, sessions: list[DynoSession], grid: np.ndarray) -> list[compare.Run]:
+    """The valid pulls of sessions as corrected curves on a grid, in order.
+
+    Raises EvidenceError if the sessions do not carry one and the same correction.
+    """
+    standards = {(session.standard, session.already_corrected) for session in sessions}
+    if len(standards) > 1:
+        names = " and ".join(sorted({correction.STANDARDS[s].name for s, _ in standards}))
+        raise EvidenceError(
+            f"These sessions carry different corrections ({names}), which are never mixed. "
+            "Choose sessions with one correction, or set one standard for both."
+        )
+    runs, offset = [], 0
+    for session in sorted(sessions, key=lambda s: (s.held_on, s.id)):
+        valid = [pull for pull in session.pulls if pull.is_valid]
+        factor = factor_of(session)
+        by_id = sweeps(db, valid)
+        for pull in valid:
+            row = f"pull {pull.sequence} ({pull.label}), {pull.file.filename}, {session.held_on:%d %b %Y}"
+            curve = pulls.on_grid(by_id[pull.id], grid) * factor
+            runs.append(compare.Run(pull.label, offset + pull.sequence, curve, row))
+        offset += max((pull.sequence for pull in session.pulls), default=0)
+    return runs
+
+
+def weighing_of(db: Session, application: Application, sessions: list[DynoSession]) -> Weighing:
+    """A against B over the valid pulls of these sessions. Raises EvidenceError where they do not allow it."""
+    vehicle = application.vehicle
+    grid = pulls.speed_grid(vehicle.band_low, vehicle.band_end)
+    comparison = compare.compare(runs_of(db, sessions, grid), grid)
+    return tradeoff.weigh(comparison, bands_of(vehicle))
+
+
+def evidence_key(sessions: list[DynoSession]) -> str:
+    """Identifies the evidence of these sessions: their weather, standard, pulls and latest judgements."""
+    text = [
+        f"{s.id}:{s.standard}:{s.already_corrected}:{s.temperature}:{s.pressure}:{s.humidity}|"
+        + ",".join(f"{p.id}{p.label}{p.is_valid}" for p in s.pulls)
+        for s in sorted(sessions, key=lambda s: s.id)
+    ]
+    return hashlib.sha256(";".join(text).encode()).hexdigest()
+
+
+def refresh_verdict(db: Session, application: Application) -> None:
+    """Make the kept verdict anew from the newest dyno session; none is kept while there is too little evidence."""
+    db.flush()
+    sessions = dyno_sessions(db, application.id)[:1]
+    kept = db.scalar(select(Verdict).where(Verdict.application_id == application.id))
+    try:
+        weighing = weighing_of(db, application, sessions) if sessions else None
+    except EvidenceError:
+        weighing = None
+    if weighing is None:
+        if kept is not None:
+            db.delete(kept)
+        return
+    if kept is None:
+        kept = Verdict(application_id=application.id)
+        db.add(kept)
+    kept.evidence_key = evidence_key(sessions)
+    kept.headline = tradeoff.headline(weighing)
+    kept.bands = [
+        {"name": b.name, "verdict": b.verdict, "value": b.effect.value, "half_width": b.effect.half_width,
+         "margin": b.margin, "kind": b.kind}
+        for b in weighing.bands
+    ]  # fmt: skip

@@ -1,0 +1,211 @@
+"""How far each application is: one state and one summing figure for each of the six steps, for many at once."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from longbreath.store.models import (
+    BenchSession,
+    Claim,
+    DynoSession,
+    Element,
+    Prediction,
+    Pull,
+    PullJudgement,
+    Reading,
+    ReadingMark,
+    TestCard,
+    Trace,
+    Verdict,
+)
+
+STEPS = ("measure", "reckon", "plan", "pull", "weigh", "claim")
+NOTHING, STARTED, OWED, DONE, STALE = "nothing", "started", "owed", "done", "stale"
+LIFTS_WANTED = 6
+
+
+@dataclass(frozen=True)
+class StepState:
+    """State of one step; `figure` sums it up, `owed` says what is missing (empty if nothing is)."""
+
+    name: str
+    state: str
+    figure: str
+    owed: str = ""
+
+
+@dataclass(frozen=True)
+class Summary:
+    """All six steps of one application, with its kept verdict and newest claim."""
+
+    steps: tuple[StepState, ...]
+    verdict: Verdict | None
+    claim: Claim | None
+
+    @property
+    def next_owed(self) -> StepState | None:
+        """The first step that is not done."""
+        return next((step for step in self.steps if step.state != DONE), None)
+
+
+@dataclass
+class _Counts:
+    lifts: dict[str, int]
+    elements: int = 0
+    planned: int = 0
+    taken: int = 0
+    valid_a: int = 0
+    valid_b: int = 0
+    prediction: bool = False
+
+
+def summaries(db: Session, ids: Sequence[int]) -> dict[int, Summary]:
+    """Summaries by application id, in a fixed number of queries."""
+    counts = {i: _Counts({}) for i in ids}
+    _count_measured(db, ids, counts)
+    _count_planned(db, ids, counts)
+    _count_pulls(db, ids, counts)
+    verdicts = {v.application_id: v for v in db.scalars(select(Verdict).where(Verdict.application_id.in_(ids)))}
+    claims = {
+        c.application_id: c
+        for c in db.scalars(select(Claim).where(Claim.application_id.in_(ids)).order_by(Claim.id))
+    }
+    return {i: _summary(counts[i], verdicts.get(i), claims.get(i)) for i in ids}
+
+
+def _count_measured(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) -> None:
+    marked = select(ReadingMark.reading_id)
+    lifts = (
+        select(BenchSession.application_id, Trace.label, func.count(func.distinct(Reading.lift)))
+        .join(Trace, Trace.session_id == BenchSession.id)
+        .join(Reading, Reading.trace_id == Trace.id)
+        .where(BenchSession.application_id.in_(ids), Reading.id.not_in(marked))
+        .group_by(BenchSession.id, BenchSession.application_id, Trace.label)
+    )
+    for application_id, label, number in db.execute(lifts):
+        kept = counts[application_id].lifts
+        kept[label] = max(kept.get(label, 0), number)
+    elements = select(Element.application_id, func.count()).where(Element.application_id.in_(ids))
+    for application_id, number in db.execute(elements.group_by(Element.application_id)):
+        counts[application_id].elements = number
+
+
+def _count_planned(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) -> None:
+    for application_id in db.scalars(select(Prediction.application_id).where(Prediction.application_id.in_(ids))):
+        counts[application_id].prediction = True
+    cards = select(TestCard.application_id, TestCard.pulls_per_set).where(TestCard.application_id.in_(ids))
+    for application_id, per_set in db.execute(cards.order_by(TestCard.id)):
+        counts[application_id].planned = 3 * per_set
+
+
+def _count_pulls(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) -> None:
+    newest = (
+        select(func.max(DynoSession.id))
+        .where(DynoSession.application_id.in_(ids))
+        .group_by(DynoSession.application_id)
+    )
+    latest = select(func.max(PullJudgement.id)).group_by(PullJudgement.pull_id)
+    query = (
+        select(DynoSession.application_id, Pull.label, PullJudgement.valid, func.count())
+        .join(Pull, Pull.session_id == DynoSession.id)
+        .join(PullJudgement, PullJudgement.pull_id == Pull.id)
+        .where(DynoSession.id.in_(newest), PullJudgement.id.in_(latest))
+        .group_by(DynoSession.application_id, Pull.label, PullJudgement.valid)
+    )
+    for application_id, label, valid, number in db.execute(query):
+        found = counts[application_id]
+        found.taken += number
+        if valid and label == "A":
+            found.valid_a += number
+        elif valid:
+            found.valid_b += number
+
+
+def _summary(counts: _Counts, verdict: Verdict | None, claim: Claim | None) -> Summary:
+    steps = (
+        _measure(counts),
+        _reckon(counts),
+        _plan(counts),
+        _pull(counts),
+        _weigh(verdict),
+        _claim(claim, verdict),
+    )
+    return Summary(steps, verdict, claim)
+
+
+def _measure(counts: _Counts) -> StepState:
+    lifts = counts.lifts
+    figure = (
+        f"{sum(n > 0 for n in lifts.values())} traces, {counts.elements} elements"
+        if lifts or counts.elements
+        else ""
+    )
+    short = [label for label in ("A", "B") if lifts.get(label, 0) < LIFTS_WANTED]
+    if not lifts and not counts.elements:
+        return StepState("measure", NOTHING, "", "a bench session with a trace of A and of B")
+    if short:
+        return StepState("measure", STARTED, figure, f"{LIFTS_WANTED} lifts of {' and '.join(short)} on the bench")
+    if not counts.elements:
+        return StepState("measure", OWED, figure, "runner length, section and plenum volume")
+    return StepState("measure", DONE, figure)
+
+
+def _reckon(counts: _Counts) -> StepState:
+    if counts.prediction:
+        return StepState("reckon", DONE, "prediction kept")
+    return StepState("reckon", NOTHING, "", "a prediction before the first pull")
+
+
+def _plan(counts: _Counts) -> StepState:
+    if counts.planned:
+        return StepState("plan", DONE, f"A-B-A, {counts.planned} pulls")
+    return StepState("plan", NOTHING, "", "a test card")
+
+
+def _pull(counts: _Counts) -> StepState:
+    out = counts.taken - counts.valid_a - counts.valid_b
+    figure = f"{counts.taken} taken, {out} out" if counts.taken else ""
+    if not counts.taken:
+        return StepState("pull", NOTHING, "", "a dyno session with pulls of A and B")
+    per_set = counts.planned // 3
+    missing = [
+        f"{n} of {label}"
+        for label, n in (("A", 2 * per_set - counts.valid_a), ("B", per_set - counts.valid_b))
+        if n > 0
+    ]
+    if missing:
+        return StepState("pull", OWED, figure, "valid pulls: " + ", ".join(missing))
+    return StepState("pull", DONE, figure)
+
+
+def _weigh(verdict: Verdict | None) -> StepState:
+    if verdict is None:
+        return StepState("weigh", NOTHING, "", "valid pulls of A and B to weigh")
+    found: dict[str, Any] = max(verdict.bands, key=lambda band: abs(band["value"]))
+    return StepState("weigh", DONE, f"{found['name']}: {found['verdict']}")
+
+
+def _claim(claim: Claim | None, verdict: Verdict | None) -> StepState:
+    if claim is None:
+        return StepState("claim", NOTHING, "", "a claim drafted from the verdict")
+    if claim.state == "published" and is_stale(claim, verdict):
+        return StepState("claim", STALE, "evidence changed", "withdraw the claim, or confirm it anew")
+    if claim.state == "published":
+        return StepState("claim", DONE, "published")
+    owed = {
+        "draft": "submitting the draft for approval",
+        "submitted": "approval by a second person",
+        "withdrawn": "a new claim, if the evidence allows one",
+    }[claim.state]
+    return StepState("claim", OWED, claim.state, owed)
+
+
+def is_stale(claim: Claim, verdict: Verdict | None) -> bool:
+    """Whether the evidence of a published claim has changed since it was published."""
+    snapshot = claim.snapshot or {}
+    return verdict is None or snapshot.get("evidence_key") != verdict.evidence_key

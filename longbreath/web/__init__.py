@@ -1,0 +1,1 @@
+"""What the steps share: transaction, guard, forms, figures, errors, frame, templates."""

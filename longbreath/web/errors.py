@@ -1,0 +1,85 @@
+"""One place shows errors: a sentence for the user's mistakes, a number in the log for our own."""
+
+from __future__ import annotations
+
+import contextlib
+import secrets
+from typing import Any
+
+from flask import Flask, render_template, request
+from flask_limiter.errors import RateLimitExceeded
+from flask_wtf.csrf import CSRFError
+from sqlalchemy.exc import OperationalError
+from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
+
+from longbreath.core.errors import LongBreathError
+
+DRAIN_LIMIT = 100 * 1024 * 1024
+
+SENTENCES = {
+    400: "The request was not understood. Go back and try again.",
+    403: "You may not do this.",
+    404: "There is nothing at this address. It may have been mistyped, or the record belongs elsewhere.",
+    405: "This address does not take that kind of request.",
+    413: "That upload is larger than {limit} MB. One pull is far smaller: export each pull as its own CSV.",
+    429: "Too many tries. Wait a minute, then try again.",
+    500: "Something went wrong here, not with you. It was written down as {number}; nothing was saved.",
+    503: "The database cannot be reached. Try again in a minute; nothing was saved.",
+}
+
+
+def show(status: int, sentence: str, title: str = "That did not work") -> tuple[str, int]:
+    """The page (or the fragment for htmx) that shows one sentence."""
+    wants_json = request.path.startswith("/api/")
+    if wants_json:
+        return {"error": sentence}, status  # type: ignore[return-value]
+    template = "_message.html" if request.headers.get("HX-Request") else "error.html"
+    return render_template(template, sentence=sentence, title=title, status=status), status
+
+
+def init_errors(app: Flask) -> None:
+    """Attach the handlers. In testing, faults are raised instead of shown."""
+
+    @app.errorhandler(LongBreathError)
+    def _ours(error: LongBreathError) -> Any:
+        return show(error.status, error.message)
+
+    @app.errorhandler(RequestEntityTooLarge)
+    def _too_large(error: RequestEntityTooLarge) -> Any:
+        _drain()
+        limit = app.config["MAX_CONTENT_LENGTH"] // (1024 * 1024)
+        return show(413, SENTENCES[413].format(limit=limit), "Too large")
+
+    @app.errorhandler(CSRFError)
+    def _csrf(error: CSRFError) -> Any:
+        return show(400, "This page was open too long, or in two sessions. Reload it and save again.")
+
+    @app.errorhandler(RateLimitExceeded)
+    def _limited(error: RateLimitExceeded) -> Any:
+        return show(429, SENTENCES[429])
+
+    @app.errorhandler(OperationalError)
+    def _no_database(error: OperationalError) -> Any:
+        app.logger.error("database: %s", error)
+        return render_template("bare.html", sentence=SENTENCES[503]), 503
+
+    @app.errorhandler(HTTPException)
+    def _http(error: HTTPException) -> Any:
+        code = error.code or 500
+        return show(code, SENTENCES.get(code, error.description or SENTENCES[400]))
+
+    if not app.testing:
+
+        @app.errorhandler(Exception)
+        def _fault(error: Exception) -> Any:
+            number = secrets.token_hex(4)
+            app.logger.exception("fault %s at %s", number, request.path)
+            return render_template("bare.html", sentence=SENTENCES[500].format(number=number)), 500
+
+
+def _drain() -> None:
+    """Read the rest of a refused upload, so that the browser gets the answer instead of a broken connection."""
+    left = DRAIN_LIMIT
+    with contextlib.suppress(OSError, ValueError):
+        while left > 0 and (chunk := request.environ["wsgi.input"].read(65536)):
+            left -= len(chunk)

@@ -1,0 +1,119 @@
+"""The base form, and fields that take what people write for a quantity."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask_login import current_user
+from flask_wtf import FlaskForm
+from wtforms import HiddenField, IntegerField, StringField
+from wtforms.validators import InputRequired, Optional, StopValidation
+
+from longbreath.core import units
+from longbreath.core.errors import InputError
+
+
+def system() -> str:
+    """The present viewer's display system."""
+    return current_user.units if current_user.is_authenticated else "us"
+
+
+class QuantityField(StringField):
+    """A quantity as people write it ("2-1/4 in"); `data` is SI. A bare number has the unit the form was shown with.
+
+    kind: name of the kind of quantity. low, high: bounds in SI, inclusive. required: empty is an error.
+    """
+
+    def __init__(
+        self, label: str, kind: str, low: float | None = None, high: float | None = None, required: bool = True,
+        help: str = "", **keywords: Any,
+    ) -> None:  # fmt: skip
+        super().__init__(label, [InputRequired("This is missing.") if required else Optional()], **keywords)
+        self.kind, self.low, self.high, self.help = kind, low, high, help
+        self.required = required
+        self.understood = ""
+        self.raw = ""
+
+    def unit(self) -> str:
+        """The unit symbol a bare number has."""
+        return units.kind_named(self.kind).symbol(self._system())
+
+    def _system(self) -> str:
+        form = getattr(self, "owner", None)
+        shown = getattr(form, "units", None)
+        return shown.data if shown is not None and shown.data in units.SYSTEMS else system()
+
+    def process_formdata(self, valuelist: list[str]) -> None:
+        """Keep the text for showing again and read it."""
+        self.raw = valuelist[0].strip() if valuelist else ""
+        self.data = None
+        self.trouble = ""
+        if self.raw:
+            try:
+                read = units.parse(self.raw, self.kind, self._system())
+            except InputError as error:
+                self.trouble = error.message
+                return
+            self.data, self.understood = read.value, read.words
+
+    def pre_validate(self, form: Any) -> None:
+        """Stop with the sentence that says what is wrong."""
+        if self.raw and self.trouble:
+            raise StopValidation(self.trouble)
+        if self.data is None:
+            return
+        for bound, sign in ((self.low, "less"), (self.high, "more")):
+            if bound is not None and (self.data < bound if sign == "less" else self.data > bound):
+                shown = units.show(bound, self.kind, self._system())
+                raise StopValidation(f"Read as {self.understood}; it cannot be {sign} than {shown}.")
+
+    def _value(self) -> str:
+        if self.raw:
+            return self.raw
+        if self.data is None:
+            return ""
+        return units.typed(self.data, self.kind, self._system())
+
+
+class BaseForm(FlaskForm):
+    """All forms: remembers the display system it was shown in, and the version of the record it was filled from."""
+
+    units = HiddenField()
+    version = HiddenField()
+
+    def __init__(self, *arguments: Any, **keywords: Any) -> None:
+        super().__init__(*arguments, **keywords)
+        if self.units.data not in units.SYSTEMS:
+            self.units.data = system()
+        for field in self:
+            if isinstance(field, QuantityField):
+                field.owner = self
+                if field.raw:
+                    field.process_formdata([field.raw])
+
+    def values(self) -> dict[str, Any]:
+        """What was read, by field name, without the form's own fields."""
+        own = {"csrf_token", "units", "version", "submit"}
+        return {field.name: field.data for field in self if field.name not in own}
+
+    def blame(self, error: InputError) -> None:
+        """Put an error from the core or an operation beside the field it names (or the first field)."""
+        field = getattr(self, error.field, None) if error.field else None
+        if field is None or not hasattr(field, "errors"):
+            field = next(f for f in self if f.type != "HiddenField")
+        field.errors = [*field.errors, error.message]
+
+
+class CountField(IntegerField):
+    """A whole number, with the sentence people get for anything else."""
+
+    def process_formdata(self, valuelist: list[str]) -> None:
+        """Read a whole number."""
+        if not valuelist or not valuelist[0].strip():
+            self.data = None
+            return
+        try:
+            self.data = int(valuelist[0])
+        except ValueError:
+            self.data = None
+            raise ValueError(f"“{valuelist[0]}” is not a whole number.") from None

@@ -1,0 +1,40 @@
+"""Headers, CSRF, rate limits, upload limit."""
+
+from __future__ import annotations
+
+from flask import Flask
+from flask_limiter import Limiter
+from flask_limiter.util import get_remote_address
+from flask_talisman import Talisman
+from flask_wtf.csrf import CSRFProtect
+
+POLICY = {
+    "default-src": "'none'",
+    "script-src": "'self'",
+    "style-src": "'self'",
+    "font-src": "'self'",
+    "img-src": "'self' data:",
+    "connect-src": "'self'",
+    "form-action": "'self'",
+    "base-uri": "'none'",
+    "frame-ancestors": "'none'",
+}
+
+csrf = CSRFProtect()
+limiter = Limiter(get_remote_address, storage_uri="memory://", headers_enabled=False)
+
+
+def init_security(app: Flask) -> None:
+    """Strict content policy without inline script or style; secure cookies when served over https."""
+    csrf.init_app(app)
+    limiter.init_app(app)
+    secure = app.config["LONGBREATH_HTTPS"]
+    Talisman(
+        app,
+        force_https=secure,
+        session_cookie_secure=secure,
+        strict_transport_security=secure,
+        content_security_policy=POLICY,
+        referrer_policy="same-origin",
+        permissions_policy={},
+    )
