@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from math import sqrt
 
 import numpy as np
 import numpy.typing as npt
-from scipy import integrate, stats
+from scipy import optimize, special, stats
 
 from longbreath.core.constants import RPM
 from longbreath.core.errors import EvidenceError
@@ -276,13 +276,17 @@ def power_of_test(shift: float, standard_error: float, df: int, alpha: float = 0
     """
     critical = float(stats.t.ppf(1 - alpha / 2, df))
     ratio = shift / standard_error
-
-    def integrand(s: float) -> float:
-        tail = stats.norm.sf(critical * s - ratio) + stats.norm.cdf(-critical * s - ratio)
-        return float(tail * stats.chi.pdf(s * sqrt(df), df) * sqrt(df))
-
     top = 1.0 + 12.0 / sqrt(df)
-    return float(integrate.quad(integrand, 0.0, top, limit=200, points=[1.0])[0])
+    nodes, weights = np.polynomial.legendre.leggauss(200)
+    s = (nodes + 1.0) * top / 2.0
+    density = np.exp((df - 1) * np.log(s) - df * s**2 / 2.0 + _chi_scale(df))
+    tails = special.ndtr(ratio - critical * s) + special.ndtr(-critical * s - ratio)
+    return float(np.sum(weights * density * tails) * top / 2.0)
+
+
+def _chi_scale(df: int) -> float:
+    """Logarithm of the factor in the density of the relative residual spread s = √(χ²/df)."""
+    return float(df / 2.0 * np.log(df) - (df / 2.0 - 1.0) * np.log(2.0) - special.gammaln(df / 2.0))
 
 
 def smallest_provable(sd: float, n_a: int, n_b: int, df: int, power: float = 0.8, alpha: float = 0.05) -> float:
@@ -290,14 +294,13 @@ def smallest_provable(sd: float, n_a: int, n_b: int, df: int, power: float = 0.8
 
     Same unit as sd. Source: two-sample t test, noncentral t by integration.
     """
-    error = sd * sqrt(1.0 / n_a + 1.0 / n_b)
-    low, high = 0.0, error
-    while power_of_test(high, error, df, alpha) < power:
+    return sd * sqrt(1.0 / n_a + 1.0 / n_b) * _provable_ratio(df, power, alpha)
+
+
+@lru_cache(maxsize=256)
+def _provable_ratio(df: int, power: float, alpha: float) -> float:
+    """The difference, in standard errors, that is proven with chance `power`."""
+    high = 1.0
+    while power_of_test(high, 1.0, df, alpha) < power:
         high *= 2.0
-    for _ in range(50):
-        middle = (low + high) / 2.0
-        if power_of_test(middle, error, df, alpha) < power:
-            low = middle
-        else:
-            high = middle
-    return high
+    return float(optimize.brentq(lambda ratio: power_of_test(ratio, 1.0, df, alpha) - power, 0.0, high, xtol=1e-6))

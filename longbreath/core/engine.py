@@ -70,7 +70,7 @@ def air_demand(engine: Engine, speed: float, filling: float) -> Figure:
         FIRST_PRINCIPLES,
         ("Volume at the density of the air in front of the mouth.",),
     )
-    return Figure("air_demand", "Air demand", flow, "flow", working)
+    return Figure("air_demand", "Air demand", flow, "flow", working, significant=3)
 
 
 def gas_velocity(engine: Engine, speed: float, area: float) -> Figure:
@@ -95,7 +95,7 @@ def gas_velocity(engine: Engine, speed: float, area: float) -> Figure:
         FIRST_PRINCIPLES,
         ("Mean over the intake stroke, cylinder filled to its displacement.",),
     )
-    return Figure("gas_velocity", "Mean gas velocity", velocity, "velocity", working)
+    return Figure("gas_velocity", "Mean gas velocity", velocity, "velocity", working, significant=3)
 
 
 def mach_index(
@@ -172,7 +172,7 @@ def section_for_power(
         "First principles; the velocity wanted is a school's choice (common practice, no source).",
         ("A runner too large for the power wanted costs torque.",),
     )
-    return Figure("section", "Section per cylinder", area, "area", working)
+    return Figure("section", "Section per cylinder", area, "area", working, significant=3)
 
 
 def power_from_torque(torque: float, speed: float) -> Figure:

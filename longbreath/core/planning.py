@@ -38,4 +38,4 @@ def provable(repeatability: float, pulls_per_set: int, origin: str) -> Figure:
         ("For the mean torque over a band. Pulls made back to back repeat better than pulls on different days.",),
         (origin,),
     )
-    return Figure("provable", "smallest gain proven", value, "torque", working, value * 0.05)
+    return Figure("provable", "smallest gain proven", value, "torque", working, significant=2)

@@ -62,7 +62,7 @@ def reflected_wave_length(
             "the schools of this rule differ by a factor of two.",
         ),
     )
-    return Figure("reflected_wave", "Reflected wave", length, "length", working)
+    return Figure("reflected_wave", "Reflected wave", length, "length", working, significant=3)
 
 
 def helmholtz_length(
@@ -116,7 +116,7 @@ def helmholtz_length(
             "K between 2.1 and 2.5 is in use: the length changes with 1/K².",
         ),
     )
-    return Figure("helmholtz", "Helmholtz", length, "length", working)
+    return Figure("helmholtz", "Helmholtz", length, "length", working, significant=3)
 
 
 def helmholtz_speed(

@@ -346,7 +346,7 @@ def tidy_number(value: float, decimals: int | None = None, signed: bool = False,
 
 def show_number(
     value: float, kind: str, system: str, uncertainty: float | None = None, signed: bool = False,
-    decimals: int | None = None, difference: bool = False,
+    decimals: int | None = None, difference: bool = False, significant: int = 4,
 ) -> str:  # fmt: skip
     """The number of `show`, without its unit. `difference` leaves an offset (°C, °F) out."""
     unit = unit_of(kind, kind_named(kind).symbol(system))
@@ -355,7 +355,7 @@ def show_number(
         decimals = decimals_for(uncertainty / unit.factor)
     if decimals is None and kind in ("speed", "count"):
         decimals = 0
-    return tidy_number(shown, decimals, signed)
+    return tidy_number(shown, decimals, signed, significant)
 
 
 def show(
@@ -368,9 +368,9 @@ def show(
 
 
 def typed(value: float, kind: str, system: str) -> str:
-    """An SI value as a person would type it, with seven significant digits: nothing is lost on saving it again."""
+    """An SI value as a bare number in the system's unit, with seven digits: nothing is lost on saving it again."""
     unit = unit_of(kind, kind_named(kind).symbol(system))
     number = f"{(value - unit.offset) / unit.factor:.7g}"
     if "e" in number:
         number = f"{float(number):f}".rstrip("0").rstrip(".")
-    return f"{number} {unit.symbol}".strip()
+    return number

@@ -54,7 +54,10 @@ class Working:
 
 @dataclass(frozen=True)
 class Figure:
-    """A computed value (SI) with its kind, its uncertainty (95 %, SI, None if unknown) and its working."""
+    """A computed value (SI) with its kind, its uncertainty (95 %, SI, None if unknown) and its working.
+
+    Without an uncertainty it is shown with `significant` digits.
+    """
 
     name: str
     label: str
@@ -63,12 +66,14 @@ class Figure:
     working: Working
     uncertainty: float | None = None
     signed: bool = False
+    significant: int = 4
 
     def number(self, system: str) -> str:
         """The value as text without its unit."""
         return units.show_number(
-            self.value, self.kind, system, self.uncertainty, self.signed, difference=self.signed
-        )
+            self.value, self.kind, system, self.uncertainty, self.signed,
+            difference=self.signed, significant=self.significant,
+        )  # fmt: skip
 
     def unit(self, system: str) -> str:
         """The unit symbol in a system."""

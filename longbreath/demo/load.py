@@ -86,8 +86,10 @@ def load_demo(url: str) -> None:
         )
         finished = coverage.open_application(db, heron.id, gannet.id, stock.id)
         _finish_gannet(db, shop, finished)
+        acting(db, shop.tester)
         half = coverage.open_application(db, heron.id, petrel.id, throttle.id)
         _begin_petrel(db, shop, half)
+        acting(db, shop.tester)
         _open_crest(db)
     database.engine.dispose()
 

@@ -56,16 +56,26 @@ def air_line(pieces: list[Piece], width: float = 1080.0) -> AirLine:
     if length <= 0 or tallest <= 0:
         return AirLine(width, HEIGHT, (), 0.0, 0.0)
     scale = min(width / length, TALLEST / tallest)
-    shapes, x, free = [], 0.0, 0.0
+    drawn, x = [], 0.0
     for piece in pieces:
         right = x + piece.length * scale
         top, bottom = piece.entry * scale / 2, piece.exit * scale / 2
         corners = ((x, -top), (right, -bottom), (right, bottom), (x, top))
-        points = " ".join(f"{px:.1f},{MIDDLE + py:.1f}" for px, py in corners)
-        centre, half = (x + right) / 2, len(piece.kind) * LABEL_WIDTH / 2
-        label = max(centre, half)
-        fits = label - half >= free and label + half <= max(width, right)
-        shapes.append(Shape(piece, points, round(label, 1) if fits else None))
-        free = label + half + 6 if fits else free
+        drawn.append((piece, " ".join(f"{px:.1f},{MIDDLE + py:.1f}" for px, py in corners), (x + right) / 2))
         x = right
-    return AirLine(max(width, x), HEIGHT, tuple(shapes), 100.0 / scale * 1000.0, length)
+    labels = _labels([(centre, piece) for piece, _, centre in drawn], max(width, x))
+    shapes = tuple(Shape(piece, points, labels.get(n)) for n, (piece, points, _) in enumerate(drawn))
+    return AirLine(max(width, x), HEIGHT, shapes, 100.0 / scale * 1000.0, length)
+
+
+def _labels(places: list[tuple[float, Piece]], width: float) -> dict[int, float]:
+    """Where the names stand; the longest elements get theirs first, and those without room get none."""
+    taken: list[tuple[float, float]] = []
+    found: dict[int, float] = {}
+    for number, (centre, piece) in sorted(enumerate(places), key=lambda item: -item[1][1].length):
+        half = len(piece.kind) * LABEL_WIDTH / 2 + 3
+        at = min(max(centre, half), width - half)
+        if all(at + half <= low or at - half >= high for low, high in taken):
+            taken.append((at - half, at + half))
+            found[number] = round(at, 1)
+    return found

@@ -123,8 +123,8 @@ def weigh_chart(
         *_markers(rpm, c.a / scale, c.b / scale, palette, x, data),
         *_names(rpm, c.a / scale, c.b / scale, palette, x, data),
     ]
-    upper = alt.layer(*layers).properties(width=width, height=250)
-    lower = _difference(weighing, bands, system, palette, domain, data).properties(width=width, height=128)
+    upper = alt.layer(*layers).properties(width=width, height=212)
+    lower = _difference(weighing, bands, system, palette, domain, data).properties(width=width, height=104)
     return _configured(alt.vconcat(upper, lower, spacing=22), palette, data)
 
 
@@ -147,8 +147,8 @@ def _names(
     at = int(np.argmax(np.abs(b - a)))
     up = b[at] >= a[at]
     rows = [
-        {"rpm": float(rpm[at]), "y": float(a[at]), "text": "A stock", "dy": 18 if up else -16},
-        {"rpm": float(rpm[at]), "y": float(b[at]), "text": "B product", "dy": -16 if up else 18},
+        {"rpm": float(rpm[at]), "y": float(a[at]), "text": "A stock", "dy": 20 if up else -20},
+        {"rpm": float(rpm[at]), "y": float(b[at]), "text": "B product", "dy": -20 if up else 20},
     ]
     return [
         alt.Chart(data.hold([row])).mark_text(
@@ -188,7 +188,7 @@ def _difference(
 
 
 def trace_chart(
-    points: Sequence[dict[str, Any]], lift_unit: str, flow_unit: str, theme: str, width: int = 330
+    points: Sequence[dict[str, Any]], lift_unit: str, flow_unit: str, theme: str, width: int = 196
 ) -> dict[str, Any]:
     """Flow over lift. points: rows with lift, flow (display units), label ("A" or "B") and spread."""
     palette = PALETTES[theme]
@@ -205,7 +205,7 @@ def trace_chart(
         b.mark_line(strokeWidth=2.4, color=palette.ink).encode(x=x, y=y),
         b.mark_point(size=42, filled=True, color=palette.ink, opacity=1).encode(x=x, y=y),
     ]
-    return _configured(alt.layer(*layers).properties(width=width, height=230), palette, data)
+    return _configured(alt.layer(*layers).properties(width=width, height=200), palette, data)
 
 
 def demand_chart(rows: Sequence[dict[str, Any]], flow_unit: str, theme: str, width: int = 380) -> dict[str, Any]:
@@ -219,7 +219,7 @@ def demand_chart(rows: Sequence[dict[str, Any]], flow_unit: str, theme: str, wid
     return _configured(line.properties(width=width, height=150), palette, data)
 
 
-def pull_chart(curves: Sequence[dict[str, Any]], torque_unit: str, theme: str, width: int = 420) -> dict[str, Any]:
+def pull_chart(curves: Sequence[dict[str, Any]], torque_unit: str, theme: str, width: int = 740) -> dict[str, Any]:
     """All pulls of a session over speed. curves: rows with rpm, torque, pull, label and counts."""
     palette = PALETTES[theme]
     data = _Datasets()
@@ -233,7 +233,7 @@ def pull_chart(curves: Sequence[dict[str, Any]], torque_unit: str, theme: str, w
         base.transform_filter("!datum.counts").mark_line(strokeWidth=1.2, color=palette.soft, strokeDash=[3, 3]),
     ]
     drawn = [layer.encode(x=x, y=y, detail="pull:N") for layer in layers]
-    return _configured(alt.layer(*drawn).properties(width=width, height=260), palette, data)
+    return _configured(alt.layer(*drawn).properties(width=width, height=170), palette, data)
 
 
 def to_svg(spec: dict[str, Any], theme: str = "paper") -> str:

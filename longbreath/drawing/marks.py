@@ -6,15 +6,15 @@ from typing import Any
 
 from markupsafe import Markup
 
-WIDTH, HEIGHT = 46, 12
+WIDTH, HEIGHT = 60, 12
 
 
 def interval_mark(band: dict[str, Any]) -> Markup:
     """A verdict's interval as a bar about a centre line (nought), with its estimate as a point.
 
-    The half width of the mark is four times the margin of no meaningful difference.
+    The half width of the mark is two and a half times the margin of no meaningful difference.
     """
-    reach = 4.0 * band["margin"]
+    reach = 2.5 * band["margin"]
 
     def at(value: float) -> float:
         return WIDTH / 2 + max(-1.0, min(1.0, value / reach)) * (WIDTH / 2 - 2)

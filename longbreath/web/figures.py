@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import re
 from datetime import date, datetime
 from typing import Any
 
 from flask import Flask, request, url_for
-from markupsafe import Markup
+from markupsafe import Markup, escape
 
 from longbreath.core import units, working
 from longbreath.core.constants import RPM
@@ -17,6 +18,19 @@ from longbreath.web.forms import system
 def quantity(value: float | None, kind: str, uncertainty: float | None = None) -> str:
     """An SI value in the viewer's unit with its symbol; a dash for none."""
     return "–" if value is None else units.show(value, kind, system(), uncertainty)
+
+
+def rough(value: float | None, kind: str) -> str:
+    """As `quantity`, with two significant digits: for spreads and known noise."""
+    if value is None:
+        return "–"
+    gap = units.show_number(value, kind, system(), difference=True, significant=2)
+    return f"{gap}\u00a0{unit(kind)}"
+
+
+def lift(value: float) -> str:
+    """A valve lift in the digits people set it in: thousandths of an inch or hundredths of a millimetre."""
+    return units.show_number(value, "length", system(), decimals=3 if system() == "us" else 2)
 
 
 def number(value: float | None, kind: str, uncertainty: float | None = None) -> str:
@@ -57,13 +71,12 @@ def working_value(item: Any) -> str:
 
 
 def subscripts(symbol: str) -> Markup:
-    """A symbol like "V_d" with its index set low."""
-    head, _, tail = symbol.partition("_")
-    return Markup("{}<sub>{}</sub>").format(head, tail) if tail else Markup("{}").format(head)
+    """A symbol or formula with its indices ("V_d") set low."""
+    return Markup(re.sub(r"_([^\W_]+[′]?)", r"<sub>\1</sub>", str(escape(symbol))))
 
 
 def init_figures(app: Flask) -> None:
     """Register the filters."""
-    filters = (quantity, number, rpm, day, moment, working_value, subscripts)
+    filters = (quantity, number, rough, lift, rpm, day, moment, working_value, subscripts)
     app.jinja_env.filters.update({f.__name__: f for f in filters})
     app.jinja_env.globals.update(unit_symbol=unit, with_args=with_args, system=system, interval_mark=interval_mark)

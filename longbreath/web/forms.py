@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 from flask_login import current_user
 from flask_wtf import FlaskForm
 from wtforms import HiddenField, IntegerField, StringField
+from wtforms.fields import SelectChoice
 from wtforms.validators import InputRequired, Optional, StopValidation
 
 from longbreath.core import units
@@ -16,6 +18,11 @@ from longbreath.core.errors import InputError
 def system() -> str:
     """The present viewer's display system."""
     return current_user.units if current_user.is_authenticated else "us"
+
+
+def options(pairs: Iterable[tuple[Any, str]]) -> list[SelectChoice]:
+    """Value and label pairs as the options of a select or radio field."""
+    return [SelectChoice(value, label) for value, label in pairs]
 
 
 class QuantityField(StringField):

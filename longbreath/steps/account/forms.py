@@ -6,7 +6,7 @@ from wtforms import EmailField, HiddenField, PasswordField, SelectField, StringF
 from wtforms.validators import InputRequired, Length
 
 from longbreath.store.models import ROLES
-from longbreath.web.forms import BaseForm
+from longbreath.web.forms import BaseForm, options
 
 
 class LoginForm(BaseForm):
@@ -22,7 +22,7 @@ class PersonForm(BaseForm):
 
     name = StringField("Name", [InputRequired("This is missing."), Length(max=80)])
     email = EmailField("Mail address", [InputRequired("This is missing."), Length(max=120)])
-    role = SelectField("Role", choices=[(role, role) for role in ROLES])
+    role = SelectField("Role", choices=options([(role, role) for role in ROLES]))
     password = PasswordField(
         "First password",
         [InputRequired("This is missing."), Length(min=10, message="Use ten characters or more.")],

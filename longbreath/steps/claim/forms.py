@@ -6,7 +6,7 @@ from wtforms import SelectField, StringField, TextAreaField
 from wtforms.validators import InputRequired, Length, Optional
 
 from longbreath.core.claims import APPROVALS
-from longbreath.web.forms import BaseForm
+from longbreath.web.forms import BaseForm, options
 
 
 class ClaimForm(BaseForm):
@@ -19,7 +19,7 @@ class ClaimForm(BaseForm):
 class ApprovalForm(BaseForm):
     """Status of the part for road use on this vehicle."""
 
-    approval = SelectField("Road use", choices=list(APPROVALS.items()))
+    approval = SelectField("Road use", choices=options(APPROVALS.items()))
     approval_note = StringField("Certificate or market", [Optional(), Length(max=200)])
 
 

@@ -13,6 +13,7 @@ from longbreath.steps.coverage import operations, queries
 from longbreath.steps.coverage.forms import ApplicationForm
 from longbreath.store.models import Revision, Vehicle
 from longbreath.store.summary import summaries
+from longbreath.web.forms import options
 from longbreath.web.guard import load_application
 from longbreath.web.page import page, recent
 from longbreath.web.transaction import db
@@ -42,9 +43,11 @@ def new_application() -> Any:
     """Open an application."""
     form = ApplicationForm()
     revisions = db().scalars(select(Revision).options(joinedload(Revision.product)).order_by(Revision.id)).all()
-    form.vehicle_id.choices = [(v.id, v.name) for v in db().scalars(select(Vehicle).order_by(Vehicle.name))]
-    form.revision_id.choices = [(r.id, r.title) for r in revisions if not r.product.is_stock]
-    form.stock_revision_id.choices = [(r.id, r.title) for r in revisions if r.product.is_stock]
+    form.vehicle_id.choices = options(
+        [(v.id, v.name) for v in db().scalars(select(Vehicle).order_by(Vehicle.name))]
+    )
+    form.revision_id.choices = options([(r.id, r.title) for r in revisions if not r.product.is_stock])
+    form.stock_revision_id.choices = options([(r.id, r.title) for r in revisions if r.product.is_stock])
     if form.validate_on_submit():
         try:
             opened = operations.open_application(db(), **form.values())

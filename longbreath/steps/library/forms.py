@@ -8,7 +8,7 @@ from wtforms import BooleanField, SelectField, StringField
 from wtforms.validators import InputRequired, Length, NumberRange
 
 from longbreath.core.constants import RPM
-from longbreath.web.forms import BaseForm, CountField, QuantityField
+from longbreath.web.forms import BaseForm, CountField, QuantityField, options
 
 
 def _text(label: str, required: bool = True, description: str = "") -> StringField:
@@ -21,7 +21,7 @@ class VehicleForm(BaseForm):
 
     name = _text("Name")
     years = _text("Years", required=False)
-    strokes = SelectField("Cycle", coerce=int, choices=[(4, "four-stroke"), (2, "two-stroke")])
+    strokes = SelectField("Cycle", coerce=int, choices=options([(4, "four-stroke"), (2, "two-stroke")]))
     cylinders = CountField("Cylinders", [InputRequired("This is missing."), NumberRange(1, 24, "From 1 to 24.")])
     bore = QuantityField("Bore", "length", 0.01, 0.5)
     stroke = QuantityField("Stroke", "length", 0.01, 0.5)

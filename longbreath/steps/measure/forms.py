@@ -5,7 +5,7 @@ from __future__ import annotations
 from wtforms import DateField, RadioField, SelectField, StringField
 from wtforms.validators import InputRequired, Length, NumberRange, Optional
 
-from longbreath.web.forms import BaseForm, CountField, QuantityField
+from longbreath.web.forms import BaseForm, CountField, QuantityField, options
 
 KINDS = (
     "bellmouth", "filter", "air box", "tube", "bend", "cone", "step", "throttle", "plenum", "runner", "port",
@@ -52,14 +52,16 @@ class ElementForm(BaseForm):
     name = StringField("Name", [InputRequired("This is missing."), Length(max=80)])
     side = SelectField("Side", choices=["intake", "engine", "exhaust"])
     belongs_to = SelectField(
-        "Belongs to", choices=[("both", "A and B"), ("A", "A, stock"), ("B", "B, the product")]
+        "Belongs to", choices=options([("both", "A and B"), ("A", "A, stock"), ("B", "B, the product")])
     )
     position = CountField(
         "Place from the mouth", [InputRequired("This is missing."), NumberRange(1, 99, "From 1 to 99.")]
     )
     length = QuantityField("Length along the flow", "length", 0.0005, 10)
     shape = RadioField(
-        "Inside section", choices=[("round", "round"), ("rounded_rectangle", "rounded rectangle")], default="round"
+        "Inside section",
+        choices=options([("round", "round"), ("rounded_rectangle", "rounded rectangle")]),
+        default="round",
     )
     diameter = QuantityField("Inside diameter", "length", 0.001, 1, required=False)
     width = QuantityField("Width", "length", 0.001, 1, required=False)
@@ -71,4 +73,6 @@ class ElementForm(BaseForm):
         "Measured with", [Optional(), Length(max=120)], description="calliper, bore gauge, burette …"
     )
     precision = QuantityField("Sizes are good to ±", "length", 0, 0.05, required=False)
-    provenance = SelectField("These are", choices=[("measured", "measured"), ("nominal", "nominal or remembered")])
+    provenance = SelectField(
+        "These are", choices=options([("measured", "measured"), ("nominal", "nominal or remembered")])
+    )

@@ -13,7 +13,11 @@ from longbreath.core.working import Figure, Given, Step, Working
 from longbreath.store.evidence import LiftRow, section_of
 from longbreath.store.models import BenchSession, Element, Reading, Trace
 
-USUAL_LIFTS_MM = (1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 7.0, 8.0, 9.0, 10.0)
+USUAL_LIFTS = {
+    "metric": tuple(n / 1000.0 for n in range(1, 11)),
+    "us": tuple(n * 0.05 * 0.0254 for n in range(1, 10)),
+}
+"""Rungs offered for an empty ladder [m]: every millimetre, or every fifty thousandths of an inch."""
 
 
 def sessions(db: Session, application_id: int) -> list[BenchSession]:
@@ -95,19 +99,17 @@ def chart_points(rows: list[LiftRow], system: str) -> list[dict[str, Any]]:
 class NextReading:
     """What the desk offers for the next capture: lift [m], and the range and pressure of the last one."""
 
-    lift: float
+    lift: float | None
     range_id: int | None
     pressure: float
 
 
-def next_reading(trace: Trace) -> NextReading:
-    """The next rung of the ladder: the other trace's lifts if it has them, else every millimetre."""
+def next_reading(trace: Trace, system: str) -> NextReading:
+    """The next rung of the ladder: the other trace's lifts if it has them, else the usual ones; None at its end."""
     taken = {round(r.lift, 6) for r in trace.readings if r.counts}
     other = [t for t in trace.session.traces if t.label != trace.label]
-    ladder = sorted({round(r.lift, 6) for t in other for r in t.readings if r.counts}) or [
-        lift / 1000 for lift in USUAL_LIFTS_MM
-    ]
-    following = next((lift for lift in ladder if lift not in taken), max(taken, default=0.0) + 0.001)
+    ladder = sorted({round(r.lift, 6) for t in other for r in t.readings if r.counts})
+    following = next((lift for lift in ladder or USUAL_LIFTS[system] if round(lift, 6) not in taken), None)
     last: Reading | None = max(trace.readings, key=lambda r: r.id, default=None)
     pressure = last.pressure if last is not None else trace.session.test_pressure
     return NextReading(following, last.range_id if last is not None else None, pressure)

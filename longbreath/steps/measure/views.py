@@ -14,7 +14,7 @@ from longbreath.drawing import charts
 from longbreath.steps.measure import forms, operations, queries
 from longbreath.store.evidence import lift_rows
 from longbreath.store.models import Application, Bench, BenchSession, Element, Reading, Trace
-from longbreath.web.forms import system
+from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, load_part, user
 from longbreath.web.locking import check_version
 from longbreath.web.page import page, theme
@@ -52,8 +52,8 @@ def chart(application_id: int) -> Any:
 def _session_form(session: BenchSession | None) -> forms.SessionForm:
     form = forms.SessionForm(obj=session)
     benches = db().scalars(select(Bench).order_by(Bench.name)).all()
-    form.bench_id.choices = [(b.id, b.name) for b in benches]
-    form.leak_range_id.choices = [(r.id, f"{b.name}, range {r.label}") for b in benches for r in b.ranges]
+    form.bench_id.choices = options([(b.id, b.name) for b in benches])
+    form.leak_range_id.choices = options([(r.id, f"{b.name}, range {r.label}") for b in benches for r in b.ranges])
     return form
 
 
@@ -99,7 +99,9 @@ def desk(application_id: int, trace_id: int) -> Any:
     trace = load_part(Trace, trace_id, application, "session.application_id")
     form = forms.ReadingForm()
     ranges = trace.session.bench.ranges
-    form.range_id.choices = [(r.id, f"{r.label}: {units.show(r.full_scale, 'flow', system())}") for r in ranges]
+    form.range_id.choices = options(
+        [(r.id, f"{r.label}: {units.show(r.full_scale, 'flow', system())}") for r in ranges]
+    )
     if form.validate_on_submit():
         try:
             with db().begin_nested():
@@ -110,7 +112,7 @@ def desk(application_id: int, trace_id: int) -> Any:
         else:
             return redirect(url_for("measure.desk", application_id=application.id, trace_id=trace.id))
     elif not form.is_submitted():
-        offered = queries.next_reading(trace)
+        offered = queries.next_reading(trace, system())
         form.lift.data, form.pressure.data = offered.lift, offered.pressure
         form.range_id.data = offered.range_id or (ranges[-1].id if ranges else None)
     rows = lift_rows(trace.session)

@@ -8,6 +8,7 @@ from flask import redirect, request, url_for
 
 from longbreath.core.errors import Conflict
 from longbreath.steps.plan import forms, operations, queries
+from longbreath.web.forms import options
 from longbreath.web.guard import load_application
 from longbreath.web.locking import check_version
 from longbreath.web.page import page
@@ -34,7 +35,7 @@ def edit_card(application_id: int) -> Any:
     application = load_application(application_id)
     card = queries.card_of(db(), application.id)
     form = forms.CardForm(obj=card)
-    form.dyno_id.choices = [(d.id, f"{d.name}, at the {d.measured_at}") for d in queries.dynos(db())]
+    form.dyno_id.choices = options([(d.id, f"{d.name}, at the {d.measured_at}") for d in queries.dynos(db())])
     conflict = ""
     if not form.is_submitted():
         _begin(form, card, application)

@@ -6,7 +6,7 @@ from wtforms import BooleanField, DateField, RadioField, SelectField, StringFiel
 from wtforms.validators import InputRequired, Length, Optional
 
 from longbreath.core.correction import STANDARDS
-from longbreath.web.forms import BaseForm, QuantityField
+from longbreath.web.forms import BaseForm, QuantityField, options
 
 
 class SessionForm(BaseForm):
@@ -18,7 +18,7 @@ class SessionForm(BaseForm):
         "Station pressure", "barometer", 50e3, 115e3, help="as read there, not reduced to sea level"
     )
     humidity = QuantityField("Relative humidity", "percent", 0, 1)
-    standard = SelectField("Correction", choices=[(s.key, s.name) for s in STANDARDS.values()])
+    standard = SelectField("Correction", choices=options([(s.key, s.name) for s in STANDARDS.values()]))
     already_corrected = BooleanField("The files already carry figures corrected by this standard")
     gear = StringField("Gear, and anything else of the day", [Optional(), Length(max=200)])
 
@@ -26,5 +26,5 @@ class SessionForm(BaseForm):
 class JudgeForm(BaseForm):
     """Whether a pull counts, and why."""
 
-    counts = RadioField("This pull", choices=[("yes", "counts"), ("no", "does not count")])
+    counts = RadioField("This pull", choices=options([("yes", "counts"), ("no", "does not count")]))
     reason = StringField("Reason", [InputRequired("Say why; it stays in the record."), Length(max=300)])

@@ -12,8 +12,9 @@ from longbreath.core.errors import InputError
 from longbreath.core.register import all_reckonings, reckoning_named
 from longbreath.drawing import charts
 from longbreath.steps.reckon import forms, operations, queries
+from longbreath.store.evidence import section_of
 from longbreath.store.models import Application, Element
-from longbreath.web.forms import system
+from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, user
 from longbreath.web.page import page, theme
 from longbreath.web.transaction import db
@@ -28,7 +29,9 @@ def _assumptions(
     start = queries.usual(application.vehicle, sections[0] if sections else None)
     asked = "filling" in request.args
     form = forms.AssumptionsForm(request.args if asked else MultiDict(), obj=start)
-    form.section_id.choices = [(e.id, f"{e.name} ({e.belongs_to})") for e in sections] or [(0, "none measured")]
+    form.section_id.choices = options(
+        [(e.id, f"{e.name} ({e.belongs_to})") for e in sections] or [(0, "none measured")]
+    )
     if asked and not form.validate():
         return form, None, None
     values = (
@@ -55,8 +58,9 @@ def overview(application_id: int) -> Any:
     tuned = {}
     if given is not None and section is not None and section.kind == "runner":
         tuned = queries.tuned_speeds(application, section, section.length, given)
+    area = section_of(section).area if section is not None else None
     kept = queries.predictions(db(), application.id)
-    return page("reckon/overview.html", figures, form=form, given=given, section=section, problem=problem, tuned=tuned,
+    return page("reckon/overview.html", figures, form=form, given=given, section=section, problem=problem, tuned=tuned, area=area,
                 predictions=kept, prediction_form=forms.PredictionForm(),
                 status=422 if form.errors or problem else 200)  # fmt: skip
 

@@ -48,4 +48,4 @@ class Claim(Audited, Versioned, Base):
     @property
     def audit_title(self) -> str:
         """Its name in the log."""
-        return f"{self.slug} ({self.state})"
+        return f"({self.state})"

@@ -1,0 +1,69 @@
+"""A running server with the demo data, and Chromium to drive it."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Iterator
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+from sqlalchemy import create_engine, text
+from sqlalchemy.engine import make_url
+from werkzeug.serving import make_server
+
+from longbreath.app import create_app
+from longbreath.demo.load import load_demo
+from longbreath.store.database import Database, upgrade
+
+CHROMIUM = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update",
+            "--disable-sync", "--no-first-run"]  # fmt: skip
+
+
+@pytest.fixture(scope="session")
+def served(database_url: str) -> Iterator[str]:
+    """Address of a server with the demo data in a database of its own."""
+    url = make_url(database_url)
+    admin = create_engine(url.set(database="postgres"), isolation_level="AUTOCOMMIT")
+    with admin.connect() as connection:
+        connection.execute(text("drop database if exists longbreath_browser with (force)"))
+        connection.execute(text("create database longbreath_browser"))
+    admin.dispose()
+    own = url.set(database="longbreath_browser").render_as_string(hide_password=False)
+    upgrade(own)
+    load_demo(own)
+    database = Database(own)
+    app = create_app(
+        {"SECRET_KEY": "browser", "RATELIMIT_ENABLED": False, "LONGBREATH_DATABASE_URL": own}, database
+    )
+    server = make_server("127.0.0.1", 0, app, threaded=True)
+    thread = threading.Thread(target=server.serve_forever, daemon=True)
+    thread.start()
+    yield f"http://127.0.0.1:{server.server_port}"
+    server.shutdown()
+    thread.join()
+    server.server_close()
+    database.engine.dispose()
+
+
+@pytest.fixture(scope="session")
+def chromium() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def page(chromium: Browser, served: str) -> Iterator[Page]:
+    """A page that fails the test on any script error or refused content."""
+    context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=served)
+    page = context.new_page()
+    troubles: list[str] = []
+    page.on("pageerror", lambda error: troubles.append(str(error)))
+    page.on(
+        "console", lambda message: troubles.append(message.text) if "Content Security" in message.text else None
+    )
+    page.set_default_timeout(10_000)
+    yield page
+    context.close()
+    assert troubles == []

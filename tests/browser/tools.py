@@ -1,0 +1,48 @@
+"""What the browser tests share: logging in, opening an application, the sample files."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page
+
+from longbreath.demo.files import FOLDER, PETREL
+from longbreath.demo.people import PASSWORD
+
+SAMPLES = [str(FOLDER / row[0]) for row in PETREL]
+
+
+def log_in(page: Page, who: str) -> None:
+    """Log in as one of the demo's people by first name."""
+    page.goto("/account/login")
+    page.fill("#email", f"{who}@windlass.example.test")
+    page.fill("#password", PASSWORD)
+    page.click("button.strong")
+    page.wait_for_url("**/")
+
+
+def log_out(page: Page) -> None:
+    """Log out."""
+    page.get_by_role("button", name="log out").click()
+    page.wait_for_url("**/account/login")
+
+
+def application_of(page: Page, product: str) -> str:
+    """Address of the demo's application of a product."""
+    link = page.locator("tr", has_text=product).locator("a.cell").first
+    return str(link.get_attribute("href"))
+
+
+def open_fresh_application(page: Page, revision: str) -> str:
+    """Add a revision of the Petrel and open its application on the Heron; its address."""
+    page.goto("/library")
+    page.locator("tr", has_text="Petrel").get_by_role("link", name="add a revision").click()
+    page.get_by_label("Revision", exact=True).fill(revision)
+    page.get_by_role("button", name="Save").click()
+    page.goto("/applications/new")
+    page.get_by_label("Product and revision").select_option(label=f"Petrel 66 mm throttle body {revision}")
+    page.get_by_label("Vehicle", exact=True).select_option(label="Brackwater Heron 2.0")
+    page.get_by_label("Stock part").select_option(label="Heron stock throttle body")
+    page.get_by_role("button", name="Open the application").click()
+    page.wait_for_url(re.compile("/measure$"))
+    return page.url.removesuffix("/measure")
