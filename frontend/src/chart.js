@@ -13,6 +13,7 @@ async function draw(place) {
   const { view } = await embed(place, spec, {
     mode: "vega-lite", ast: true, expr: expressionInterpreter, renderer: "svg", actions: false, defaultStyle: false, tooltip: false,
   });
+  place.querySelector("svg")?.setAttribute("aria-hidden", "true"); // the place itself is the image and carries the words
   place.dataset.drawn = "yes";
   askByBrush(view);
 }

@@ -59,8 +59,8 @@ class Check:
 def make_sweep(speed: Array, torque: Array | None, power: Array | None, mixture: Array | None = None) -> Sweep:
     """A sweep from whatever was logged: rows without speed, torque or power fall out; torque is made from power.
 
-    Arrays (n,) in SI with NaN where a cell was empty. Raises InputError if neither torque nor power is there,
-    or if fewer than 10 rows are left.
+    speed [rad/s], torque [N m], power [W], mixture = lambda [1]: arrays (n,) with NaN where
+    a cell was empty. Raises InputError if neither torque nor power is there, or if fewer than 10 rows are left.
     """
     if torque is None and power is None:
         raise InputError("Neither torque nor power is mapped. Choose at least one of them.", "torque")

@@ -5,7 +5,6 @@ from __future__ import annotations
 from math import pi, sqrt
 
 from longbreath.core.air import speed_of_sound
-from longbreath.core.constants import RPM
 from longbreath.core.errors import InputError
 from longbreath.core.working import Figure, Given, Step, Working
 
@@ -133,8 +132,3 @@ def reflected_wave_speed(
     """Tuned speed [rad/s] of a runner of `length` [m]: the inverse of `reflected_wave_length`."""
     sound = speed_of_sound(temperature)
     return sound * _closed_period(duration) * pi / 180.0 / (4.0 * reflection * (length + diameter / 2.0))
-
-
-def in_rpm(speed: float) -> float:
-    """rad/s as revolutions per minute."""
-    return speed / RPM

@@ -57,9 +57,9 @@ class _Datasets(dict[str, list[dict[str, Any]]]):
 
 def _configured(chart: Any, palette: Palette, data: _Datasets) -> dict[str, Any]:
     spec = chart.configure(
-        background="transparent", font=TEXT, padding={"left": 2, "right": 12, "top": 4, "bottom": 2},
-    ).configure_view(stroke=None).configure_axis(
-        labelFont=FIGURES, labelFontSize=12.5, labelColor=palette.ink, titleFont=TEXT, titleFontSize=13,
+        aria=False, background="transparent", font=TEXT, padding={"left": 2, "right": 12, "top": 4, "bottom": 2},
+    ).configure_view(stroke=None).configure_mark(aria=False).configure_axis(
+        aria=False,         labelFont=FIGURES, labelFontSize=12.5, labelColor=palette.ink, titleFont=TEXT, titleFontSize=13,
         titleFontWeight="normal", titleColor=palette.soft, gridColor=palette.rule, domain=False, ticks=False,
         labelPadding=6,
     ).configure_text(font=TEXT, fontSize=13, color=palette.ink).to_dict(validate=False)  # fmt: skip
@@ -95,9 +95,12 @@ def _zones(bands: Sequence[Band], palette: Palette, data: _Datasets, top: bool) 
 
 
 def weigh_chart(
-    weighing: Weighing, bands: Sequence[Band], system: str, theme: str, width: int = 760
+    weighing: Weighing, bands: Sequence[Band], system: str, theme: str, width: int = 760, brush: bool = True
 ) -> dict[str, Any]:
-    """A and B over speed with all repeats, B − A below on the same axis with its simultaneous band."""
+    """A and B over speed with all repeats, B − A below on the same axis with its simultaneous band.
+
+    With `brush`, a band may be dragged across the lower picture.
+    """
     palette = PALETTES[theme]
     data = _Datasets()
     c = weighing.comparison
@@ -124,7 +127,7 @@ def weigh_chart(
         *_names(rpm, c.a / scale, c.b / scale, palette, x, data),
     ]
     upper = alt.layer(*layers).properties(width=width, height=212)
-    lower = _difference(weighing, bands, system, palette, domain, data).properties(width=width, height=104)
+    lower = _difference(weighing, bands, system, palette, domain, data, brush).properties(width=width, height=104)
     return _configured(alt.vconcat(upper, lower, spacing=22), palette, data)
 
 
@@ -159,7 +162,13 @@ def _names(
 
 
 def _difference(
-    weighing: Weighing, bands: Sequence[Band], system: str, palette: Palette, domain: list[float], data: _Datasets
+    weighing: Weighing,
+    bands: Sequence[Band],
+    system: str,
+    palette: Palette,
+    domain: list[float],
+    data: _Datasets,
+    brush: bool,
 ) -> alt.LayerChart:
     c = weighing.comparison
     scale = units.scale("torque", system)
@@ -173,13 +182,13 @@ def _difference(
     axis = alt.Axis(title=title, titleAnchor="end", titleAngle=0, titleAlign="left", titleX=-30, titleY=-10,
                     tickCount=4, format="+,.0f", labelExpr="datum.value == 0 ? '0' : replace(datum.label, '-', '−')")  # fmt: skip
     base = alt.Chart(held)
-    brush = alt.selection_interval(name="asked", encodings=["x"], empty=False, mark=alt.BrushConfig(
+    asked = alt.selection_interval(name="asked", encodings=["x"], empty=False, mark=alt.BrushConfig(
         fill=palette.ink, fillOpacity=0.08, stroke=palette.ink))  # fmt: skip
     return alt.layer(
         *_zones(bands, palette, data, top=False),
         base.mark_area(color=palette.band, opacity=0.75)
         .encode(x=x, y=alt.Y("low:Q", axis=axis), y2="high:Q")
-        .add_params(brush),
+        .add_params(*([asked] if brush else [])),
         base.mark_area(fill="url(#gain)", opacity=1).encode(x=x, y="gain:Q"),
         base.mark_area(fill="url(#loss)", opacity=1).encode(x=x, y="loss:Q"),
         base.mark_line(strokeWidth=1.8, color=palette.ink).encode(x=x, y="d:Q"),

@@ -70,7 +70,7 @@ def read_table(data: bytes, filename: str = "file") -> Table:
         raise InputError(
             f"{filename} has {values.shape[0]} rows of numbers; a sweep needs at least {MINIMUM_ROWS}. "
             "Export every logged row, not the summary.", "file")  # fmt: skip
-    remarks = tuple(delimiter.join(row).strip() for row in rows[:top])
+    remarks = tuple(", ".join(cell for cell in row if cell) for row in rows[:top])
     return Table(headers, units, values, delimiter, decimal, remarks)
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from wtforms import EmailField, HiddenField, PasswordField, SelectField, StringField
-from wtforms.validators import InputRequired, Length
+from wtforms.validators import DataRequired, Length
 
 from longbreath.store.models import ROLES
 from longbreath.web.forms import BaseForm, options
@@ -12,18 +12,18 @@ from longbreath.web.forms import BaseForm, options
 class LoginForm(BaseForm):
     """Mail address and password."""
 
-    email = EmailField("Mail address", [InputRequired("Write your mail address.")])
-    password = PasswordField("Password", [InputRequired("Write your password.")])
+    email = EmailField("Mail address", [DataRequired("Write your mail address.")])
+    password = PasswordField("Password", [DataRequired("Write your password.")])
     then = HiddenField()
 
 
 class PersonForm(BaseForm):
     """A new person."""
 
-    name = StringField("Name", [InputRequired("This is missing."), Length(max=80)])
-    email = EmailField("Mail address", [InputRequired("This is missing."), Length(max=120)])
+    name = StringField("Name", [DataRequired("This is missing."), Length(max=80)])
+    email = EmailField("Mail address", [DataRequired("This is missing."), Length(max=120)])
     role = SelectField("Role", choices=options([(role, role) for role in ROLES]))
     password = PasswordField(
         "First password",
-        [InputRequired("This is missing."), Length(min=10, message="Use ten characters or more.")],
+        [DataRequired("This is missing."), Length(min=10, message="Use ten characters or more.")],
     )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from wtforms import SelectField, StringField, TextAreaField
-from wtforms.validators import InputRequired, Length, Optional
+from wtforms.validators import DataRequired, Length, Optional
 
 from longbreath.core.claims import APPROVALS
 from longbreath.web.forms import BaseForm, options
@@ -12,7 +12,7 @@ from longbreath.web.forms import BaseForm, options
 class ClaimForm(BaseForm):
     """The statement and its trade-offs."""
 
-    statement = TextAreaField("Statement", [InputRequired("A claim needs a statement."), Length(max=1200)])
+    statement = TextAreaField("Statement", [DataRequired("A claim needs a statement."), Length(max=1200)])
     trade_off = TextAreaField("Trade-offs", [Optional(), Length(max=1200)])
 
 
@@ -26,4 +26,4 @@ class ApprovalForm(BaseForm):
 class WithdrawForm(BaseForm):
     """Why a claim is withdrawn."""
 
-    reason = StringField("Reason", [InputRequired("Say why; the sheet will show it."), Length(max=300)])
+    reason = StringField("Reason", [DataRequired("Say why; the sheet will show it."), Length(max=300)])

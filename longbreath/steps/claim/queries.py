@@ -94,7 +94,7 @@ def _figure(figure: Figure, verdict: str = "") -> dict[str, Any]:
 def snapshot(application: Application, found: Evidence, claim: Claim) -> dict[str, Any]:
     """Everything the public sheet shows, frozen: it never reads the working records again."""
     weighing, session = found.weighing, found.sessions[0]
-    spec = charts.weigh_chart(weighing, bands_of(application.vehicle), "us", "paper", width=820)
+    spec = charts.weigh_chart(weighing, bands_of(application.vehicle), "us", "paper", width=820, brush=False)
     return {
         "evidence_key": evidence_key(found.sessions),
         "product": application.product.name,

@@ -5,14 +5,14 @@ from __future__ import annotations
 from math import pi
 
 from wtforms import BooleanField, SelectField, StringField
-from wtforms.validators import InputRequired, Length, NumberRange
+from wtforms.validators import DataRequired, InputRequired, Length, NumberRange
 
 from longbreath.core.constants import RPM
 from longbreath.web.forms import BaseForm, CountField, QuantityField, options
 
 
 def _text(label: str, required: bool = True, description: str = "") -> StringField:
-    checks = [InputRequired("This is missing.")] if required else []
+    checks = [DataRequired("This is missing.")] if required else []
     return StringField(label, [*checks, Length(max=200)], description=description)
 
 

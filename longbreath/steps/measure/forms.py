@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from wtforms import DateField, RadioField, SelectField, StringField
-from wtforms.validators import InputRequired, Length, NumberRange, Optional
+from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional
 
 from longbreath.web.forms import BaseForm, CountField, QuantityField, options
 
@@ -22,7 +22,7 @@ class SessionForm(BaseForm):
     temperature = QuantityField("Air temperature", "temperature", 223, 333)
     pressure = QuantityField("Air pressure (station)", "barometer", 50e3, 115e3)
     humidity = QuantityField("Relative humidity", "percent", 0, 1)
-    fixture = StringField("Fixture", [InputRequired("Say what the part sits on."), Length(max=300)],
+    fixture = StringField("Fixture", [DataRequired("Say what the part sits on."), Length(max=300)],
                           description="bore adapter, radius plate or clay, which port, what is bolted on")  # fmt: skip
     leak_range_id = SelectField("Leak read on range", coerce=int)
     leak_percent = QuantityField("Leak reading", "percent", 0, 1, help="with the valves shut")
@@ -42,14 +42,14 @@ class ReadingForm(BaseForm):
 class ReasonForm(BaseForm):
     """Why something is taken out."""
 
-    reason = StringField("Reason", [InputRequired("Say why; it stays in the record."), Length(max=300)])
+    reason = StringField("Reason", [DataRequired("Say why; it stays in the record."), Length(max=300)])
 
 
 class ElementForm(BaseForm):
     """One element of the path."""
 
     kind = SelectField("What it is", choices=KINDS)
-    name = StringField("Name", [InputRequired("This is missing."), Length(max=80)])
+    name = StringField("Name", [DataRequired("This is missing."), Length(max=80)])
     side = SelectField("Side", choices=["intake", "engine", "exhaust"])
     belongs_to = SelectField(
         "Belongs to", choices=options([("both", "A and B"), ("A", "A, stock"), ("B", "B, the product")])

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from wtforms import SelectField, StringField, TextAreaField
-from wtforms.validators import InputRequired, Length, NumberRange
+from wtforms.validators import DataRequired, InputRequired, Length, NumberRange
 
 from longbreath.web.forms import BaseForm, CountField, QuantityField
 
@@ -12,11 +12,11 @@ class CardForm(BaseForm):
     """What is compared, what is held, what else changed, how many pulls."""
 
     dyno_id = SelectField("Dyno", coerce=int)
-    a_is = StringField("A is", [InputRequired("Say what A is."), Length(max=200)])
-    b_is = StringField("B is", [InputRequired("Say what B is."), Length(max=200)])
-    held = TextAreaField("Held the same", [InputRequired("Say what is held."), Length(max=600)],
+    a_is = StringField("A is", [DataRequired("Say what A is."), Length(max=200)])
+    b_is = StringField("B is", [DataRequired("Say what B is."), Length(max=200)])
+    held = TextAreaField("Held the same", [DataRequired("Say what is held."), Length(max=600)],
                          description="gear, fuel, tyres and pressure, oil and coolant temperature, bonnet, fan")  # fmt: skip
-    also_changed = TextAreaField("What else differs between A and B", [InputRequired("Write “nothing” if so."), Length(max=600)],
+    also_changed = TextAreaField("What else differs between A and B", [DataRequired("Write “nothing” if so."), Length(max=600)],
                                  description="gaskets, a sensor moved, the tune; or “nothing”")  # fmt: skip
     pulls_per_set = CountField(
         "Pulls in each set", [InputRequired("This is missing."), NumberRange(2, 12, "From 2 to 12.")]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from wtforms import BooleanField, DateField, RadioField, SelectField, StringField
-from wtforms.validators import InputRequired, Length, Optional
+from wtforms.validators import DataRequired, InputRequired, Length, Optional
 
 from longbreath.core.correction import STANDARDS
 from longbreath.web.forms import BaseForm, QuantityField, options
@@ -27,4 +27,4 @@ class JudgeForm(BaseForm):
     """Whether a pull counts, and why."""
 
     counts = RadioField("This pull", choices=options([("yes", "counts"), ("no", "does not count")]))
-    reason = StringField("Reason", [InputRequired("Say why; it stays in the record."), Length(max=300)])
+    reason = StringField("Reason", [DataRequired("Say why; it stays in the record."), Length(max=300)])

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from wtforms import SelectField, TextAreaField
-from wtforms.validators import InputRequired, Length, Optional
+from wtforms.validators import DataRequired, Length, Optional
 
 from longbreath.core import units
 from longbreath.core.constants import RPM
@@ -38,5 +38,5 @@ class PredictionForm(BaseForm):
 
     expects = TextAreaField(
         "What do you expect, and why?",
-        [InputRequired("Say what you expect; the test scores it."), Length(max=600)],
+        [DataRequired("Say what you expect; the test scores it."), Length(max=600)],
     )

@@ -1,0 +1,91 @@
+"""Accessibility of each main view, in both lights, by axe-core; and the drawer, the units and the understood line."""
+
+from __future__ import annotations
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page, expect
+
+from tests.browser.tools import application_of, log_in, log_out
+
+pytestmark = pytest.mark.browser
+
+STEPS = ("measure", "reckon", "plan", "pull", "weigh", "claim")
+PAGES = (
+    "/",
+    "/reckoner",
+    "/reckoner/bench_flow",
+    "/library",
+    "/library/vehicles/new",
+    "/log",
+    "/method",
+    "/applications/new",
+)
+RULES = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}
+
+
+def violations(page: Page, address: str) -> list[str]:
+    page.goto(address)
+    if page.locator("[data-chart]").count():
+        page.locator("[data-drawn]").first.wait_for()
+    found = Axe().run(page, options=RULES).response["violations"]
+    return [
+        f"{address}: {v['id']} {v['nodes'][0]['html'][:120]} {v['nodes'][0]['failureSummary'][:200]}"
+        for v in found
+    ]
+
+
+@pytest.mark.parametrize("light", ["paper", "cell"])
+def test_axe_finds_nothing(page: Page, light: str) -> None:
+    found = violations(page, "/account/login")
+    log_in(page, "mara")
+    base = application_of(page, "Gannet")
+    if light == "cell":
+        page.locator("#theme-switch").click()
+    for address in (*PAGES, *(f"{base}/{step}" for step in STEPS), f"{base}/weigh?working=middle"):
+        found += violations(page, address)
+    if light == "cell":
+        page.locator("#theme-switch").click()
+    assert found == []
+
+
+def test_public_sheet_passes_axe_without_log_in(page: Page) -> None:
+    log_in(page, "mara")
+    page.goto(f"{application_of(page, 'Gannet')}/claim")
+    sheet = page.locator(".headline-row a").get_attribute("href")
+    log_out(page)
+    assert violations(page, str(sheet)) == []
+
+
+def test_field_answers_with_what_it_understood(page: Page) -> None:
+    log_in(page, "mara")
+    page.goto("/library/vehicles/new")
+    page.get_by_label("Bore", exact=True).fill("2-1/4 in")
+    expect(page.locator(".field", has=page.locator("#bore")).locator(".understood")).to_have_text(
+        "read as 2.25 in"
+    )
+    page.get_by_label("Bore", exact=True).fill("3 parsec")
+    expect(page.locator(".field", has=page.locator("#bore")).locator(".understood")).to_contain_text(
+        "not a unit of a length"
+    )
+
+
+def test_working_has_an_address_and_back_works(page: Page) -> None:
+    log_in(page, "mara")
+    base = application_of(page, "Gannet")
+    page.goto(f"{base}/weigh")
+    page.locator(".verdicts .fig").first.click()
+    expect(page.locator("#drawer h2")).to_have_text("Working")
+    page.reload()
+    expect(page.locator("#drawer h2")).to_have_text("Working")
+    page.go_back()
+    expect(page.locator("#drawer h2")).not_to_have_text("Working")
+
+
+def test_nothing_overflows_on_a_tablet(page: Page) -> None:
+    page.set_viewport_size({"width": 820, "height": 1180})
+    log_in(page, "mara")
+    base = application_of(page, "Gannet")
+    for address in ("/", *(f"{base}/{step}" for step in STEPS)):
+        page.goto(address)
+        assert page.evaluate("document.documentElement.scrollWidth") <= 820, address

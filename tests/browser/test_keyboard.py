@@ -1,0 +1,171 @@
+"""The whole job once more, by keyboard alone: tab, type, Enter, and the step keys 1 to 6."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from longbreath.demo.people import PASSWORD
+from tests.browser.tools import SAMPLES
+
+pytestmark = pytest.mark.browser
+
+LIFTS = (
+    ("1 mm", "11.0"),
+    ("2 mm", "21.2"),
+    ("4 mm", "39.1"),
+    ("6 mm", "51.0"),
+    ("8 mm", "56.8"),
+    ("10 mm", "59.2"),
+)
+
+
+def reach(page: Page, selector: str) -> None:
+    """Press Tab until the focus is on what the selector names."""
+    page.locator(selector).first.wait_for(state="attached")
+    for _ in range(160):
+        if page.evaluate("s => document.activeElement?.matches(s) ?? false", selector):
+            return
+        page.keyboard.press("Tab")
+    raise AssertionError(f"the keyboard never reached {selector}")
+
+
+def write(page: Page, selector: str, text: str) -> None:
+    """Go to a field and type over what stands in it."""
+    reach(page, selector)
+    page.keyboard.press("Control+A")
+    page.keyboard.type(text)
+
+
+def choose(page: Page, selector: str, text: str) -> None:
+    """Go to a select and type the beginning of the option."""
+    reach(page, selector)
+    page.keyboard.type(text)
+
+
+def press(page: Page, selector: str) -> None:
+    """Go to a button or link and press Enter; wait for the page that follows."""
+    reach(page, selector)
+    with page.expect_navigation():
+        page.keyboard.press("Enter")
+
+
+def step(page: Page, number: str) -> None:
+    """Go to a step by its key, from outside any field."""
+    page.evaluate("document.activeElement.blur()")
+    with page.expect_navigation():
+        page.keyboard.press(number)
+
+
+def log_in(page: Page, who: str) -> None:
+    page.goto("/account/login")
+    write(page, "#email", f"{who}@windlass.example.test")
+    write(page, "#password", PASSWORD)
+    with page.expect_navigation():
+        page.keyboard.press("Enter")
+
+
+def open_application(page: Page) -> None:
+    page.goto("/library")
+    press(page, "a[href$='/products/4/revisions/new']")
+    write(page, "#name", "rev keys")
+    press(page, "main button.strong")
+    page.goto("/applications/new")
+    choose(page, "#revision_id", "Petrel 66 mm throttle body rev keys")
+    choose(page, "#vehicle_id", "Brackwater")
+    choose(page, "#stock_revision_id", "Heron stock throttle")
+    press(page, "main button.strong")
+
+
+def measure(page: Page) -> None:
+    press(page, "main a.strong")
+    for selector, text in (("#test_pressure", "28"), ("#temperature", "19C"), ("#pressure", "1010 hPa"), ("#humidity", "45"),
+                           ("#fixture", "bore adapter"), ("#leak_percent", "2.1"), ("#leak_pressure", "28")):  # fmt: skip
+        write(page, selector, text)
+    press(page, "main button.strong")
+    for trace in ("A", "B"):
+        if trace == "B":
+            press(page, ".headline-row a")
+        for lift, percent in LIFTS:
+            write(page, "#lift", lift)
+            choose(page, "#range_id", "4")
+            write(page, "#percent", percent)
+            with page.expect_navigation():
+                page.keyboard.press("Enter")
+    step(page, "1")
+    press(page, "#path a")
+    choose(page, "#kind", "runner")
+    write(page, "#name", "runner")
+    write(page, "#length", "11.9 in")
+    write(page, "#diameter", "43 mm")
+    write(page, "#tool", "calliper")
+    with page.expect_navigation():
+        page.keyboard.press("Enter")
+    page.keyboard.press("w")
+    expect(page.locator("#drawer h2")).to_have_text("Working")
+
+
+def reckon_plan_and_pull(page: Page) -> None:
+    step(page, "2")
+    write(page, "#expects", "Nothing below 5,000 rpm.")
+    press(page, "#drawer button.strong")
+    step(page, "3")
+    press(page, "main a.strong")
+    write(page, "#held", "4th gear")
+    write(page, "#also_changed", "nothing")
+    write(page, "#effect_wanted", "2")
+    press(page, "main button.strong")
+    step(page, "4")
+    press(page, "main a.strong")
+    for selector, text in (("#temperature", "20C"), ("#pressure", "1011 hPa"), ("#humidity", "50")):
+        write(page, selector, text)
+    press(page, "main button.strong")
+    reach(page, "#files")
+    with page.expect_file_chooser() as chooser:
+        page.keyboard.press("Space")
+    chooser.value.set_files(SAMPLES)
+    press(page, ".upload button")
+    press(page, "button[name=record]")
+    expect(page.locator("h1")).to_have_text("The card is fulfilled.")
+
+
+def test_whole_job_by_keyboard(page: Page) -> None:
+    log_in(page, "mara")
+    open_application(page)
+    here = page.url.removesuffix("/measure")
+    measure(page)
+    reckon_plan_and_pull(page)
+    step(page, "5")
+    expect(page.locator("h1")).to_contain_text("at the top")
+    press(page, "#drawer a.strong")
+    press(page, "main button.strong")
+    choose(page, "#approval", "closed")
+    press(page, "section.approval button")
+    press(page, "#drawer button.strong")
+    press(page, "form[action$='logout'] button")
+    log_in(page, "joss")
+    page.goto(f"{here}/claim")
+    press(page, "#drawer button.strong")
+    expect(page.locator("h1")).to_have_text("Published")
+
+
+def test_keys_of_the_frame(page: Page) -> None:
+    log_in(page, "mara")
+    page.keyboard.press("?")
+    expect(page.locator("#keys")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("/")
+    page.keyboard.type("gannet")
+    expect(page.locator("#find-results li").first).to_contain_text("Gannet")
+    page.keyboard.press("Escape")
+    expect(page.locator("#units-switch")).to_contain_text("US")
+    with page.expect_navigation():
+        page.keyboard.press("u")
+    expect(page.locator("#units-switch")).to_contain_text("metric")
+    with page.expect_navigation():
+        page.keyboard.press("u")
+    with page.expect_navigation():
+        page.keyboard.press("t")
+    expect(page.locator("html")).to_have_attribute("data-theme", "cell")
+    with page.expect_navigation():
+        page.keyboard.press("t")

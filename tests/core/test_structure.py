@@ -1,0 +1,58 @@
+"""The core is pure, and its public functions say what they take and give."""
+
+from __future__ import annotations
+
+import ast
+import inspect
+import pkgutil
+from importlib import import_module
+from pathlib import Path
+
+import pytest
+
+import longbreath.core
+
+ALLOWED = {"numpy", "scipy", "pint", "longbreath"}
+MODULES = [name for _, name, _ in pkgutil.iter_modules(longbreath.core.__path__)]
+
+
+@pytest.mark.parametrize("name", MODULES)
+def test_the_core_imports_nothing_but_numbers(name: str) -> None:
+    tree = ast.parse((Path(longbreath.core.__path__[0]) / f"{name}.py").read_text())
+    found = set()
+    for node in ast.walk(tree):
+        if isinstance(node, ast.Import):
+            found |= {alias.name.split(".")[0] for alias in node.names}
+        elif isinstance(node, ast.ImportFrom) and node.module:
+            found.add(node.module.split(".")[0])
+    standard = {
+        "__future__",
+        "collections",
+        "contextlib",
+        "dataclasses",
+        "functools",
+        "math",
+        "re",
+        "typing",
+        "unicodedata",
+    }
+    assert found <= ALLOWED | standard
+    assert "pint" not in found or name == "units"
+
+
+PHYSICAL = [name for name in MODULES if name not in ("units", "claims", "compare", "register")]
+
+
+@pytest.mark.parametrize("name", MODULES)
+def test_every_public_function_is_documented(name: str) -> None:
+    module = import_module(f"longbreath.core.{name}")
+    for key, function in inspect.getmembers(module, inspect.isfunction):
+        if function.__module__ != module.__name__ or key.startswith("_"):
+            continue
+        text = inspect.getdoc(function) or ""
+        assert text, f"{name}.{key} has no docstring"
+        takes_numbers = any(
+            p.annotation in ("float", "Array") for p in inspect.signature(function).parameters.values()
+        )
+        if takes_numbers and name in PHYSICAL:
+            assert "[" in text, f"{name}.{key} names no unit"

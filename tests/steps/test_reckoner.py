@@ -1,0 +1,65 @@
+"""Quick reckoner: page, JSON endpoint and command line give the same figures from the same register."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from click.testing import CliRunner
+from flask.testing import FlaskClient
+
+from longbreath.cli import main
+from longbreath.core.register import Reckoning, all_reckonings
+from tests.conftest import errors_of, read
+
+
+def example(entry: Reckoning) -> dict[str, str]:
+    return {field.name: field.example for field in entry.fields}
+
+
+@pytest.mark.parametrize("entry", all_reckonings(), ids=lambda entry: entry.name)
+def test_page_endpoint_and_command_line_agree(entry: Reckoning, tester: FlaskClient) -> None:
+    texts = example(entry)
+    answer = tester.get(f"/api/reckon/{entry.name}", query_string=texts).get_json()
+    line = CliRunner().invoke(main, ["reckon", entry.name, "--json", *(f"{k}={v}" for k, v in texts.items())])
+    assert line.exit_code == 0
+    assert json.loads(line.output) == answer
+    page = read(tester.get(f"/reckoner/{entry.name}", query_string=texts))
+    assert answer["figures"][0]["display"]["us"] in page.select_one(".outcome").get_text(" ")
+
+
+def test_the_command_line_lists_and_explains() -> None:
+    listed = CliRunner().invoke(main, ["reckon", "--list"]).output
+    assert all(entry.name in listed for entry in all_reckonings())
+    text = (
+        CliRunner()
+        .invoke(main, ["reckon", "tube_inside", "outside_diameter=2-1/2 in", "wall=0.065in", "--units", "us"])
+        .output
+    )
+    assert "Inside diameter: 2.37 in" in text
+    assert "ID = OD − 2·w" in text
+
+
+def test_the_command_line_refuses_in_words() -> None:
+    wrong = CliRunner().invoke(main, ["reckon", "tube_inside", "outside_diameter=2 parsec", "wall=0.065 in"])
+    assert wrong.exit_code == 2
+    assert "not a unit of a length" in wrong.output
+    assert "There is no reckoning “tubes”" in CliRunner().invoke(main, ["reckon", "tubes"]).output
+    assert "not of the form field=value" in CliRunner().invoke(main, ["reckon", "tube_inside", "wall"]).output
+
+
+def test_page_and_endpoint_refuse_beside_the_field(tester: FlaskClient) -> None:
+    page = tester.get("/reckoner/tube_inside?outside_diameter=60+mm&wall=40+mm")
+    assert page.status_code == 422
+    assert "less than half the outside diameter" in errors_of(page)
+    assert read(page).select_one("#q-wall")["value"] == "40 mm"
+    answer = tester.get("/api/reckon/tube_inside?outside_diameter=60+mm")
+    assert answer.status_code == 422
+    assert "Wall is missing" in answer.get_json()["errors"]["wall"]
+    assert tester.get("/api/reckon/nothing").status_code == 404
+    assert tester.get("/reckoner/nothing").status_code == 404
+
+
+def test_the_register_is_public_as_json(app: object) -> None:
+    names = [entry["name"] for entry in app.test_client().get("/api/reckon").get_json()]  # type: ignore[attr-defined]
+    assert names == [entry.name for entry in all_reckonings()]
