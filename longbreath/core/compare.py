@@ -234,13 +234,15 @@ def max_t_quantile(
     variance is pooled over neighbouring speeds just as for the data. Never above Bonferroni's t for one speed alone.
     """
     m = correlation.shape[0]
-    root = np.linalg.cholesky(correlation + 1e-10 * np.eye(m))
-    weights = pooling(m).T
+    root = np.linalg.cholesky(correlation + 1e-10 * np.eye(m)).T.astype(
+        np.float32
+    )  # single precision suffices here
+    weights = pooling(m).T.astype(np.float32)
     rng = np.random.default_rng(seed)
     maxima = np.empty(draws)
     chunk = 500
     for start in range(0, draws, chunk):
-        z = rng.standard_normal((chunk, df + 1, m)) @ root.T
+        z = rng.standard_normal((chunk, df + 1, m), dtype=np.float32) @ root
         spread = np.sqrt(np.mean(z[:, 1:] ** 2, axis=1) @ weights)
         maxima[start : start + chunk] = (np.abs(z[:, 0]) / spread).max(axis=1)
     highest = float(stats.t.ppf(1 - (1 - confidence) / (2 * m), df))

@@ -15,6 +15,7 @@ from longbreath.core.engine import Engine
 from longbreath.core.errors import EvidenceError
 from longbreath.core.tradeoff import Band, Weighing
 from longbreath.core.working import Figure
+from longbreath.store.kept import Kept
 from longbreath.store.models import (
     Application,
     BenchSession,
@@ -28,6 +29,8 @@ from longbreath.store.models import (
     Vehicle,
     Verdict,
 )
+
+_weighings: Kept[Weighing] = Kept(64)
 
 
 def engine_of(vehicle: Vehicle) -> Engine:
@@ -127,6 +130,12 @@ def lift_rows(session: BenchSession) -> list[LiftRow]:
 # --- dyno -----------------------------------------------------------------------------------------------------
 
 
+def card_of(db: Session, application_id: int) -> TestCard | None:
+    """The application's newest test card."""
+    query = select(TestCard).where(TestCard.application_id == application_id).order_by(TestCard.id.desc()).limit(1)
+    return db.scalar(query)
+
+
 def rules_of(card: TestCard, vehicle: Vehicle) -> pulls.Rules:
     """What a pull of this card is held to."""
     return pulls.Rules(vehicle.band_low, vehicle.band_end, card.mixture_target, card.mixture_tolerance)
@@ -193,10 +202,13 @@ def runs_of(db: Session, sessions: list[DynoSession], grid: np.ndarray) -> list[
 
 def weighing_of(db: Session, application: Application, sessions: list[DynoSession]) -> Weighing:
     """A against B over the valid pulls of these sessions. Raises EvidenceError where they do not allow it."""
-    vehicle = application.vehicle
-    grid = pulls.speed_grid(vehicle.band_low, vehicle.band_end)
-    comparison = compare.compare(runs_of(db, sessions, grid), grid)
-    return tradeoff.weigh(comparison, bands_of(vehicle))
+    bands = bands_of(application.vehicle)
+
+    def weigh() -> Weighing:
+        grid = pulls.speed_grid(bands[0].low, bands[-1].high)
+        return tradeoff.weigh(compare.compare(runs_of(db, sessions, grid), grid), bands)
+
+    return _weighings.get((evidence_key(sessions), bands), weigh)
 
 
 def evidence_key(sessions: list[DynoSession]) -> str:

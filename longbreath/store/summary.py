@@ -207,5 +207,4 @@ def _claim(claim: Claim | None, verdict: Verdict | None) -> StepState:
 
 def is_stale(claim: Claim, verdict: Verdict | None) -> bool:
     """Whether the evidence of a published claim has changed since it was published."""
-    snapshot = claim.snapshot or {}
-    return verdict is None or snapshot.get("evidence_key") != verdict.evidence_key
+    return verdict is None or claim.evidence_key != verdict.evidence_key

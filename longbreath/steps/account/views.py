@@ -15,6 +15,7 @@ from longbreath.steps.account import operations
 from longbreath.steps.account.forms import LoginForm, PersonForm
 from longbreath.store.models import User
 from longbreath.web.guard import user
+from longbreath.web.locking import save
 from longbreath.web.page import page
 from longbreath.web.transaction import db
 
@@ -79,17 +80,12 @@ def understood() -> str:
 def people() -> Any:
     """Everybody, and a form for a new person."""
     form = PersonForm()
-    if form.validate_on_submit():
-        values = form.values()
-        try:
-            operations.add_person(db(), **values)
-        except InputError as error:
-            form.blame(error)
-        else:
-            flash(f"{values['name']} can log in now.", "done")
-            return redirect(url_for("account.people"))
+    saved = save(form, None, lambda: operations.add_person(db(), **form.values()))
+    if saved.done:
+        flash(f"{saved.result.name} can log in now.", "done")
+        return redirect(url_for("account.people"))
     everybody = db().scalars(select(User).order_by(User.name)).all()
-    return page("account/people.html", form=form, everybody=everybody, status=422 if form.errors else 200)
+    return page("account/people.html", form=form, everybody=everybody, status=saved.status)
 
 
 def toggle_active(user_id: int) -> Any:

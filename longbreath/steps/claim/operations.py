@@ -11,6 +11,7 @@ from longbreath.core.claims import Gate, may_publish
 from longbreath.core.errors import EvidenceError, NotAllowed
 from longbreath.steps.claim import queries
 from longbreath.store.base import now
+from longbreath.store.evidence import evidence_key
 from longbreath.store.models import Application, Claim, User
 
 
@@ -66,6 +67,7 @@ def approve(application: Application, found: queries.Evidence, claim: Claim, act
         raise NotAllowed("You drafted this claim. A second person must approve it.")
     _hold(queries.gates(application, found, claim))
     claim.snapshot = queries.snapshot(application, found, claim)
+    claim.evidence_key = evidence_key(found.sessions)
     claim.state, claim.approved_by_id, claim.approved_by, claim.published_at = "published", actor.id, actor, now()
 
 

@@ -15,7 +15,7 @@ from longbreath.core.errors import EvidenceError
 from longbreath.core.tradeoff import Weighing
 from longbreath.core.working import Figure
 from longbreath.drawing import charts
-from longbreath.store.evidence import bands_of, correction_of, dyno_sessions, evidence_key, weighing_of
+from longbreath.store.evidence import bands_of, correction_of, dyno_sessions, weighing_of
 from longbreath.store.models import Application, Claim, DynoSession
 
 CAUTIONS = (
@@ -96,7 +96,6 @@ def snapshot(application: Application, found: Evidence, claim: Claim) -> dict[st
     weighing, session = found.weighing, found.sessions[0]
     spec = charts.weigh_chart(weighing, bands_of(application.vehicle), "us", "paper", width=820, brush=False)
     return {
-        "evidence_key": evidence_key(found.sessions),
         "product": application.product.name,
         "revision": application.revision.name,
         "state_of_part": application.revision.state,

@@ -6,14 +6,14 @@ from typing import Any
 
 from flask import abort, flash, redirect, render_template, request, url_for
 
-from longbreath.core.errors import Conflict, EvidenceError
+from longbreath.core.errors import EvidenceError
 from longbreath.core.working import from_dict
 from longbreath.drawing import charts
 from longbreath.steps.claim import forms, operations, queries
 from longbreath.store.models import Application, Claim
 from longbreath.store.summary import is_stale, summaries
 from longbreath.web.guard import load_application, load_part, user
-from longbreath.web.locking import check_version
+from longbreath.web.locking import check_version, save
 from longbreath.web.page import page
 from longbreath.web.transaction import db, flush
 
@@ -62,20 +62,10 @@ def edit(application_id: int, claim_id: int) -> Any:
     application = load_application(application_id)
     claim = load_part(Claim, claim_id, application)
     form = forms.ClaimForm(obj=claim)
-    conflict = ""
-    if not form.is_submitted():
-        form.version.data = str(claim.version)
-    if form.validate_on_submit():
-        try:
-            check_version(claim, form)
-            operations.change(claim, form.statement.data or "", form.trade_off.data or "")
-            flush()
-        except Conflict as error:
-            conflict = error.message
-        else:
-            return _here(application)
-    status = 409 if conflict else 422 if form.errors else 200
-    return page("claim/edit.html", form=form, claim=claim, conflict=conflict, status=status)
+    saved = save(form, claim, lambda: operations.change(claim, **form.values()))
+    if saved.done:
+        return _here(application)
+    return page("claim/edit.html", form=form, claim=claim, conflict=saved.conflict, status=saved.status)
 
 
 def approval_status(application_id: int) -> Any:

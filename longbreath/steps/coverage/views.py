@@ -8,13 +8,13 @@ from flask import redirect, request, url_for
 from sqlalchemy import select
 from sqlalchemy.orm import joinedload
 
-from longbreath.core.errors import InputError
 from longbreath.steps.coverage import operations, queries
 from longbreath.steps.coverage.forms import ApplicationForm
 from longbreath.store.models import Revision, Vehicle
 from longbreath.store.summary import summaries
 from longbreath.web.forms import options
 from longbreath.web.guard import load_application
+from longbreath.web.locking import save
 from longbreath.web.page import page, recent
 from longbreath.web.transaction import db
 
@@ -48,11 +48,7 @@ def new_application() -> Any:
     )
     form.revision_id.choices = options([(r.id, r.title) for r in revisions if not r.product.is_stock])
     form.stock_revision_id.choices = options([(r.id, r.title) for r in revisions if r.product.is_stock])
-    if form.validate_on_submit():
-        try:
-            opened = operations.open_application(db(), **form.values())
-        except InputError as error:
-            form.blame(error)
-        else:
-            return redirect(url_for("measure.overview", application_id=opened.id))
-    return page("coverage/new.html", form=form, status=422 if form.errors else 200)
+    saved = save(form, None, lambda: operations.open_application(db(), **form.values()))
+    if saved.done:
+        return redirect(url_for("measure.overview", application_id=saved.result.id))
+    return page("coverage/new.html", form=form, status=saved.status)

@@ -10,14 +10,13 @@ from flask import abort, flash, redirect, request, url_for
 from markdown_it import MarkdownIt
 from markupsafe import Markup
 
-from longbreath.core.errors import Conflict, InputError
 from longbreath.core.register import all_reckonings
 from longbreath.steps.library import forms, operations, queries
 from longbreath.store.models import Bench, Product, Vehicle
 from longbreath.web.forms import BaseForm
-from longbreath.web.locking import check_version
+from longbreath.web.locking import save
 from longbreath.web.page import page
-from longbreath.web.transaction import db, flush
+from longbreath.web.transaction import db
 
 METHOD = Path(__file__).parents[3] / "docs" / "method"
 
@@ -29,15 +28,11 @@ def index() -> Any:
 
 def _add(form: BaseForm, title: str, add: Callable[[], Any], done: str) -> Any:
     """Show a form, or add what it holds and go back to the shelf."""
-    if form.validate_on_submit():
-        try:
-            add()
-        except InputError as error:
-            form.blame(error)
-        else:
-            flash(done, "done")
-            return redirect(url_for("library.index"))
-    return page("library/form.html", form=form, title=title, status=422 if form.errors else 200)
+    saved = save(form, None, add)
+    if saved.done:
+        flash(done, "done")
+        return redirect(url_for("library.index"))
+    return page("library/form.html", form=form, title=title, status=saved.status)
 
 
 def new_vehicle() -> Any:
@@ -50,23 +45,11 @@ def edit_vehicle(vehicle_id: int) -> Any:
     """Change a vehicle."""
     vehicle = db().get(Vehicle, vehicle_id) or abort(404)
     form = forms.VehicleForm(obj=vehicle)
-    if not form.is_submitted():
-        form.version.data = str(vehicle.version)
-    conflict = ""
-    if form.validate_on_submit():
-        try:
-            check_version(vehicle, form)
-            operations.change_vehicle(db(), vehicle, **form.values())
-            flush()
-        except InputError as error:
-            form.blame(error)
-        except Conflict as error:
-            conflict = error.message
-        else:
-            flash("Vehicle saved.", "done")
-            return redirect(url_for("library.index"))
-    status = 409 if conflict else 422 if form.errors else 200
-    return page("library/form.html", form=form, title=vehicle.name, conflict=conflict, status=status)
+    saved = save(form, vehicle, lambda: operations.change_vehicle(db(), vehicle, **form.values()))
+    if saved.done:
+        flash("Vehicle saved.", "done")
+        return redirect(url_for("library.index"))
+    return page("library/form.html", form=form, title=vehicle.name, conflict=saved.conflict, status=saved.status)
 
 
 def new_product() -> Any:

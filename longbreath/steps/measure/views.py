@@ -9,16 +9,16 @@ from flask import abort, flash, jsonify, redirect, request, url_for
 from sqlalchemy import select
 
 from longbreath.core import units
-from longbreath.core.errors import Conflict, InputError
+from longbreath.core.errors import InputError
 from longbreath.drawing import charts
 from longbreath.steps.measure import forms, operations, queries
 from longbreath.store.evidence import lift_rows
 from longbreath.store.models import Application, Bench, BenchSession, Element, Reading, Trace
 from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, load_part, user
-from longbreath.web.locking import check_version
+from longbreath.web.locking import save
 from longbreath.web.page import page, theme
-from longbreath.web.transaction import db, flush
+from longbreath.web.transaction import db
 
 
 def _chosen(application: Application) -> tuple[list[BenchSession], BenchSession | None]:
@@ -76,21 +76,11 @@ def edit_session(application_id: int, session_id: int) -> Any:
     application = load_application(application_id)
     session = load_part(BenchSession, session_id, application)
     form = _session_form(session)
-    conflict = ""
-    if not form.is_submitted():
-        form.version.data = str(session.version)
-    if form.validate_on_submit():
-        try:
-            check_version(session, form)
-            operations.change_session(session, **form.values())
-            flush()
-        except Conflict as error:
-            conflict = error.message
-        else:
-            flash("Session saved; its figures were made anew.", "done")
-            return redirect(url_for("measure.overview", application_id=application.id, session=session.id))
-    status = 409 if conflict else 422 if form.errors else 200
-    return page("measure/session.html", form=form, session=session, conflict=conflict, status=status)
+    saved = save(form, session, lambda: operations.change_session(session, **form.values()))
+    if saved.done:
+        flash("Session saved; its figures were made anew.", "done")
+        return redirect(url_for("measure.overview", application_id=application.id, session=session.id))
+    return page("measure/session.html", form=form, session=session, conflict=saved.conflict, status=saved.status)
 
 
 def desk(application_id: int, trace_id: int) -> Any:
@@ -146,25 +136,13 @@ def exclude_reading(application_id: int, reading_id: int) -> Any:
 
 def _element_page(application: Application, element: Element | None) -> Any:
     form = forms.ElementForm(obj=element)
-    conflict = ""
-    if not form.is_submitted():
-        form.version.data = str(element.version) if element is not None else ""
-        if element is None:
-            form.position.data = len(queries.elements(db(), application.id)) + 1
-    if form.validate_on_submit():
-        try:
-            if element is not None:
-                check_version(element, form)
-            saved = operations.save_element(db(), application, element, **form.values())
-            flush()
-        except InputError as error:
-            form.blame(error)
-        except Conflict as error:
-            conflict = error.message
-        else:
-            return redirect(url_for("measure.overview", application_id=application.id, element=saved.id) + "#path")
-    status = 409 if conflict else 422 if form.errors else 200
-    return page("measure/element.html", form=form, element=element, conflict=conflict, status=status)
+    if element is None and not form.is_submitted():
+        form.position.data = len(queries.elements(db(), application.id)) + 1
+    saved = save(form, element, lambda: operations.save_element(db(), application, element, **form.values()))
+    if saved.done:
+        place = url_for("measure.overview", application_id=application.id, element=saved.result.id)
+        return redirect(f"{place}#path")
+    return page("measure/element.html", form=form, element=element, conflict=saved.conflict, status=saved.status)
 
 
 def new_element(application_id: int) -> Any:

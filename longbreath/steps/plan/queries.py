@@ -7,15 +7,9 @@ from sqlalchemy.orm import Session
 
 from longbreath.core import planning
 from longbreath.core.working import Figure
-from longbreath.store.models import Dyno, TestCard
+from longbreath.store.models import Dyno
 
 SET_SIZES = tuple(range(2, 9))
-
-
-def card_of(db: Session, application_id: int) -> TestCard | None:
-    """The application's newest test card."""
-    query = select(TestCard).where(TestCard.application_id == application_id).order_by(TestCard.id.desc()).limit(1)
-    return db.scalar(query)
 
 
 def dynos(db: Session) -> list[Dyno]:

@@ -6,19 +6,20 @@ from typing import Any
 
 from flask import redirect, request, url_for
 
-from longbreath.core.errors import Conflict
 from longbreath.steps.plan import forms, operations, queries
+from longbreath.store.evidence import card_of
+from longbreath.store.models import Application
 from longbreath.web.forms import options
 from longbreath.web.guard import load_application
-from longbreath.web.locking import check_version
+from longbreath.web.locking import save
 from longbreath.web.page import page
-from longbreath.web.transaction import db, flush
+from longbreath.web.transaction import db
 
 
 def overview(application_id: int) -> Any:
     """The card as it will hang in the cell, and how small a gain it can prove."""
     application = load_application(application_id)
-    card = queries.card_of(db(), application.id)
+    card = card_of(db(), application.id)
     dynos = queries.dynos(db())
     dyno = card.dyno if card is not None else next(iter(dynos), None)
     figures = queries.provable(dyno) if dyno is not None else {}
@@ -33,30 +34,19 @@ def overview(application_id: int) -> Any:
 def edit_card(application_id: int) -> Any:
     """Write or change the card."""
     application = load_application(application_id)
-    card = queries.card_of(db(), application.id)
+    card = card_of(db(), application.id)
     form = forms.CardForm(obj=card)
     form.dyno_id.choices = options([(d.id, f"{d.name}, at the {d.measured_at}") for d in queries.dynos(db())])
-    conflict = ""
-    if not form.is_submitted():
-        _begin(form, card, application)
-    if form.validate_on_submit():
-        try:
-            if card is not None:
-                check_version(card, form)
-            operations.save_card(db(), application, card, **form.values())
-            flush()
-        except Conflict as error:
-            conflict = error.message
-        else:
-            return redirect(url_for("plan.overview", application_id=application.id))
-    status = 409 if conflict else 422 if form.errors else 200
-    return page("plan/card.html", form=form, card=card, conflict=conflict, status=status)
+    if card is None and not form.is_submitted():
+        _begin(form, application)
+    saved = save(form, card, lambda: operations.save_card(db(), application, card, **form.values()))
+    if saved.done:
+        return redirect(url_for("plan.overview", application_id=application.id))
+    return page("plan/card.html", form=form, card=card, conflict=saved.conflict, status=saved.status)
 
 
-def _begin(form: forms.CardForm, card: Any, application: Any) -> None:
+def _begin(form: forms.CardForm, application: Application) -> None:
     """Fill an empty card with what is known."""
-    form.version.data = str(card.version) if card is not None else ""
-    if card is None:
-        form.a_is.data, form.b_is.data = application.stock_revision.title, application.revision.title
-        form.pulls_per_set.data = 3
-        form.mixture_tolerance.data = 0.03
+    form.a_is.data, form.b_is.data = application.stock_revision.title, application.revision.title
+    form.pulls_per_set.data = 3
+    form.mixture_tolerance.data = 0.03

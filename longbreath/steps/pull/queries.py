@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core import pulls as core_pulls
@@ -14,13 +13,7 @@ from longbreath.core import units
 from longbreath.core.constants import RPM
 from longbreath.core.working import Figure
 from longbreath.store.evidence import correction_of, factor_of, sweeps
-from longbreath.store.models import Application, DynoSession, Pull, TestCard
-
-
-def card_of(db: Session, application_id: int) -> TestCard | None:
-    """The application's newest test card."""
-    query = select(TestCard).where(TestCard.application_id == application_id).order_by(TestCard.id.desc()).limit(1)
-    return db.scalar(query)
+from longbreath.store.models import Application, DynoSession, Pull
 
 
 @dataclass(frozen=True)

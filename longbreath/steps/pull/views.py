@@ -9,17 +9,17 @@ from typing import Any
 from flask import abort, flash, jsonify, redirect, request, send_file, url_for
 
 from longbreath.core import units
-from longbreath.core.errors import Conflict, EvidenceError, InputError
+from longbreath.core.errors import EvidenceError, InputError
 from longbreath.drawing import charts
 from longbreath.formats.mapping import CHANNELS
 from longbreath.steps.pull import forms, mapping_form, operations, queries
-from longbreath.store.evidence import dyno_sessions, refresh_verdict
+from longbreath.store.evidence import card_of, dyno_sessions, refresh_verdict
 from longbreath.store.models import Application, DynoSession, Pull, RawFile
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application, load_part, user
-from longbreath.web.locking import check_version
+from longbreath.web.locking import save
 from longbreath.web.page import page, theme
-from longbreath.web.transaction import db, flush
+from longbreath.web.transaction import db
 
 
 def overview(application_id: int) -> Any:
@@ -38,7 +38,7 @@ def _cell(
     refused: list[str] | None = None, status: int = 200,
 ) -> Any:  # fmt: skip
     if session is None:
-        card = queries.card_of(db(), application.id)
+        card = card_of(db(), application.id)
         return page("pull/overview.html", session=None, sessions=[], card=card)
     return page("pull/overview.html", queries.figures(session), session=session, sessions=sessions, card=session.card,
                 tokens=queries.tokens(session), owed=queries.still_owed(session),
@@ -48,7 +48,7 @@ def _cell(
 def new_session(application_id: int) -> Any:
     """Open a dyno session."""
     application = load_application(application_id)
-    card = queries.card_of(db(), application.id)
+    card = card_of(db(), application.id)
     if card is None:
         raise EvidenceError("Write the test card first: every pull is held to it.")
     form = forms.SessionForm()
@@ -65,20 +65,10 @@ def edit_session(application_id: int, session_id: int) -> Any:
     application = load_application(application_id)
     session = load_part(DynoSession, session_id, application)
     form = forms.SessionForm(obj=session)
-    conflict = ""
-    if not form.is_submitted():
-        form.version.data = str(session.version)
-    if form.validate_on_submit():
-        try:
-            check_version(session, form)
-            operations.change_session(db(), application, session, **form.values())
-            flush()
-        except Conflict as error:
-            conflict = error.message
-        else:
-            return redirect(url_for("pull.overview", application_id=application.id, session=session.id))
-    status = 409 if conflict else 422 if form.errors else 200
-    return page("pull/session.html", form=form, session=session, conflict=conflict, status=status)
+    saved = save(form, session, lambda: operations.change_session(db(), application, session, **form.values()))
+    if saved.done:
+        return redirect(url_for("pull.overview", application_id=application.id, session=session.id))
+    return page("pull/session.html", form=form, session=session, conflict=saved.conflict, status=saved.status)
 
 
 def receive(application_id: int, session_id: int) -> Any:

@@ -11,12 +11,15 @@ from longbreath.core.errors import EvidenceError, InputError
 from longbreath.core.tradeoff import Judged, Weighing
 from longbreath.drawing import charts
 from longbreath.steps.weigh import forms, queries
-from longbreath.store.evidence import bands_of, correction_of, dyno_sessions, weighing_of
+from longbreath.store.evidence import bands_of, correction_of, dyno_sessions, evidence_key, weighing_of
+from longbreath.store.kept import Kept
 from longbreath.store.models import Application
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application
 from longbreath.web.page import page, theme
 from longbreath.web.transaction import db
+
+_charts: Kept[dict[str, Any]] = Kept(64)
 
 
 def _weighed(application: Application) -> tuple[list[Any], list[Any], Weighing | None, str]:
@@ -66,7 +69,9 @@ def overview(application_id: int) -> Any:
 def chart(application_id: int) -> Any:
     """A and B, and B − A below, as a chart specification."""
     application = load_application(application_id)
-    _, _, weighing, problem = _weighed(application)
+    _, used, weighing, problem = _weighed(application)
     if weighing is None:
         raise EvidenceError(problem)
-    return jsonify(charts.weigh_chart(weighing, bands_of(application.vehicle), system(), theme()))
+    bands, look = bands_of(application.vehicle), (system(), theme())
+    key = (evidence_key(used), bands, look)
+    return jsonify(_charts.get(key, lambda: charts.weigh_chart(weighing, bands, *look)))

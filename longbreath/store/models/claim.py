@@ -23,7 +23,7 @@ class Claim(Audited, Versioned, Base):
         CheckConstraint("approved_by_id is null or approved_by_id <> drafted_by_id", name="second_person"),
     )
     audit_noun = "claim"
-    audit_silent = ("version", "snapshot")
+    audit_silent = ("version", "snapshot", "evidence_key")
 
     application_id: Mapped[int] = mapped_column(ForeignKey("application.id"), index=True)
     slug: Mapped[str] = mapped_column(unique=True, comment="stable public address")
@@ -32,7 +32,8 @@ class Claim(Audited, Versioned, Base):
     statement: Mapped[str]
     trade_off: Mapped[str]
     session_ids: Mapped[list[Any]] = mapped_column(comment="dyno sessions it rests on")
-    snapshot: Mapped[dict[str, Any] | None]
+    snapshot: Mapped[dict[str, Any] | None] = mapped_column(deferred=True, comment="all that the sheet shows")
+    evidence_key: Mapped[str] = mapped_column(default="", comment="identifies the evidence it was published on")
     drafted_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
     drafted_at: Mapped[datetime] = mapped_column(default=now)
     approved_by_id: Mapped[int | None] = mapped_column(ForeignKey("user_account.id"))

@@ -214,7 +214,15 @@ def upgrade() -> None:
             nullable=False,
             comment="dyno sessions it rests on",
         ),
-        sa.Column("snapshot", postgresql.JSONB(astext_type=sa.Text()), nullable=True),
+        sa.Column(
+            "snapshot", postgresql.JSONB(astext_type=sa.Text()), nullable=True, comment="all that the sheet shows"
+        ),
+        sa.Column(
+            "evidence_key",
+            sa.String(),
+            nullable=False,
+            comment="identifies the evidence it was published on",
+        ),
         sa.Column("drafted_by_id", sa.Integer(), nullable=False),
         sa.Column("drafted_at", sa.DateTime(timezone=True), nullable=False),
         sa.Column("approved_by_id", sa.Integer(), nullable=True),

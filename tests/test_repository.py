@@ -1,0 +1,67 @@
+"""What is generated is up to date, what is documented exists, and nothing carries an address it should not."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import re
+import subprocess
+from pathlib import Path
+
+from longbreath.demo.files import FOLDER, contents
+
+ROOT = Path(__file__).parent.parent
+DIST = ROOT / "longbreath" / "static" / "dist"
+
+
+def digest(path: Path) -> str:
+    return hashlib.sha256(path.read_bytes()).hexdigest()
+
+
+def test_built_assets_belong_to_their_sources() -> None:
+    """Run bin/assets after changing frontend/."""
+    manifest = json.loads((DIST / "manifest.json").read_text())
+    frontend = ROOT / "frontend"
+    sources = {
+        p.name: digest(p)
+        for p in (*(frontend / "src").iterdir(), frontend / "build.mjs", frontend / "package-lock.json")
+    }
+    assert manifest["sources"] == sources
+    assert manifest["files"] == {p.name: digest(p) for p in DIST.iterdir() if p.name != "manifest.json"}
+
+
+def test_sample_files_are_what_the_stand_in_makes() -> None:
+    for name, data in contents().items():
+        assert (FOLDER / name).read_bytes() == data, name
+
+
+def test_lock_files_carry_hashes_and_no_address() -> None:
+    for lock in (ROOT / "requirements").glob("*.lock"):
+        text = lock.read_text()
+        assert "--hash=sha256:" in text
+        assert "://" not in text
+    assert '"resolved"' not in (ROOT / "frontend" / "package-lock.json").read_text()
+
+
+def test_every_link_in_the_readme_leads_somewhere() -> None:
+    for target in re.findall(r"\]\(([^)#]+)\)", (ROOT / "README.md").read_text()):
+        assert (ROOT / target).exists(), target
+
+
+def test_every_setting_is_documented() -> None:
+    named = set(
+        re.findall(r"LONGBREATH_[A-Z_]+", "".join(p.read_text() for p in (ROOT / "longbreath").rglob("*.py")))
+    )
+    assert named <= set(re.findall(r"LONGBREATH_[A-Z_]+", (ROOT / "README.md").read_text()))
+
+
+def test_files_stay_readable_in_one_sitting() -> None:
+    listed = subprocess.check_output(
+        ["git", "ls-files", "longbreath/*.py", "longbreath/**/*.py"], cwd=ROOT, text=True
+    ).split()
+    long = {
+        name: n
+        for name in listed
+        if (n := len((ROOT / name).read_text().splitlines())) > 420 and "migrations" not in name
+    }
+    assert long == {}
