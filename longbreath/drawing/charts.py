@@ -146,16 +146,18 @@ def _markers(
 def _names(
     rpm: np.ndarray, a: np.ndarray, b: np.ndarray, palette: Palette, x: alt.X, data: _Datasets
 ) -> list[Any]:
-    """ "A" and "B" written where the curves lie furthest apart, on the outer side of each."""
-    at = int(np.argmax(np.abs(b - a)))
-    up = b[at] >= a[at]
+    """The names A and B, where the curves lie far apart, on the outer side of each and off its slope."""
+    inner = slice(rpm.size // 8, max(rpm.size * 6 // 7, rpm.size // 8 + 2))
+    at = inner.start + int(np.argmax(np.abs((b - a)[inner])))
+    up = 1 if b[at] >= a[at] else -1
+    aside = 34 if a[min(at + 1, a.size - 1)] < a[at - 1] else -34
     rows = [
-        {"rpm": float(rpm[at]), "y": float(a[at]), "text": "A stock", "dy": 20 if up else -20},
-        {"rpm": float(rpm[at]), "y": float(b[at]), "text": "B product", "dy": -20 if up else 20},
+        {"rpm": float(rpm[at]), "y": float(a[at]), "text": "A stock", "dy": 17 * up, "dx": -aside * up},
+        {"rpm": float(rpm[at]), "y": float(b[at]), "text": "B product", "dy": -17 * up, "dx": aside * up},
     ]
     return [
         alt.Chart(data.hold([row])).mark_text(
-            dy=row["dy"], fontWeight="bold" if row["text"].startswith("B") else "normal", color=palette.ink
+            dy=row["dy"], dx=row["dx"], fontWeight="bold" if row["text"].startswith("B") else "normal", color=palette.ink
         ).encode(x=x, y=alt.Y("y:Q"), text="text:N")
         for row in rows
     ]  # fmt: skip

@@ -38,5 +38,5 @@ class PredictionForm(BaseForm):
 
     expects = TextAreaField(
         "What do you expect, and why?",
-        [DataRequired("Say what you expect; the test scores it."), Length(max=600)],
+        [DataRequired("Say what you expect; it will stand beside the verdict."), Length(max=600)],
     )

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
 from longbreath.core import compare, tradeoff
 from longbreath.core.errors import InputError
 from longbreath.core.tradeoff import Band, Judged, Weighing
 from longbreath.core.working import Figure
-from longbreath.store.models import DynoSession
+from longbreath.store.models import DynoSession, Prediction
 
 
 def chosen(sessions: list[DynoSession], wanted: list[int]) -> list[DynoSession]:
@@ -14,6 +17,14 @@ def chosen(sessions: list[DynoSession], wanted: list[int]) -> list[DynoSession]:
     if wanted:
         return [s for s in sessions if s.id in wanted]
     return [s for s in sessions if s.pulls][:1]
+
+
+def sealed_prediction(db: Session, application_id: int) -> Prediction | None:
+    """The newest prediction that was sealed by the first pull, or None."""
+    query = select(Prediction).where(
+        Prediction.application_id == application_id, Prediction.sealed_at.is_not(None)
+    )
+    return db.scalar(query.order_by(Prediction.id.desc()).limit(1))
 
 
 def figures(weighing: Weighing) -> dict[str, Figure]:

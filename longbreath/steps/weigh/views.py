@@ -62,7 +62,7 @@ def overview(application_id: int) -> Any:
     if asked is not None:
         figures["asked"] = tradeoff.judged_figure(asked, weighing.comparison)
     return page("weigh/overview.html", figures, sessions=sessions, used=used, weighing=weighing,
-                headline=tradeoff.headline(weighing), form=form, asked=asked, factors=[correction_of(s) for s in used],
+                headline=tradeoff.headline(weighing), prediction=queries.sealed_prediction(db(), application.id), form=form, asked=asked, factors=[correction_of(s) for s in used],
                 status=422 if form.errors and "low" in request.args else 200)  # fmt: skip
 
 
