@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from math import ceil, floor, sqrt
 
@@ -22,7 +23,8 @@ class Facts:
     """What the gates look at, gathered from the records.
 
     noise_sd: the dyno's known repeatability of band-mean torque [N m]. standards and vehicles: one entry per
-    session that takes part. measured_at: "wheel", "crank" or "".
+    session that takes part. measured_at: "wheel", "crank" or "". drafted_on and evidence identify the evidence the
+    words were written on and the one that stands now.
     """
 
     weighing: Weighing
@@ -35,6 +37,8 @@ class Facts:
     approval_note: str
     statement: str
     trade_off: str
+    drafted_on: str = ""
+    evidence: str = ""
 
 
 @dataclass(frozen=True)
@@ -196,6 +200,32 @@ def _stated_at(facts: Facts) -> Gate:
     return Gate("stated_at", name, met, words)
 
 
+_QUANTITY = re.compile(r"([+−-]?\d+(?:[.,]\d+)?)[\s\u00a0\u202f]*(lb-ft|N·m|hp|kW)")
+
+
+def _within(facts: Facts) -> Gate:
+    """No torque or power in the statement is larger than the upper end of the largest difference found."""
+    name = "figures within the evidence"
+    weighing = facts.weighing
+    torque = [j.effect.high for j in (*weighing.bands, weighing.peak_torque)]
+    torque += [local.difference + local.half_width for local in weighing.locals]
+    most = {"torque": max(torque), "power": weighing.peak_power.effect.high}
+    for number, symbol in _QUANTITY.findall(facts.statement):
+        kind = "torque" if symbol in ("lb-ft", "N·m") else "power"
+        written = float(number.replace(",", ".").replace("−", "-"))
+        if written > round(units.to_unit(most[kind], kind, symbol), 1) + 0.051:
+            return Gate("within", name, False, f"{number} {symbol} is more than any difference that was found.")
+    return Gate("within", name, True, "No figure in the statement is larger than what was found.")
+
+
+def _current(facts: Facts) -> Gate:
+    met = facts.drafted_on == facts.evidence
+    words = "The evidence is the one the words were written on." if met else (
+        "Pulls, judgements or weather changed since the words were written: read them again and save, or draft anew."
+    )  # fmt: skip
+    return Gate("current", "words belong to the evidence", met, words)
+
+
 def _approval(facts: Facts) -> Gate:
     name = "approval for road use stated"
     if facts.approval == "unknown":
@@ -217,6 +247,8 @@ def gates(facts: Facts) -> tuple[Gate, ...]:
         _counts(facts.weighing),
         return_to_a(facts.weighing, facts.noise_sd),
         _clear(facts.weighing),
+        _within(facts),
+        _current(facts),
         _disclosed(facts),
         _stated_at(facts),
         _approval(facts),

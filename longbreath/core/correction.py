@@ -75,6 +75,9 @@ STANDARDS: dict[str, Standard] = {
     )
 }  # fmt: skip
 
+SPARK_IGNITION_ONLY = ("sae_j1349", "iso_1585")
+"""Standards whose formula here is the one for spark ignition; compression ignition has its own, which is left out."""
+
 SOURCE = "Formula from memory; no standard's text was at hand. See Method, Correction."
 
 

@@ -179,6 +179,26 @@ def judged_figure(item: Judged, comparison: Comparison) -> Figure:
     )
 
 
+def return_figure(comparison: Comparison) -> Figure | None:
+    """Last A less first A over the whole curve [N m], as a Figure with working; None if A was not returned to."""
+    back = comparison.return_to_a()
+    if back is None:
+        return None
+    change, before, after = back
+    working = Working(
+        "Return to A",
+        (
+            Given("n₁", "pulls of A before B", float(before), "count"),
+            Given("n₂", "pulls of A after B", float(after), "count"),
+        ),
+        (Step("ΔA", "mean torque of the last A − of the first A, all speeds", change, "torque"),),
+        "Difference of means.",
+        ("It is taken out of B − A as drift; the gate compares it with the dyno's known repeatability.",),
+        tuple(run.row for run in comparison.runs if run.label == "A"),
+    )
+    return Figure("return", "last A less first A", change, "torque", working, signed=True, significant=2)
+
+
 def local_figure(local: Local, comparison: Comparison, name: str) -> Figure:
     """The difference at one speed with the simultaneous band, as a Figure with working."""
     at = int(abs(comparison.grid - local.speed).argmin())

@@ -118,6 +118,21 @@ def helmholtz_length(
     return Figure("helmholtz", "Helmholtz", length, "length", working, significant=3)
 
 
+def tuned_speed(school: str, speed: float, length: float, working: Working) -> Figure:
+    """Tuned speed [rad/s] of a measured runner of `length` [m], by a school whose length formula is in `working`.
+
+    Source: the school's own formula, solved for speed.
+    """
+    made = Working(
+        f"Tuned speed, {school}",
+        (Given("L", "measured runner length", length, "length"), *working.givens[1:]),
+        (Step("N", f"{working.steps[-1].formula} = L, solved for N", speed, "speed"),),
+        working.source,
+        working.notes,
+    )
+    return Figure(f"tuned-{school.split()[0].lower()}", f"tuned speed, {school}", speed, "speed", made)
+
+
 def helmholtz_speed(
     length: float, area: float, cylinder_volume: float, compression_ratio: float, temperature: float
 ) -> float:

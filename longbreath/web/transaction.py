@@ -33,14 +33,19 @@ def flush() -> None:
         raise Conflict(STALE) from None
 
 
+def keep() -> None:
+    """Have this request's changes committed even though it answers with a 4xx: what was received stays received."""
+    g.keep = True
+
+
 def init_transaction(app: Flask) -> None:
-    """Commit after a response that is no error; close at the end in any case."""
+    """Commit after a response that is no error (or was told to `keep`); close at the end in any case."""
 
     @app.after_request
     def _commit(response: Response) -> Response:
         session = g.get("session")
         if session is not None:
-            if response.status_code < 400:
+            if response.status_code < 400 or g.get("keep"):
                 session.commit()
             else:
                 session.rollback()

@@ -75,11 +75,11 @@ def test_working_has_an_address_and_back_works(page: Page) -> None:
     base = application_of(page, "Gannet")
     page.goto(f"{base}/weigh")
     page.locator(".verdicts .fig").first.click()
-    expect(page.locator("#drawer h2")).to_have_text("Working")
+    expect(page.locator("#drawer h2").first).to_have_text("Working")
     page.reload()
-    expect(page.locator("#drawer h2")).to_have_text("Working")
+    expect(page.locator("#drawer h2").first).to_have_text("Working")
     page.go_back()
-    expect(page.locator("#drawer h2")).not_to_have_text("Working")
+    expect(page.locator("#drawer h2").first).not_to_have_text("Working")
 
 
 def test_nothing_overflows_on_a_tablet(page: Page) -> None:

@@ -50,6 +50,9 @@ def test_the_draft_passes_every_gate() -> None:
         ({"approval": "unknown"}, "approval"),
         ({"approval": "approved", "approval_note": " "}, "approval"),
         ({"noise_sd": 0.05}, "return"),
+        ({"statement": "At the wheel it gained 20 lb-ft."}, "within"),
+        ({"statement": "At the wheel it gained 2,5 lb-ft and 40 kW."}, "within"),
+        ({"drafted_on": "an earlier state"}, "current"),
     ],
 )
 def test_each_gate_fails_by_itself(change: dict[str, object], gate: str) -> None:

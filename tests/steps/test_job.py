@@ -126,6 +126,30 @@ def test_evidence_that_changes_makes_a_published_claim_stale(
     assert "withdrawn" in read(approver.get(f"/sheet/{claim.slug}")).select_one(".withdrawn").text
 
 
+def test_words_written_on_earlier_evidence_must_be_read_again(
+    log_in: Callable[[str], FlaskClient], db: Session, pulled: SimpleNamespace
+) -> None:
+    tester, approver = log_in("tester"), log_in("approver")
+    state_approval(tester, pulled)
+    claim = draft(tester, db, pulled)
+    here = f"{base(pulled)}/claim/{claim.id}"
+    tester.post(f"{here}/submit")
+    pull = db.scalars(select(Pull).order_by(Pull.sequence)).first()
+    tester.post(f"{base(pulled)}/pull/pulls/{pull.id}/judge", data={"counts": "no", "reason": "slip"})  # type: ignore[union-attr]
+    refused = approver.post(f"{here}/approve")
+    assert refused.status_code == 409
+    assert "words belong to the evidence" in errors_of(refused)
+    approver.post(f"{here}/return")
+    words = {
+        "statement": claim.statement,
+        "trade_off": claim.trade_off,
+        "version": read(tester.get(here)).select_one("#version")["value"],
+    }
+    assert tester.post(here, data=words).status_code == 302
+    assert tester.post(f"{here}/submit").status_code == 302
+    assert approver.post(f"{here}/approve").status_code == 302
+
+
 def test_changing_the_weather_changes_the_corrected_figures(
     tester: FlaskClient, db: Session, pulled: SimpleNamespace
 ) -> None:

@@ -17,7 +17,6 @@ PATHS = {
         "/reckoner",
         "/applications/{a}/measure",
         "/applications/{a}/weigh",
-        "/method",
     ),
     "edit": (
         "/applications/new",
@@ -50,7 +49,14 @@ def test_only_these_routes_are_public(app: Any) -> None:
         for rule in app.url_map.iter_rules()
         if getattr(app.view_functions[rule.endpoint], "permission", "") == "public"
     }
-    assert public == {"/account/login", "/sheet/<slug>", "/api/reckon", "/api/reckon/<name>"}
+    assert public == {
+        "/account/login",
+        "/sheet/<slug>",
+        "/api/reckon",
+        "/api/reckon/<name>",
+        "/method",
+        "/method/<name>",
+    }
 
 
 @pytest.mark.parametrize("role", list(ALLOWED))

@@ -16,23 +16,27 @@ from longbreath.store.models import Application, Claim, User
 
 
 def draft(
-    db: Session, application: Application, actor: User, statement: str, trade_off: str, session_ids: list[int]
+    db: Session, application: Application, actor: User, statement: str, trade_off: str, found: queries.Evidence
 ) -> Claim:
     """Draft a claim; its public address is fixed now and never changes."""
     words = re.sub(r"[^a-z0-9]+", "-", f"{application.product.name} {application.vehicle.name}".lower()).strip("-")
-    claim = Claim(application_id=application.id, slug=f"{words}-{secrets.token_hex(3)}", state="draft", statement=statement,
-                  trade_off=trade_off, session_ids=session_ids, drafted_by_id=actor.id)  # fmt: skip
+    claim = Claim(
+        application_id=application.id, slug=f"{words}-{secrets.token_hex(3)}", state="draft", statement=statement,
+        trade_off=trade_off, session_ids=[s.id for s in found.sessions], evidence_key=evidence_key(found.sessions),
+        drafted_by_id=actor.id,
+    )  # fmt: skip
     claim.application, claim.drafted_by = application, actor
     db.add(claim)
     db.flush()
     return claim
 
 
-def change(claim: Claim, statement: str, trade_off: str) -> None:
-    """Change the words of a draft. Raises EvidenceError once it is submitted."""
+def change(claim: Claim, found: queries.Evidence, statement: str, trade_off: str) -> None:
+    """Change or confirm the words of a draft on the evidence as it stands. Raises EvidenceError once it is submitted."""
     if claim.state != "draft":
         raise EvidenceError("Only a draft can be changed. Have the approver give it back first.")
     claim.statement, claim.trade_off = statement, trade_off
+    claim.evidence_key = evidence_key(found.sessions)
 
 
 def submit(claim: Claim, gates: tuple[Gate, ...]) -> None:
@@ -67,7 +71,6 @@ def approve(application: Application, found: queries.Evidence, claim: Claim, act
         raise NotAllowed("You drafted this claim. A second person must approve it.")
     _hold(queries.gates(application, found, claim))
     claim.snapshot = queries.snapshot(application, found, claim)
-    claim.evidence_key = evidence_key(found.sessions)
     claim.state, claim.approved_by_id, claim.approved_by, claim.published_at = "published", actor.id, actor, now()
 
 

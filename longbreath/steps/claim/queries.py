@@ -15,7 +15,7 @@ from longbreath.core.errors import EvidenceError
 from longbreath.core.tradeoff import Weighing
 from longbreath.core.working import Figure
 from longbreath.drawing import charts
-from longbreath.store.evidence import bands_of, correction_of, dyno_sessions, weighing_of
+from longbreath.store.evidence import bands_of, correction_of, dyno_sessions, evidence_key, weighing_of
 from longbreath.store.models import Application, Claim, DynoSession
 
 CAUTIONS = (
@@ -55,7 +55,7 @@ def evidence(db: Session, application: Application, session_ids: list[int]) -> E
     return Evidence(used, weighing_of(db, application, used))
 
 
-def facts(application: Application, found: Evidence, statement: str, trade_off: str) -> Facts:
+def facts(application: Application, found: Evidence, claim: Claim) -> Facts:
     """What the gates look at."""
     dynos = [s.card.dyno for s in found.sessions]
     return Facts(
@@ -67,14 +67,16 @@ def facts(application: Application, found: Evidence, statement: str, trade_off: 
         noise_sd=max(d.repeatability for d in dynos),
         approval=application.approval,
         approval_note=application.approval_note,
-        statement=statement,
-        trade_off=trade_off,
+        statement=claim.statement,
+        trade_off=claim.trade_off,
+        drafted_on=claim.evidence_key,
+        evidence=evidence_key(found.sessions),
     )
 
 
 def gates(application: Application, found: Evidence, claim: Claim) -> tuple[Gate, ...]:
     """The gates of a claim as they stand now."""
-    return claims.gates(facts(application, found, claim.statement, claim.trade_off))
+    return claims.gates(facts(application, found, claim))
 
 
 def drafted(application: Application, found: Evidence) -> tuple[str, str]:

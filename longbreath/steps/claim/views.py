@@ -51,8 +51,7 @@ def draft(application_id: int) -> Any:
     if not form.is_submitted():
         form.statement.data, form.trade_off.data = queries.drafted(application, evidence)
     if form.validate_on_submit():
-        used = [s.id for s in evidence.sessions]
-        operations.draft(db(), application, user(), form.statement.data or "", form.trade_off.data or "", used)
+        operations.draft(db(), application, user(), form.statement.data or "", form.trade_off.data or "", evidence)
         return _here(application)
     return page("claim/edit.html", form=form, claim=None, status=422 if form.errors else 200)
 
@@ -62,7 +61,8 @@ def edit(application_id: int, claim_id: int) -> Any:
     application = load_application(application_id)
     claim = load_part(Claim, claim_id, application)
     form = forms.ClaimForm(obj=claim)
-    saved = save(form, claim, lambda: operations.change(claim, **form.values()))
+    evidence = queries.evidence(db(), application, claim.session_ids)
+    saved = save(form, claim, lambda: operations.change(claim, evidence, **form.values()))
     if saved.done:
         return _here(application)
     return page("claim/edit.html", form=form, claim=claim, conflict=saved.conflict, status=saved.status)

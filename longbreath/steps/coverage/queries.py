@@ -8,7 +8,7 @@ from sqlalchemy import func, or_, select
 from sqlalchemy.orm import Session, contains_eager
 
 from longbreath.core.register import Reckoning, all_reckonings
-from longbreath.store.models import Application, Product, Revision, Vehicle
+from longbreath.store.models import Application, Claim, Product, Revision, Vehicle
 from longbreath.store.summary import STALE, Summary, summaries
 
 PRODUCTS_A_PAGE = 12
@@ -93,6 +93,12 @@ def choices(db: Session) -> dict[str, list[str]]:
     families = db.scalars(select(Product.family).where(~Product.is_stock).distinct().order_by(Product.family))
     uses = db.scalars(select(Vehicle.use).distinct().order_by(Vehicle.use))
     return {"family": list(families), "side": ["intake", "exhaust"], "use": list(uses)}
+
+
+def finished(db: Session) -> Application | None:
+    """The first application with a published claim, or None."""
+    published = select(Claim.application_id).where(Claim.state == "published")
+    return db.scalar(select(Application).where(Application.id.in_(published)).order_by(Application.id).limit(1))
 
 
 @dataclass(frozen=True)

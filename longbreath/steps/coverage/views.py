@@ -26,6 +26,11 @@ def home() -> Any:
     return page("coverage/home.html", grid=grid, filters=filters, choices=queries.choices(db()), log=recent(None))
 
 
+def tour() -> Any:
+    """A walk through an application that ends in a published claim."""
+    return page("coverage/tour.html", example=queries.finished(db()))
+
+
 def find() -> Any:
     """Find a product, vehicle or calculation."""
     text = request.args.get("q", "")

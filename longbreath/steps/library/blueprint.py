@@ -18,5 +18,5 @@ route(blueprint, "/library/benches/new", views.new_bench, "edit", ("GET", "POST"
 route(blueprint, "/library/benches/<int:bench_id>/ranges/new", views.new_range, "edit", ("GET", "POST"))
 route(blueprint, "/library/dynos/new", views.new_dyno, "edit", ("GET", "POST"))
 route(blueprint, "/log", views.log, "view")
-route(blueprint, "/method", views.methods, "view")
-route(blueprint, "/method/<name>", views.method, "view")
+route(blueprint, "/method", views.methods, "public")
+route(blueprint, "/method/<name>", views.method, "public")

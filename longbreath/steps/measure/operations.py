@@ -9,11 +9,21 @@ from sqlalchemy.orm import Session
 from longbreath.core import bench
 from longbreath.core.errors import InputError
 from longbreath.store.evidence import leak_of, meter_reading, section_of
-from longbreath.store.models import Application, BenchSession, Element, Reading, ReadingMark, Trace, User
+from longbreath.store.models import (
+    Application,
+    BenchRange,
+    BenchSession,
+    Element,
+    Reading,
+    ReadingMark,
+    Trace,
+    User,
+)
 
 
 def open_session(db: Session, application: Application, **values: Any) -> BenchSession:
     """Open a bench session with an empty trace of A and of B."""
+    _check_leak_range(db, values)
     session = BenchSession(application_id=application.id, **values)
     db.add(session)
     db.flush()
@@ -23,8 +33,15 @@ def open_session(db: Session, application: Application, **values: Any) -> BenchS
     return session
 
 
-def change_session(session: BenchSession, **values: Any) -> None:
-    """Change the conditions of a session; figures follow from them anew."""
+def _check_leak_range(db: Session, values: dict[str, Any]) -> None:
+    found = db.get(BenchRange, values["leak_range_id"])
+    if found is None or found.bench_id != values["bench_id"]:
+        raise InputError("This range belongs to another bench than the one chosen.", "leak_range_id")
+
+
+def change_session(db: Session, session: BenchSession, **values: Any) -> None:
+    """Change the conditions of a session; figures follow from them anew. Raises InputError for a range of another bench."""
+    _check_leak_range(db, values)
     for name, value in values.items():
         setattr(session, name, value)
 

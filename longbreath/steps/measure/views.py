@@ -64,11 +64,11 @@ def new_session(application_id: int) -> Any:
     if not form.is_submitted():
         form.held_on.data = date.today()
         form.test_pressure.data = units.from_unit(28.0, "column", "inH2O")
-    if form.validate_on_submit():
-        opened = operations.open_session(db(), application, **form.values())
-        trace = next(t for t in opened.traces if t.label == "A")
+    saved = save(form, None, lambda: operations.open_session(db(), application, **form.values()))
+    if saved.done:
+        trace = next(t for t in saved.result.traces if t.label == "A")
         return redirect(url_for("measure.desk", application_id=application.id, trace_id=trace.id))
-    return page("measure/session.html", form=form, session=None, status=422 if form.errors else 200)
+    return page("measure/session.html", form=form, session=None, status=saved.status)
 
 
 def edit_session(application_id: int, session_id: int) -> Any:
@@ -76,7 +76,7 @@ def edit_session(application_id: int, session_id: int) -> Any:
     application = load_application(application_id)
     session = load_part(BenchSession, session_id, application)
     form = _session_form(session)
-    saved = save(form, session, lambda: operations.change_session(session, **form.values()))
+    saved = save(form, session, lambda: operations.change_session(db(), session, **form.values()))
     if saved.done:
         flash("Session saved; its figures were made anew.", "done")
         return redirect(url_for("measure.overview", application_id=application.id, session=session.id))

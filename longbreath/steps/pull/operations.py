@@ -11,6 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core import pulls as core_pulls
+from longbreath.core.correction import SPARK_IGNITION_ONLY
 from longbreath.core.errors import InputError
 from longbreath.formats import mapping as mapped
 from longbreath.formats.table import read_table
@@ -31,7 +32,8 @@ from longbreath.store.models import (
 
 
 def open_session(db: Session, application: Application, card: TestCard, **values: Any) -> DynoSession:
-    """Open a dyno session for a test card."""
+    """Open a dyno session for a test card. Raises InputError for a standard that does not fit the engine."""
+    _check_standard(application, values["standard"])
     session = DynoSession(application_id=application.id, card_id=card.id, **values)
     session.card = card
     db.add(session)
@@ -39,8 +41,16 @@ def open_session(db: Session, application: Application, card: TestCard, **values
     return session
 
 
+def _check_standard(application: Application, standard: str) -> None:
+    if application.vehicle.fuel == "diesel" and standard in SPARK_IGNITION_ONLY:
+        raise InputError(
+            "This factor is for spark ignition; the one for diesel engines is not known here. Choose another standard, "
+            "or no correction.", "standard")  # fmt: skip
+
+
 def change_session(db: Session, application: Application, session: DynoSession, **values: Any) -> None:
-    """Change weather or standard; the verdict is made anew."""
+    """Change weather or standard; the verdict is made anew. Raises InputError as `open_session`."""
+    _check_standard(application, values["standard"])
     for name, value in values.items():
         setattr(session, name, value)
     refresh_verdict(db, application)

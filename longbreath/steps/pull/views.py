@@ -19,7 +19,7 @@ from longbreath.web.forms import system
 from longbreath.web.guard import load_application, load_part, user
 from longbreath.web.locking import save
 from longbreath.web.page import page, theme
-from longbreath.web.transaction import db
+from longbreath.web.transaction import db, keep
 
 
 def overview(application_id: int) -> Any:
@@ -54,10 +54,10 @@ def new_session(application_id: int) -> Any:
     form = forms.SessionForm()
     if not form.is_submitted():
         form.held_on.data = date.today()
-    if form.validate_on_submit():
-        opened = operations.open_session(db(), application, card, **form.values())
-        return redirect(url_for("pull.overview", application_id=application.id, session=opened.id))
-    return page("pull/session.html", form=form, session=None, status=422 if form.errors else 200)
+    saved = save(form, None, lambda: operations.open_session(db(), application, card, **form.values()))
+    if saved.done:
+        return redirect(url_for("pull.overview", application_id=application.id, session=saved.result.id))
+    return page("pull/session.html", form=form, session=None, status=saved.status)
 
 
 def edit_session(application_id: int, session_id: int) -> Any:
@@ -77,15 +77,12 @@ def receive(application_id: int, session_id: int) -> Any:
     session = load_part(DynoSession, session_id, application)
     files = [f for f in request.files.getlist("files") if f.filename]
     refused = [] if files else ["No file was chosen. Choose the CSV files of the pulls."]
-    kept = 0
     for upload in files:
         try:
             operations.receive(db(), session, user(), upload.filename or "file", upload.read())
-            kept += 1
+            keep()
         except InputError as error:
             refused.append(error.message)
-    if kept:
-        db().commit()
     db().refresh(session, ["files"])
     if refused:
         return _cell(application, dyno_sessions(db(), application.id), session, refused, status=422)

@@ -90,22 +90,19 @@ def answers(application: Application, section: Element | None, given: Assumption
 
 
 def tuned_speeds(
-    application: Application, section: Element, length: float, given: Assumptions
-) -> dict[str, float]:
-    """Speed [rad/s] at which a runner of that length is tuned, by school."""
+    application: Application, section: Element, figures: dict[str, Figure], given: Assumptions
+) -> dict[str, Figure]:
+    """Speed at which the measured runner is tuned, by each school; keyed "tuned-reflected" and "tuned-helmholtz"."""
+    length = section.length
     vehicle, found = application.vehicle, section_of(section)
     volume = engine_of(vehicle).displacement / vehicle.cylinders
+    reflected = tuning.reflected_wave_speed(
+        length, vehicle.intake_duration * 180 / pi, given.temperature, given.reflection, found.equal_area_diameter
+    )
+    helmholtz = tuning.helmholtz_speed(length, found.area, volume, vehicle.compression_ratio, given.temperature)
     return {
-        "reflected wave": tuning.reflected_wave_speed(
-            length,
-            vehicle.intake_duration * 180 / pi,
-            given.temperature,
-            given.reflection,
-            found.equal_area_diameter,
-        ),
-        "Helmholtz": tuning.helmholtz_speed(
-            length, found.area, volume, vehicle.compression_ratio, given.temperature
-        ),
+        "tuned-reflected": tuning.tuned_speed("reflected wave", reflected, length, figures["reflected"].working),
+        "tuned-helmholtz": tuning.tuned_speed("Helmholtz", helmholtz, length, figures["helmholtz"].working),
     }
 
 

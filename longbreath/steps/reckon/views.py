@@ -55,12 +55,12 @@ def overview(application_id: int) -> Any:
             figures = queries.answers(application, section, given)
         except InputError as error:
             problem = error.message
-    tuned = {}
-    if given is not None and section is not None and section.kind == "runner":
-        tuned = queries.tuned_speeds(application, section, section.length, given)
+    is_runner = section is not None and section.kind == "runner"
+    if given is not None and section is not None and is_runner and "reflected" in figures:
+        figures |= queries.tuned_speeds(application, section, figures, given)
     area = section_of(section).area if section is not None else None
     kept = queries.predictions(db(), application.id)
-    return page("reckon/overview.html", figures, form=form, given=given, section=section, problem=problem, tuned=tuned, area=area,
+    return page("reckon/overview.html", figures, form=form, given=given, section=section, problem=problem, area=area,
                 predictions=kept, prediction_form=forms.PredictionForm(),
                 status=422 if form.errors or problem else 200)  # fmt: skip
 
@@ -81,7 +81,7 @@ def predict(application_id: int) -> Any:
     words = forms.PredictionForm()
     here = {**request.args.to_dict(), "application_id": application.id}
     if given is None or not words.validate():
-        return page("reckon/overview.html", {}, form=form, given=given, section=section, problem="", tuned={},
+        return page("reckon/overview.html", {}, form=form, given=given, section=section, problem="", area=None,
                     predictions=queries.predictions(db(), application.id), prediction_form=words, status=422)  # fmt: skip
     figures = queries.answers(application, section, given)
     kept = operations.keep_prediction(

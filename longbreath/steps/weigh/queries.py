@@ -35,7 +35,8 @@ def figures(weighing: Weighing) -> dict[str, Figure]:
     for band, local in zip(weighing.bands, weighing.locals, strict=True):
         key = f"local-{band.name}"
         found[key] = tradeoff.local_figure(local, weighing.comparison, key)
-    return found
+    back = tradeoff.return_figure(weighing.comparison)
+    return found | ({"return": back} if back is not None else {})
 
 
 def asked(weighing: Weighing, low: float, high: float) -> Judged:

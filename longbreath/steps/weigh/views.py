@@ -61,9 +61,11 @@ def overview(application_id: int) -> Any:
     form, asked = _asked(weighing)
     if asked is not None:
         figures["asked"] = tradeoff.judged_figure(asked, weighing.comparison)
-    return page("weigh/overview.html", figures, sessions=sessions, used=used, weighing=weighing,
-                headline=tradeoff.headline(weighing), prediction=queries.sealed_prediction(db(), application.id), form=form, asked=asked, factors=[correction_of(s) for s in used],
-                status=422 if form.errors and "low" in request.args else 200)  # fmt: skip
+    return page(
+        "weigh/overview.html", figures, status=422 if form.errors and "low" in request.args else 200,
+        sessions=sessions, used=used, weighing=weighing, headline=tradeoff.headline(weighing), form=form, asked=asked,
+        factors=[correction_of(s) for s in used], prediction=queries.sealed_prediction(db(), application.id),
+    )  # fmt: skip
 
 
 def chart(application_id: int) -> Any:
