@@ -24,7 +24,7 @@ from longbreath.steps.coverage import operations as coverage
 from longbreath.steps.library import operations as library
 from longbreath.steps.measure import operations as measure
 from longbreath.store import audit
-from longbreath.store.database import Database, downgrade, upgrade
+from longbreath.store.database import Database, acting, downgrade, upgrade
 
 ROOT = Path(__file__).parent.parent
 PASSWORD = "a password for tests"
@@ -114,6 +114,7 @@ def shop(db: Session) -> SimpleNamespace:
         db, "rev C", "as cast", name="Gannet long-runner manifold", is_stock=False, **plain
     )
     application = coverage.open_application(db, heron.id, gannet.id, stock.id)
+    acting(db, people["tester"], application.id)
     for values in parts.GANNET_PATH:
         measure.save_element(db, application, None, **values)
     session = measure.open_session(

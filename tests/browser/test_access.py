@@ -13,6 +13,7 @@ pytestmark = pytest.mark.browser
 STEPS = ("measure", "reckon", "plan", "pull", "weigh", "claim")
 PAGES = (
     "/",
+    "/tour",
     "/reckoner",
     "/reckoner/bench_flow",
     "/library",

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from flask import flash, jsonify, redirect, request, url_for
-from werkzeug.datastructures import MultiDict
 
 from longbreath.core import units
 from longbreath.core.errors import InputError
@@ -28,7 +27,7 @@ def _assumptions(
     """The form as the address fills it, what it was read as (None if it has errors), and the section."""
     start = queries.usual(application.vehicle, sections[0] if sections else None)
     asked = "filling" in request.args
-    form = forms.AssumptionsForm(request.args if asked else MultiDict(), obj=start)
+    form = forms.AssumptionsForm(request.args if asked else None, obj=start)
     form.section_id.choices = options(
         [(e.id, f"{e.name} ({e.belongs_to})") for e in sections] or [(0, "none measured")]
     )

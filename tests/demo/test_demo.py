@@ -1,0 +1,88 @@
+"""The demo: loaded once, tells its story, and is invented throughout."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pytest
+from sqlalchemy import create_engine, func, select, text
+from sqlalchemy.engine import make_url
+
+from longbreath.core.units import parse
+from longbreath.demo import load, parts, standin
+from longbreath.demo.people import PEOPLE
+from longbreath.store.database import Database, upgrade
+from longbreath.store.models import Application, Claim, Pull, Reading, User
+from longbreath.store.summary import summaries
+
+
+@pytest.fixture(scope="module")
+def loaded(database_url: str) -> Any:
+    """A database of its own with the demo in it."""
+    url = make_url(database_url)
+    admin = create_engine(url.set(database="postgres"), isolation_level="AUTOCOMMIT")
+    with admin.connect() as connection:
+        connection.execute(text("drop database if exists longbreath_demo with (force)"))
+        connection.execute(text("create database longbreath_demo"))
+    admin.dispose()
+    own = url.set(database="longbreath_demo").render_as_string(hide_password=False)
+    upgrade(own)
+    load.load_demo(own)
+    load.load_demo(own)
+    database = Database(own)
+    with database.session() as session:
+        yield session
+    database.engine.dispose()
+
+
+def test_loading_twice_adds_nothing(loaded: Any) -> None:
+    assert loaded.scalar(select(func.count(User.id))) == len(PEOPLE)
+    assert loaded.scalar(select(func.count(Application.id))) == 3
+
+
+def test_one_application_is_finished_one_half_way_one_only_opened(loaded: Any) -> None:
+    found = summaries(loaded, list(loaded.scalars(select(Application.id).order_by(Application.id))))
+    states = [[step.state for step in summary.steps] for summary in found.values()]
+    assert states == [["done"] * 6, ["done"] * 3 + ["nothing"] * 3, ["nothing"] * 6]
+
+
+def test_the_published_claim_says_gain_and_trade_off(loaded: Any) -> None:
+    claim = loaded.scalars(select(Claim)).one()
+    assert claim.state == "published"
+    assert claim.approved_by_id != claim.drafted_by_id
+    assert "gained 2 lb-ft" in claim.statement
+    assert "lost" in claim.trade_off
+    assert claim.snapshot["headline"] == "A little more in the middle, a little less at the top."
+    assert all(gate["met"] for gate in claim.snapshot["gates"])
+    assert "<svg" in claim.snapshot["svg"]
+
+
+def test_one_pull_is_out_with_its_reason_and_one_reading_is_referred(loaded: Any) -> None:
+    out = [p for p in loaded.scalars(select(Pull)) if not p.is_valid]
+    assert [p.sequence for p in out] == [7]
+    assert "Not comparable" in out[0].judgements[0].reason
+    away = [
+        r
+        for r in loaded.scalars(select(Reading))
+        if abs(r.pressure / parse("28 inH2O", "column").value - 1) > 0.01
+    ]
+    assert len(away) == 1
+
+
+def test_people_have_addresses_that_cannot_exist() -> None:
+    assert all(person.email.endswith(".example.test") for person in PEOPLE)
+
+
+def test_the_stand_in_repeats_itself_and_drifts() -> None:
+    one, again, other = standin.pull(5, None, 1), standin.pull(5, None, 1), standin.pull(5, None, 9)
+    assert np.array_equal(one.torque, again.torque)
+    assert (one.torque - other.torque).mean() == pytest.approx(8 * 0.07)
+    assert one.power == pytest.approx(one.torque * one.rpm * np.pi / 30 / 1000)
+
+
+def test_bench_readings_stay_on_their_ranges() -> None:
+    ranges = tuple(float(full.split()[0]) for _, full in parts.RANGES)
+    rows = standin.bench_percentages(lambda lift: 1.0, ranges, (28.0,) * 10, 1.26, 1)
+    assert all(0 < percent <= 0.95 for _, _, percent, _ in rows)
+    assert [lift for lift, _, _, _ in rows] == sorted(lift for lift, _, _, _ in rows)

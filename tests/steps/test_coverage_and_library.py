@@ -1,0 +1,182 @@
+"""Home and library: what is where, filters, finding, adding, the log, the method notes."""
+
+from __future__ import annotations
+
+from types import SimpleNamespace
+
+import pytest
+from flask.testing import FlaskClient
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from longbreath.demo import parts
+from longbreath.steps.coverage import operations as coverage
+from longbreath.steps.library import operations as library
+from longbreath.store.models import Product, Vehicle
+from tests.conftest import errors_of, read
+from tests.steps.test_bad_input import base
+
+VEHICLE = {
+    "name": "Marlpit Parcel 2.1D", "years": "2015–2020", "strokes": "4", "cylinders": "4", "bore": "85 mm", "stroke": "94 mm",
+    "compression_ratio": "16.5", "intake_duration": "220", "induction": "turbo", "fuel": "diesel", "use": "delivery",
+    "market": "", "redline": "4200 rpm", "band_low": "1200 rpm", "band_middle": "1800 rpm", "band_top": "3000 rpm",
+    "band_end": "4000 rpm", "units": "metric",
+}  # fmt: skip
+PRODUCT = {
+    "name": "Parcel cast elbow",
+    "family": "elbow",
+    "side": "intake",
+    "revision": "rev A",
+    "state": "as cast",
+}
+
+
+def test_home_shows_each_application_and_what_is_owed(tester: FlaskClient, shop: SimpleNamespace) -> None:
+    page = read(tester.get("/"))
+    assert "Gannet long-runner manifold" in page.select_one("table.coverage").text
+    label = page.select_one(".tube")["aria-label"]
+    assert label == "measure started, reckon nothing, plan done, pull nothing, weigh nothing, claim nothing"
+    assert "6 lifts of A and B on the bench" in page.select_one(".owed").text
+
+
+@pytest.mark.parametrize(
+    ("query", "found"),
+    [("side=intake", True), ("side=exhaust", False), ("family=manifold&use=road", True), ("use=track", False)],
+)
+def test_filters(tester: FlaskClient, shop: SimpleNamespace, query: str, found: bool) -> None:
+    page = read(tester.get(f"/?{query}"))
+    assert (page.select_one("table.coverage") is not None) == found
+    assert found or "No application matches" in page.text
+
+
+def test_many_products_are_shown_by_pages(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+    for number in range(14):
+        made = library.add_product(
+            db, "rev A", "", name=f"Part {number:02}", family="manifold", side="intake", is_stock=False
+        )
+        coverage.open_application(db, shop.application.vehicle_id, made.id, shop.application.stock_revision_id)
+    db.commit()
+    first, second = read(tester.get("/")), read(tester.get("/?page=2"))
+    assert len(first.select(".coverage tbody tr")) == 12
+    assert len(second.select(".coverage tbody tr")) == 3
+    assert "page 1 of 2" in first.select_one(".pages").text
+    assert len(read(tester.get("/?page=99")).select(".coverage tbody tr")) == 3
+
+
+def test_an_application_opens_at_its_first_step_that_is_not_done(
+    tester: FlaskClient, shop: SimpleNamespace
+) -> None:
+    assert tester.get(base(shop)).location == f"{base(shop)}/measure"
+
+
+@pytest.mark.parametrize(
+    ("text", "expected"),
+    [("gannet", "Gannet"), ("heron", "Heron"), ("squash", "Area of a squashed tube"), ("zzz", "Nothing holds")],
+)
+def test_finding(tester: FlaskClient, shop: SimpleNamespace, text: str, expected: str) -> None:
+    assert expected in read(tester.get(f"/find?q={text}")).select_one("#results").text
+
+
+def test_a_second_application_of_the_same_revision_is_refused(tester: FlaskClient, shop: SimpleNamespace) -> None:
+    form = {"vehicle_id": shop.application.vehicle_id, "revision_id": shop.application.revision_id,
+            "stock_revision_id": shop.application.stock_revision_id}  # fmt: skip
+    answer = tester.post("/applications/new", data=form)
+    assert answer.status_code == 422
+    assert "already has an application on this vehicle" in errors_of(answer)
+
+
+def test_a_stock_part_of_the_other_side_is_refused(
+    tester: FlaskClient, db: Session, shop: SimpleNamespace
+) -> None:
+    other = library.add_product(
+        db, "stock", "", name="stock downpipe", family="downpipe", side="exhaust", is_stock=True
+    )
+    fresh = library.add_revision(db, shop.application.product, "rev D", "")
+    db.commit()
+    form = {"vehicle_id": shop.application.vehicle_id, "revision_id": fresh.id, "stock_revision_id": other.id}
+    assert "same side" in errors_of(tester.post("/applications/new", data=form))
+
+
+def test_a_vehicle_is_added_once_and_kept_in_si(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+    assert tester.post("/library/vehicles/new", data=VEHICLE).status_code == 302
+    found = db.scalars(select(Vehicle).where(Vehicle.name == VEHICLE["name"])).one()
+    assert found.bore == pytest.approx(0.085)
+    assert found.redline == pytest.approx(439.823, rel=1e-5)
+    assert "of this name already" in errors_of(tester.post("/library/vehicles/new", data=VEHICLE))
+
+
+def test_changing_a_vehicle_loses_no_digit_of_what_was_not_touched(
+    tester: FlaskClient, db: Session, shop: SimpleNamespace
+) -> None:
+    vehicle = shop.application.vehicle
+    address = f"/library/vehicles/{vehicle.id}"
+    page = read(tester.get(address))
+    form = {f["name"]: f.get("value", "") for f in page.select("main input[name]")}
+    form |= {
+        f["name"]: (f.select_one("option[selected]") or f.option)["value"]
+        for f in page.select("main select[name]")
+    }
+    assert tester.post(address, data={**form, "years": "2013–2019"}).status_code == 302
+    db.expire_all()
+    assert vehicle.years == "2013–2019"
+    for name in ("bore", "stroke", "redline", "band_low", "intake_duration"):
+        assert getattr(vehicle, name) == pytest.approx(parts.HERON[name], rel=1e-6), name
+    assert tester.post(address, data={**form, "years": "late"}).status_code == 409
+
+
+def test_products_and_revisions(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+    assert tester.post("/library/products/new", data=PRODUCT).status_code == 302
+    assert "of this name already" in errors_of(tester.post("/library/products/new", data=PRODUCT))
+    made = db.scalars(select(Product).where(Product.name == PRODUCT["name"])).one()
+    address = f"/library/products/{made.id}/revisions/new"
+    assert tester.post(address, data={"name": "rev B", "state": "machined"}).status_code == 302
+    assert "revision of that name already" in errors_of(tester.post(address, data={"name": "rev B", "state": ""}))
+
+
+def test_benches_ranges_and_dynos(tester: FlaskClient, shop: SimpleNamespace) -> None:
+    bench = {
+        "name": "Second bench",
+        "percent_step": "0.1 %",
+        "pressure_step": "0.1 inH2O",
+        "label": "1",
+        "full_scale": "75 cfm",
+    }
+    assert tester.post("/library/benches/new", data=bench).status_code == 302
+    assert "of this name already" in errors_of(tester.post("/library/benches/new", data=bench))
+    address = f"/library/benches/{shop.bench.id}/ranges/new"
+    assert tester.post(address, data={"label": "5", "full_scale": "600 cfm"}).status_code == 302
+    assert "range of that name already" in errors_of(
+        tester.post(address, data={"label": "5", "full_scale": "700 cfm"})
+    )
+    dyno = {
+        "name": "Cell 2",
+        "measured_at": "crank",
+        "repeatability": "1.2 lb-ft",
+        "repeatability_source": "9 repeats",
+    }
+    assert tester.post("/library/dynos/new", data=dyno).status_code == 302
+    text = read(tester.get("/library")).get_text(" ")
+    assert "600" in text
+    assert "Cell 2" in text
+
+
+def test_the_log_tells_who_did_what_newest_first(tester: FlaskClient, shop: SimpleNamespace) -> None:
+    tester.post("/library/products/new", data=PRODUCT)
+    rows = read(tester.get("/log")).select("tbody tr")
+    assert "Tester added revision rev A" in rows[0].get_text(" ") or "added revision" in rows[0].text
+    assert "Tester" in rows[0].text
+    assert read(tester.get(f"/log?application={shop.application.id}")).select("tbody tr")
+    assert "page 2" in read(tester.get("/log?page=2")).select_one(".pages").text
+
+
+@pytest.mark.parametrize("name", ["bench", "correction", "comparison"])
+def test_method_notes_name_formula_assumptions_and_source(tester: FlaskClient, name: str) -> None:
+    text = read(tester.get(f"/method/{name}")).select_one(".prose").text
+    assert "Source" in text or "source" in text or "from memory" in text
+    assert tester.get("/method/nothing").status_code == 404
+
+
+def test_the_tour_follows_a_published_application_or_says_there_is_none(
+    tester: FlaskClient, shop: SimpleNamespace
+) -> None:
+    assert "nothing to walk through" in read(tester.get("/tour")).h1.text

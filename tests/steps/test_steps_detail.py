@@ -1,0 +1,176 @@
+"""Details of Measure, Reckon, Plan and Pull that a user relies on."""
+
+from __future__ import annotations
+
+from types import SimpleNamespace
+
+import pytest
+from flask.testing import FlaskClient
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from longbreath.core.constants import RPM
+from longbreath.store.evidence import dyno_sessions
+from longbreath.store.models import Element, SourceMapping
+from tests.conftest import errors_of, read
+from tests.steps.test_bad_input import base, good, open_session, record, upload
+
+
+def capture(client: FlaskClient, shop: SimpleNamespace, label: str, lift: str, percent: str, **more: str) -> None:
+    data = {
+        "lift": lift,
+        "range_id": shop.bench.ranges[1].id,
+        "percent": percent,
+        "direct_flow": "",
+        "pressure": "28 inH2O",
+        **more,
+    }
+    answer = client.post(f"{base(shop)}/measure/traces/{shop.traces[label].id}/desk", data=data)
+    assert answer.status_code == 302, errors_of(answer)
+
+
+def test_a_over_b_per_lift_with_difference_and_velocity(
+    tester: FlaskClient, db: Session, shop: SimpleNamespace
+) -> None:
+    capture(tester, shop, "A", "2 mm", "40")
+    capture(tester, shop, "B", "2 mm", "44")
+    runner = db.scalars(select(Element).where(Element.name == "Gannet runner")).one()
+    tester.post(f"{base(shop)}/measure/traces/{shop.traces['B'].id}/section", data={"section_id": runner.id})
+    page = read(tester.get(f"{base(shop)}/measure?working=difference-0"))
+    cells = [cell.get_text("", strip=True) for cell in page.select(".ladder tbody td")]
+    assert cells[0] == "0.079"
+    assert cells[3].startswith("+14.4")  # 4 % of 360 cfm
+    assert cells[5] != ""
+    assert "not multiplied by the number of cylinders" in page.select_one("#drawer").text
+
+
+def test_a_direct_flow_needs_no_range(tester: FlaskClient, shop: SimpleNamespace) -> None:
+    capture(tester, shop, "A", "3 mm", "", direct_flow="120 cfm")
+    page = read(tester.get(f"{base(shop)}/measure/traces/{shop.traces['A'].id}/desk"))
+    assert "120" in page.select_one(".ladder tbody").text
+
+
+def test_the_desk_offers_the_next_lift_of_the_other_trace(tester: FlaskClient, shop: SimpleNamespace) -> None:
+    capture(tester, shop, "A", "2 mm", "40")
+    capture(tester, shop, "A", "5 mm", "60")
+    page = read(tester.get(f"{base(shop)}/measure/traces/{shop.traces['B'].id}/desk"))
+    assert float(page.select_one("#lift")["value"]) == pytest.approx(2 / 25.4, rel=1e-5)
+    capture(tester, shop, "B", "2 mm", "41")
+    page = read(tester.get(f"{base(shop)}/measure/traces/{shop.traces['B'].id}/desk"))
+    assert float(page.select_one("#lift")["value"]) == pytest.approx(5 / 25.4, rel=1e-5)
+
+
+def test_nominal_elements_carry_that_mark(tester: FlaskClient, shop: SimpleNamespace) -> None:
+    head = next(
+        row
+        for row in read(tester.get(f"{base(shop)}/measure")).select("#path ~ .scroll tbody tr")
+        if "head" in row.text
+    )
+    assert "nominal" in head.text
+
+
+def test_assumptions_live_in_the_address_and_change_the_answer(tester: FlaskClient, shop: SimpleNamespace) -> None:
+    address = f"{base(shop)}/reckon"
+    page = read(tester.get(address))
+    form = {f["name"]: f.get("value", "") for f in page.select(".assume input[name]")}
+    form |= {
+        f["name"]: (f.select_one("option[selected]") or f.option)["value"]
+        for f in page.select(".assume select[name]")
+    }
+    more = read(tester.get(address, query_string={**form, "filling": "110 %"}))
+    before, after = (float(p.select_one(".question .num").text) for p in (page, more))
+    assert after / before == pytest.approx(110 / 95, rel=0.01)
+    wrong = tester.get(address, query_string={**form, "velocity": "fast"})
+    assert wrong.status_code == 422
+    assert read(wrong).select_one("#velocity")["value"] == "fast"
+
+
+def test_both_schools_of_length_are_shown_with_the_measured_runner(
+    tester: FlaskClient, shop: SimpleNamespace
+) -> None:
+    page = read(tester.get(f"{base(shop)}/reckon?working=tuned-helmholtz"))
+    assert len(page.select(".school")) == 2
+    assert "by the reflected wave" in page.select_one(".measured").text
+    assert "solved for N" in page.select_one("#drawer").text
+
+
+def test_the_card_says_what_it_can_prove(tester: FlaskClient, shop: SimpleNamespace) -> None:
+    page = read(tester.get(f"{base(shop)}/plan?pulls=4&working=provable-4"))
+    assert "4 pulls a set, 12 in all" in page.select_one(".statement").get_text(" ", strip=True)
+    assert "80 %" in page.select_one("#drawer").text
+    assert "Extinguisher at hand" in page.select_one(".caution").text
+    assert "local codes" in page.select_one(".caution").text.lower()
+
+
+def test_a_mapping_is_remembered_for_its_source(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+    session = open_session(tester, shop)
+    upload(tester, shop, session, ("1.csv", good(1)))
+    here = f"{base(shop)}/pull/sessions/{session}/mapping"
+    assert "remembered" not in read(tester.get(here)).select_one(".source-block h2").text
+    record(tester, shop, session)
+    assert len(db.scalars(select(SourceMapping)).all()) == 1
+    upload(tester, shop, session, ("2.csv", good(2)))
+    assert "remembered from before" in read(tester.get(here)).select_one(".source-block h2").text
+
+
+def test_trying_a_mapping_records_nothing(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+    session = open_session(tester, shop)
+    upload(tester, shop, session, ("1.csv", good(1)))
+    wrong = {"g0-speed-header": "Engine Speed", "g0-speed-unit": "rpm", "g0-torque-header": "Torque", "g0-torque-unit": "N·m",
+             "g0-power-header": "Power", "g0-power-unit": "hp", "preview": "1"}  # fmt: skip
+    answer = tester.post(f"{base(shop)}/pull/sessions/{session}/mapping", data=wrong)
+    assert answer.status_code == 200
+    assert "will not count" in read(answer).text
+    assert "Check the units of both columns" in read(answer).text
+    assert dyno_sessions(db, shop.application.id)[0].pulls == []
+
+
+def test_a_file_left_out_waits(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+    session = open_session(tester, shop)
+    upload(tester, shop, session, ("1.csv", good(1)), ("2.csv", good(2)))
+    second = dyno_sessions(db, shop.application.id)[0].files[1].id
+    record(tester, shop, session, **{f"f{second}-label": "leave"})
+    assert "1 file waits" in read(tester.get(f"{base(shop)}/pull")).text
+
+
+def test_tokens_tell_what_is_owed(tester: FlaskClient, shop: SimpleNamespace) -> None:
+    session = open_session(tester, shop)
+    upload(tester, shop, session, *((f"{n}.csv", good(n)) for n in (1, 2, 3)))
+    record(tester, shop, session)
+    page = read(tester.get(f"{base(shop)}/pull"))
+    assert page.h1.text == "Still owed: 3 of A, 3 of B."
+    assert len(page.select(".tokens .is-counts")) == 3
+    assert len(page.select(".tokens .is-owed")) == 6
+
+
+def test_figures_already_corrected_are_not_multiplied_again(
+    tester: FlaskClient, db: Session, shop: SimpleNamespace
+) -> None:
+    session = open_session(tester, shop, already_corrected="y")
+    upload(tester, shop, session, ("1.csv", good(1)))
+    record(tester, shop, session)
+    rows = next(
+        iter(tester.get(f"{base(shop)}/pull/sessions/{session}/chart.json").get_json()["datasets"].values())
+    )
+    logged = dyno_sessions(db, shop.application.id)[0].pulls[0].channels
+    by_name = {c.name: c.values for c in logged}
+    near = min(range(len(by_name["speed"])), key=lambda i: abs(by_name["speed"][i] - 4000 * RPM))
+    drawn = next(row["torque"] for row in rows if row["rpm"] == 4000)
+    assert drawn * 1.3558179 == pytest.approx(by_name["torque"][near], rel=0.01)
+
+
+def test_weather_outside_the_permitted_range_is_said_in_the_cell(
+    tester: FlaskClient, shop: SimpleNamespace
+) -> None:
+    session = open_session(tester, shop, temperature="38 C", pressure="835 hPa")
+    text = read(tester.get(f"{base(shop)}/pull?session={session}")).text
+    assert "outside 15 to 35" in text
+    assert "do not publish under this standard" in text
+
+
+def test_without_a_card_there_is_no_session(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+    db.delete(db.merge(shop.card))
+    db.commit()
+    answer = tester.get(f"{base(shop)}/pull/sessions/new")
+    assert answer.status_code == 409
+    assert "Write the test card first" in errors_of(answer)
