@@ -158,6 +158,7 @@ def test_keys_of_the_frame(page: Page) -> None:
     page.keyboard.type("gannet")
     expect(page.locator("#find-results li").first).to_contain_text("Gannet")
     page.keyboard.press("Escape")
+    expect(page.locator("#find")).to_be_hidden()
     expect(page.locator("#units-switch")).to_contain_text("US")
     with page.expect_navigation():
         page.keyboard.press("u")
