@@ -20,6 +20,9 @@ for (const [pack, file] of [
   ["martian-mono", "martian-mono-latin-standard-normal.woff2"],
 ]) copyFileSync(`node_modules/@fontsource-variable/${pack}/files/${file}`, join(dist, file));
 
+const shipped = ["htmx.org", "vega", "vega-lite", "vega-embed", "vega-interpreter", "tailwindcss", "@fontsource-variable/archivo", "@fontsource-variable/martian-mono"];
+writeFileSync(join(dist, "LICENSES.txt"), shipped.map((pack) => `== ${pack}\n\n${readFileSync(`node_modules/${pack}/LICENSE`)}`).join("\n\n"));
+
 const hash = (path) => createHash("sha256").update(readFileSync(path)).digest("hex");
 const list = (folder) => Object.fromEntries(readdirSync(folder).sort().map((name) => [name, hash(join(folder, name))]));
 const manifest = { files: list(dist), sources: { ...list("src"), "build.mjs": hash("build.mjs"), "package-lock.json": hash("package-lock.json") } };

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from longbreath.demo import parts
 from longbreath.steps.coverage import operations as coverage
 from longbreath.steps.library import operations as library
+from longbreath.store.database import acting
 from longbreath.store.models import Product, Vehicle
 from tests.conftest import errors_of, read
 from tests.steps.test_bad_input import base
@@ -167,6 +168,15 @@ def test_the_log_tells_who_did_what_newest_first(tester: FlaskClient, shop: Simp
     assert "Tester" in rows[0].text
     assert read(tester.get(f"/log?application={shop.application.id}")).select("tbody tr")
     assert "page 2" in read(tester.get("/log?page=2")).select_one(".pages").text
+
+
+def test_the_log_gives_changed_figures_their_unit(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+    acting(db, shop.people["tester"], shop.application.id)
+    shop.session.temperature, shop.application.vehicle.redline = 300.0, 750.0
+    db.commit()
+    text = read(tester.get("/log")).select_one("tbody").text
+    assert "temperature: 293.15 → 300 K" in text
+    assert "redline: 743.51 → 750 rad/s" in text
 
 
 @pytest.mark.parametrize("name", ["bench", "correction", "comparison"])

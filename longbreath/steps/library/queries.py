@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, selectinload
 
+from longbreath.store.base import Base
 from longbreath.store.models import AuditEntry, Bench, Dyno, Product, Vehicle
 
 LOG_PAGE = 40
@@ -35,6 +36,26 @@ def shelf(db: Session) -> Shelf:
         list(db.scalars(select(Bench).options(selectinload(Bench.ranges)).order_by(Bench.name))),
         list(db.scalars(select(Dyno).order_by(Dyno.name))),
     )
+
+
+_UNITS = ("m", "m2", "m3", "m3/s", "Pa", "K", "rad/s", "rad", "N m")
+
+
+def changes_in_words(entry: AuditEntry) -> str:
+    """Old and new value of each changed column, with the unit it is stored in (SI, from the column's comment)."""
+    columns = Base.metadata.tables[entry.entity].columns
+    parts = []
+    for key, (old, new) in entry.changes.items():
+        comment = (columns[key].comment or "") if key in columns else ""
+        unit = next(
+            (u for u in sorted(_UNITS, key=len, reverse=True) if f"{comment} ".startswith((f"{u} ", f"{u},"))), ""
+        )
+        parts.append(f"{key.replace('_', ' ')}: {_plain(old)} → {_plain(new)} {unit}".strip())
+    return "; ".join(parts)
+
+
+def _plain(value: object) -> str:
+    return "nothing" if value is None else f"{value:.6g}" if isinstance(value, float) else str(value)
 
 
 def log_page(db: Session, page: int, application_id: int | None) -> tuple[list[AuditEntry], int]:

@@ -90,7 +90,8 @@ def log() -> Any:
     """Everything that was changed, by whom and when."""
     number = max(1, request.args.get("page", 1, int))
     entries, pages = queries.log_page(db(), number, request.args.get("application", type=int))
-    return page("library/log.html", entries=entries, number=number, pages=pages)
+    return page("library/log.html", entries=entries, number=number, pages=pages,
+                changes={entry.id: queries.changes_in_words(entry) for entry in entries})  # fmt: skip
 
 
 def methods() -> Any:
