@@ -160,7 +160,7 @@ register(
             Field("reflection", "Reflection counted", "count", "3", 1, 6),
             _length("diameter", "Runner diameter", "43 mm"),
         ),
-        lambda v: (tuning.reflected_wave_length(v["speed"], v["duration"] * 57.29577951308232, v["temperature"],
+        lambda v: (tuning.reflected_wave_length(v["speed"], v["duration"], v["temperature"],
                                                 int(v["reflection"]), v["diameter"]),),
         "Reflected-wave rule, from memory.",
     )

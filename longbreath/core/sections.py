@@ -72,6 +72,24 @@ def tube_inside(outside_diameter: float, wall: float) -> float:
     return outside_diameter - 2.0 * wall
 
 
+def area_figure(
+    name: str, section: Section, sizes: tuple[Given, ...], precision: float | None, nominal: bool = False
+) -> Figure:
+    """The area of a measured section as a Figure, with the uncertainty that the tool allows.
+
+    sizes: the measured dimensions [m], one for a circle, three for a rounded rectangle. A wall that may stand off by
+    half of ± precision [m] all round changes the area by perimeter × precision / 2.
+    """
+    formula = "π/4·D²" if len(sizes) == 1 else "w·h − (4 − π)·r²"
+    spread = section.perimeter * precision / 2.0 if precision else None
+    steps = [Step("A", formula, section.area, "area")]
+    if spread is not None:
+        steps.append(Step("±", "P·p/2, tool good to ±p", spread, "area"))
+    notes = ("Nominal, not measured: measure it before it backs a claim.",) if nominal else ()
+    working = Working(f"Section of {name}", sizes, tuple(steps), FIRST_PRINCIPLES, notes)
+    return Figure("area", f"{name}, inside area", section.area, "area", working, spread)
+
+
 def tube_figures(outside_diameter: float, wall: float) -> tuple[Figure, Figure]:
     """Inside diameter and inside area of a round tube, with working. Arguments [m]."""
     inside = tube_inside(outside_diameter, wall)

@@ -2,24 +2,24 @@
 
 from __future__ import annotations
 
-from math import pi, sqrt
+from math import pi, radians, sqrt
 
 from longbreath.core.air import speed_of_sound
 from longbreath.core.errors import InputError
 from longbreath.core.working import Figure, Given, Step, Working
 
-OVERLAP_ALLOWANCE = 30.0
-"""Crank degrees taken off the closed period in the reflected-wave rule (20 or 30 are seen; from memory)."""
+OVERLAP_ALLOWANCE = radians(30.0)
+"""Crank angle [rad] taken off the closed period in the reflected-wave rule (20 or 30° are seen; from memory)."""
 
 HELMHOLTZ_RATIO = 2.1
 """Ratio of the resonator's frequency to the engine's in the Helmholtz rule (2.1 to 2.5 are seen; from memory)."""
 
 
 def _closed_period(duration: float) -> float:
-    """Closed period that the reflected-wave rule counts [degrees of crank]."""
-    if not 150.0 <= duration <= 360.0:
+    """Closed period that the reflected-wave rule counts [rad of crank]."""
+    if not radians(150.0) <= duration <= radians(360.0):
         raise InputError("Intake duration must lie between 150 and 360 ° of crank.", "duration")
-    return 720.0 - duration - OVERLAP_ALLOWANCE
+    return 4.0 * pi - duration - OVERLAP_ALLOWANCE
 
 
 def reflected_wave_length(
@@ -28,7 +28,7 @@ def reflected_wave_length(
     """Runner length from valve to plenum [m] that the reflected-wave rule gives.
 
     L = a·t/(4·k) − D/2, t = (720 − duration − 30°) / (crank speed). speed [rad/s], duration = intake duration
-    [degrees of crank], temperature of the gas in the runner [K], reflection = which return k [1..6],
+    [rad of crank], temperature of the gas in the runner [K], reflection = which return k [1..6],
     diameter [m]. Raises InputError outside those bounds. Source: rule from memory; first principles with one
     round trip per return would give twice the first term.
     """
@@ -38,20 +38,20 @@ def reflected_wave_length(
         raise InputError("The reflection counted is a whole number from 1 to 6.", "reflection")
     closed = _closed_period(duration)
     sound = speed_of_sound(temperature)
-    time = closed * pi / 180.0 / speed
+    time = closed / speed
     length = sound * time / (4.0 * reflection) - diameter / 2.0
     working = Working(
         "Runner length, reflected wave",
         (
             Given("N", "tuned speed", speed, "speed"),
-            Given("θ", "intake duration", duration * pi / 180.0, "angle"),
+            Given("θ", "intake duration", duration, "angle"),
             Given("T", "gas temperature in the runner", temperature, "temperature"),
             Given("k", "reflection counted", float(reflection), "count"),
             Given("D", "runner diameter", diameter, "length"),
         ),
         (
             Step("a", "√(1.4·287.05·T)", sound, "velocity"),
-            Step("t", f"(720 − θ − {OVERLAP_ALLOWANCE:g}°)/N", time, "time"),
+            Step("t", "(720° − θ − 30°)/N", time, "time"),
             Step("L", "a·t/(4·k) − D/2", length, "length"),
         ),
         "Reflected-wave rule, from memory.",
@@ -146,4 +146,4 @@ def reflected_wave_speed(
 ) -> float:
     """Tuned speed [rad/s] of a runner of `length` [m]: the inverse of `reflected_wave_length`."""
     sound = speed_of_sound(temperature)
-    return sound * _closed_period(duration) * pi / 180.0 / (4.0 * reflection * (length + diameter / 2.0))
+    return sound * _closed_period(duration) / (4.0 * reflection * (length + diameter / 2.0))

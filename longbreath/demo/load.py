@@ -192,7 +192,7 @@ def publish(db: Session, application: Application, shop: Shop) -> None:
     """Draft, submit and approve the claim that the verdict allows."""
     evidence = claim_queries.evidence(db, application, [])
     statement, trade_off = claim_queries.drafted(application, evidence)
-    drafted = claim.draft(db, application, shop.tester, statement, trade_off, evidence)
+    drafted = claim.draft(db, application, shop.tester, evidence, statement, trade_off)
     claim.submit(drafted, claim_queries.gates(application, evidence, drafted))
     db.flush()
     acting(db, shop.approver, application.id)

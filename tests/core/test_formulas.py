@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import pi
+from math import pi, radians
 
 import pytest
 from hypothesis import given
@@ -99,9 +99,9 @@ def test_mach_index_falls_in_hotter_gas_and_in_a_larger_section() -> None:
         (lambda: sections.tube_inside(0.05, 0.025), "less than half"),
         (lambda: sections.flattened_tube(0.05, 0.002, 0.004), "more than two walls"),
         (lambda: sections.flattened_tube(0.05, 0.002, 0.051), "no more than the outside diameter"),
-        (lambda: tuning.reflected_wave_length(0.0, 248, 313, 4, 0.04), "more than nought"),
-        (lambda: tuning.reflected_wave_length(400, 248, 313, 9, 0.04), "from 1 to 6"),
-        (lambda: tuning.reflected_wave_length(400, 90, 313, 4, 0.04), "between 150 and 360"),
+        (lambda: tuning.reflected_wave_length(0.0, radians(248), 313, 4, 0.04), "more than nought"),
+        (lambda: tuning.reflected_wave_length(400, radians(248), 313, 9, 0.04), "from 1 to 6"),
+        (lambda: tuning.reflected_wave_length(400, radians(90), 313, 4, 0.04), "between 150 and 360"),
         (lambda: tuning.helmholtz_length(400, 1e-3, 5e-4, 1.0, 313), "more than 1"),
         (lambda: tuning.helmholtz_length(400, 0.0, 5e-4, 10.0, 313), "more than nought"),
         (lambda: planning.provable(1.0, 1, ""), "At least two pulls"),
@@ -137,7 +137,7 @@ def test_helmholtz_length_and_speed_are_inverse(rpm: float, area: float) -> None
 
 
 def test_a_later_reflection_wants_a_shorter_runner() -> None:
-    lengths = [tuning.reflected_wave_length(430, 248, 313, k, 0.043).value for k in range(1, 7)]
+    lengths = [tuning.reflected_wave_length(430, radians(248), 313, k, 0.043).value for k in range(1, 7)]
     assert lengths == sorted(lengths, reverse=True)
 
 

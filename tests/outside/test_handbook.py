@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import pi
+from math import pi, radians
 
 import pytest
 from shapely.geometry import Point, box
@@ -129,7 +129,7 @@ def test_section_and_velocity_are_one_law() -> None:
 def test_reflected_wave_rule() -> None:
     """From memory: ECD 410°, 1300 ft/s, 6500 rpm, third return, 1.7 in: 12.8167 in."""
     kelvin = (1300 * 0.3048) ** 2 / (1.4 * 287.05)
-    found = tuning.reflected_wave_length(6500 * RPM, 280.0, kelvin, 3, 1.7 * 0.0254)
+    found = tuning.reflected_wave_length(6500 * RPM, radians(280.0), kelvin, 3, 1.7 * 0.0254)
     assert to_unit(found.value, "length", "in") == pytest.approx(12.8167, rel=1e-4)
 
 
@@ -144,7 +144,7 @@ def test_helmholtz_rule() -> None:
 
 def test_a_longer_runner_is_tuned_lower_and_a_hotter_one_higher() -> None:
     """Sense: both schools, and the square root of temperature."""
-    at = tuning.reflected_wave_speed(0.37, 248, 313, 4, 0.043)
-    assert tuning.reflected_wave_speed(0.42, 248, 313, 4, 0.043) < at
-    assert tuning.reflected_wave_speed(0.37, 248, 313 * 1.21, 4, 0.043) == pytest.approx(1.1 * at)
-    assert tuning.reflected_wave_length(at, 248, 313, 4, 0.043).value == pytest.approx(0.37)
+    at = tuning.reflected_wave_speed(0.37, radians(248), 313, 4, 0.043)
+    assert tuning.reflected_wave_speed(0.42, radians(248), 313, 4, 0.043) < at
+    assert tuning.reflected_wave_speed(0.37, radians(248), 313 * 1.21, 4, 0.043) == pytest.approx(1.1 * at)
+    assert tuning.reflected_wave_length(at, radians(248), 313, 4, 0.043).value == pytest.approx(0.37)

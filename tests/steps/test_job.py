@@ -107,6 +107,25 @@ def test_a_claim_goes_out_only_through_its_gates_and_a_second_person(
     assert len(read(sheet).select("details.working")) >= 8
 
 
+def test_two_people_stating_approval_lose_nothing(tester: FlaskClient, pulled: SimpleNamespace) -> None:
+    old = read(tester.get(f"{base(pulled)}/claim")).select_one("#version")["value"]
+    state_approval(tester, pulled)
+    typed = {"approval": "approved", "approval_note": "EO-1234", "version": old}
+    answer = tester.post(f"{base(pulled)}/claim/approval", data=typed)
+    assert answer.status_code == 409
+    assert "Somebody else saved this page" in errors_of(answer)
+    assert read(answer).select_one("#approval_note")["value"] == "EO-1234"
+
+
+def test_an_empty_prediction_is_answered_beside_the_field_and_the_answers_stay(
+    tester: FlaskClient, shop: SimpleNamespace
+) -> None:
+    answer = tester.post(f"{base(shop)}/reckon/prediction", data={"expects": "  "})
+    assert answer.status_code == 422
+    assert "Say what you expect" in errors_of(answer)
+    assert len(read(answer).select(".question")) == 4
+
+
 def test_evidence_that_changes_makes_a_published_claim_stale(
     log_in: Callable[[str], FlaskClient], db: Session, pulled: SimpleNamespace
 ) -> None:

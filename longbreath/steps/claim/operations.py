@@ -16,7 +16,7 @@ from longbreath.store.models import Application, Claim, User
 
 
 def draft(
-    db: Session, application: Application, actor: User, statement: str, trade_off: str, found: queries.Evidence
+    db: Session, application: Application, actor: User, found: queries.Evidence, statement: str, trade_off: str
 ) -> Claim:
     """Draft a claim; its public address is fixed now and never changes."""
     words = re.sub(r"[^a-z0-9]+", "-", f"{application.product.name} {application.vehicle.name}".lower()).strip("-")
@@ -37,6 +37,11 @@ def change(claim: Claim, found: queries.Evidence, statement: str, trade_off: str
         raise EvidenceError("Only a draft can be changed. Have the approver give it back first.")
     claim.statement, claim.trade_off = statement, trade_off
     claim.evidence_key = evidence_key(found.sessions)
+
+
+def state_approval(application: Application, approval: str, approval_note: str) -> None:
+    """State whether the part is approved for road use on this vehicle."""
+    application.approval, application.approval_note = approval, approval_note or ""
 
 
 def submit(claim: Claim, gates: tuple[Gate, ...]) -> None:

@@ -6,6 +6,7 @@ from typing import Any
 
 from flask import abort, flash, redirect, render_template, request, url_for
 
+from longbreath.core.claims import may_publish
 from longbreath.core.errors import EvidenceError
 from longbreath.core.working import from_dict
 from longbreath.drawing import charts
@@ -13,7 +14,7 @@ from longbreath.steps.claim import forms, operations, queries
 from longbreath.store.models import Application, Claim
 from longbreath.store.summary import is_stale, summaries
 from longbreath.web.guard import load_application, load_part, user
-from longbreath.web.locking import check_version, save
+from longbreath.web.locking import Saved, save
 from longbreath.web.page import page
 from longbreath.web.transaction import db, flush
 
@@ -25,6 +26,12 @@ def _here(application: Application) -> Any:
 def overview(application_id: int) -> Any:
     """The newest claim beside its gates, and the earlier ones."""
     application = load_application(application_id)
+    form = forms.ApprovalForm(obj=application)
+    form.version.data = str(application.version)
+    return _overview(application, form, Saved(False))
+
+
+def _overview(application: Application, form: forms.ApprovalForm, saved: Saved) -> Any:
     found = queries.of_application(db(), application.id)
     claim = found[0] if found else None
     gates, problem = (), ""
@@ -36,10 +43,9 @@ def overview(application_id: int) -> Any:
             problem = error.message
     verdict = summaries(db(), [application.id])[application.id].verdict
     stale = claim is not None and claim.state == "published" and is_stale(claim, verdict)
-    form = forms.ApprovalForm(obj=application)
-    form.version.data = str(application.version)
     return page("claim/overview.html", claim=claim, earlier=found[1:], gates=gates, problem=problem, stale=stale,
-                approval_form=form, all_met=bool(gates) and all(g.met for g in gates))  # fmt: skip
+                approval_form=form, all_met=may_publish(gates) and bool(gates), conflict=saved.conflict,
+                status=saved.status)  # fmt: skip
 
 
 def draft(application_id: int) -> Any:
@@ -50,10 +56,10 @@ def draft(application_id: int) -> Any:
     form = forms.ClaimForm()
     if not form.is_submitted():
         form.statement.data, form.trade_off.data = queries.drafted(application, evidence)
-    if form.validate_on_submit():
-        operations.draft(db(), application, user(), form.statement.data or "", form.trade_off.data or "", evidence)
+    saved = save(form, None, lambda: operations.draft(db(), application, user(), evidence, **form.values()))
+    if saved.done:
         return _here(application)
-    return page("claim/edit.html", form=form, claim=None, status=422 if form.errors else 200)
+    return page("claim/edit.html", form=form, claim=None, status=saved.status)
 
 
 def edit(application_id: int, claim_id: int) -> Any:
@@ -72,12 +78,8 @@ def approval_status(application_id: int) -> Any:
     """State whether the part is approved for road use."""
     application = load_application(application_id)
     form = forms.ApprovalForm()
-    if not form.validate():
-        raise EvidenceError("Choose one of the statuses offered.")
-    check_version(application, form)
-    application.approval, application.approval_note = form.approval.data, form.approval_note.data or ""
-    flush()
-    return _here(application)
+    saved = save(form, application, lambda: operations.state_approval(application, **form.values()))
+    return _here(application) if saved.done else _overview(application, form, saved)
 
 
 def submit(application_id: int, claim_id: int) -> Any:

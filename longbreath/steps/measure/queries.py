@@ -9,7 +9,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
 from longbreath.core import units
-from longbreath.core.working import Figure, Given, Step, Working
+from longbreath.core.sections import area_figure as area_of
+from longbreath.core.working import Figure, Given
 from longbreath.store.evidence import LiftRow, section_of
 from longbreath.store.models import BenchSession, Element, Reading, Trace
 
@@ -57,27 +58,20 @@ def element_figures(found: list[Element]) -> dict[str, Figure]:
 
 
 def area_figure(element: Element) -> Figure:
-    """The inside area of an element; a tool good to ±p widens the area by the perimeter times p/2 a side."""
-    section = section_of(element)
-    spread = section.perimeter * element.precision / 2.0 if element.precision else None
-    if element.shape == "round":
-        givens = (Given("D", "inside diameter", element.diameter or 0.0, "length", element.tool),)
-        step = Step("A", "π/4·D²", section.area, "area")
-    else:
-        givens = (
-            Given("w", "width", element.width or 0.0, "length", element.tool),
-            Given("h", "height", element.height or 0.0, "length", element.tool),
-            Given("r", "corner radius", element.corner_radius or 0.0, "length", element.tool),
+    """The inside area of an element."""
+    sizes = (
+        (("D", "inside diameter", element.diameter),)
+        if element.shape == "round"
+        else (
+            ("w", "width", element.width),
+            ("h", "height", element.height),
+            ("r", "corner radius", element.corner_radius),
         )
-        step = Step("A", "w·h − (4 − π)·r²", section.area, "area")
-    steps = [step] if spread is None else [step, Step("±", "P·p/2, tool good to ±p", spread, "area")]
-    notes = (
-        ("Nominal, not measured: measure it before it backs a claim.",) if element.provenance == "nominal" else ()
     )
-    working = Working(
-        f"Section of {element.name}", givens, tuple(steps), "First principles (plane geometry).", notes
+    givens = tuple(
+        Given(symbol, meaning, value or 0.0, "length", element.tool) for symbol, meaning, value in sizes
     )
-    return Figure(f"area-{element.id}", f"{element.name}, inside area", section.area, "area", working, spread)
+    return area_of(element.name, section_of(element), givens, element.precision, element.provenance == "nominal")
 
 
 def chart_points(rows: list[LiftRow], system: str) -> list[dict[str, Any]]:

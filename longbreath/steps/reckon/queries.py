@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass
-from math import pi
 from typing import Any
 
 from sqlalchemy import select
@@ -77,7 +76,7 @@ def answers(application: Application, section: Element | None, given: Assumption
     figures["velocity"] = engine.gas_velocity(motor, given.target_speed, area)
     figures["mach"] = engine.mach_index(motor, given.target_speed, area, given.temperature)
     figures["reflected"] = tuning.reflected_wave_length(
-        given.tuned_speed, vehicle.intake_duration * 180 / pi, given.temperature, given.reflection, diameter
+        given.tuned_speed, vehicle.intake_duration, given.temperature, given.reflection, diameter
     )
     figures["helmholtz"] = tuning.helmholtz_length(
         given.tuned_speed,
@@ -86,6 +85,8 @@ def answers(application: Application, section: Element | None, given: Assumption
         vehicle.compression_ratio,
         given.temperature,
     )
+    if section.kind == "runner":
+        figures |= tuned_speeds(application, section, figures, given)
     return figures
 
 
@@ -97,7 +98,7 @@ def tuned_speeds(
     vehicle, found = application.vehicle, section_of(section)
     volume = engine_of(vehicle).displacement / vehicle.cylinders
     reflected = tuning.reflected_wave_speed(
-        length, vehicle.intake_duration * 180 / pi, given.temperature, given.reflection, found.equal_area_diameter
+        length, vehicle.intake_duration, given.temperature, given.reflection, found.equal_area_diameter
     )
     helmholtz = tuning.helmholtz_speed(length, found.area, volume, vehicle.compression_ratio, given.temperature)
     return {

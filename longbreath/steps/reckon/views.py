@@ -44,24 +44,24 @@ def _assumptions(
 
 def overview(application_id: int) -> Any:
     """Questions, each with its answer, the spread between schools, and what it rests on."""
-    application = load_application(application_id)
+    return _overview(load_application(application_id), forms.PredictionForm())
+
+
+def _overview(application: Application, words: forms.PredictionForm, status: int = 200) -> Any:
     sections = queries.sections(db(), application.id)
     form, given, section = _assumptions(application, sections)
-    problem = ""
-    figures = {}
+    figures, problem = {}, ""
     if given is not None:
         try:
             figures = queries.answers(application, section, given)
         except InputError as error:
             problem = error.message
-    is_runner = section is not None and section.kind == "runner"
-    if given is not None and section is not None and is_runner and "reflected" in figures:
-        figures |= queries.tuned_speeds(application, section, figures, given)
-    area = section_of(section).area if section is not None else None
-    kept = queries.predictions(db(), application.id)
-    return page("reckon/overview.html", figures, form=form, given=given, section=section, problem=problem, area=area,
-                predictions=kept, prediction_form=forms.PredictionForm(),
-                status=422 if form.errors or problem else 200)  # fmt: skip
+    return page(
+        "reckon/overview.html", figures, status=422 if form.errors or problem else status,
+        form=form, given=given, section=section, problem=problem, prediction_form=words,
+        area=section_of(section).area if section is not None else None,
+        predictions=queries.predictions(db(), application.id),
+    )  # fmt: skip
 
 
 def demand_chart(application_id: int) -> Any:
@@ -76,12 +76,11 @@ def predict(application_id: int) -> Any:
     """Keep a prediction made from the assumptions in the address."""
     application = load_application(application_id)
     sections = queries.sections(db(), application.id)
-    form, given, section = _assumptions(application, sections)
+    _form, given, section = _assumptions(application, sections)
     words = forms.PredictionForm()
     here = {**request.args.to_dict(), "application_id": application.id}
     if given is None or not words.validate():
-        return page("reckon/overview.html", {}, form=form, given=given, section=section, problem="", area=None,
-                    predictions=queries.predictions(db(), application.id), prediction_form=words, status=422)  # fmt: skip
+        return _overview(application, words, 422)
     figures = queries.answers(application, section, given)
     kept = operations.keep_prediction(
         db(), application, user(), queries.as_inputs(given), figures, words.expects.data or ""
