@@ -96,7 +96,7 @@ def _figure(figure: Figure, verdict: str = "") -> dict[str, Any]:
 def snapshot(application: Application, found: Evidence, claim: Claim) -> dict[str, Any]:
     """Everything the public sheet shows, frozen: it never reads the working records again."""
     weighing, session = found.weighing, found.sessions[0]
-    spec = charts.weigh_chart(weighing, bands_of(application.vehicle), "us", "paper", width=820, brush=False)
+    spec = charts.weigh_chart(weighing, bands_of(application.vehicle), "us", "paper", width=715, brush=False)
     return {
         "product": application.product.name,
         "revision": application.revision.name,
