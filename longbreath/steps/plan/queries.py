@@ -12,6 +12,11 @@ from longbreath.store.models import Dyno
 SET_SIZES = tuple(range(2, 9))
 
 
+def in_all(set_size: int) -> int:
+    """Pulls of a whole A-B-A card with that many in each set."""
+    return 3 * set_size
+
+
 def dynos(db: Session) -> list[Dyno]:
     """All dynos by name."""
     return list(db.scalars(select(Dyno).order_by(Dyno.name)))

@@ -27,7 +27,14 @@ def overview(application_id: int) -> Any:
     chosen = min(max(chosen, queries.SET_SIZES[0]), queries.SET_SIZES[-1])
     needed = queries.set_size_for(figures, card.effect_wanted) if card is not None else None
     return page(
-        "plan/overview.html", figures, card=card, dyno=dyno, pulls=chosen, needed=needed, sizes=queries.SET_SIZES
+        "plan/overview.html",
+        figures,
+        card=card,
+        dyno=dyno,
+        pulls=chosen,
+        needed=needed,
+        sizes=queries.SET_SIZES,
+        in_all=queries.in_all,
     )
 
 

@@ -19,6 +19,11 @@ def chosen(sessions: list[DynoSession], wanted: list[int]) -> list[DynoSession]:
     return [s for s in sessions if s.pulls][:1]
 
 
+def left_out(sessions: list[DynoSession], weighing: Weighing) -> int:
+    """How many pulls of these sessions do not count."""
+    return sum(len(session.pulls) for session in sessions) - len(weighing.comparison.runs)
+
+
 def sealed_prediction(db: Session, application_id: int) -> Prediction | None:
     """The newest prediction that was sealed by the first pull, or None."""
     query = select(Prediction).where(

@@ -64,7 +64,8 @@ def overview(application_id: int) -> Any:
     return page(
         "weigh/overview.html", figures, status=422 if form.errors and "low" in request.args else 200,
         sessions=sessions, used=used, weighing=weighing, headline=tradeoff.headline(weighing), form=form, asked=asked,
-        factors=[correction_of(s) for s in used], prediction=queries.sealed_prediction(db(), application.id),
+        factors=[correction_of(s) for s in used], out=queries.left_out(used, weighing),
+        prediction=queries.sealed_prediction(db(), application.id),
     )  # fmt: skip
 
 

@@ -1,0 +1,88 @@
+"""Rows turned into core inputs: leak, off-pressure readings, corrected runs, kept verdicts, refusals."""
+
+from __future__ import annotations
+
+from types import SimpleNamespace
+
+import numpy as np
+import pytest
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from longbreath.core import correction, pulls
+from longbreath.core.errors import EvidenceError
+from longbreath.core.units import from_unit
+from longbreath.demo import load
+from longbreath.steps.measure import operations as measure
+from longbreath.steps.pull import operations as pulling
+from longbreath.store import evidence
+from longbreath.store.database import acting
+from longbreath.store.models import Pull, Verdict
+
+CFM = from_unit(1.0, "flow", "cfm")
+INCH = from_unit(1.0, "column", "inH2O")
+
+
+@pytest.fixture
+def pulled(db: Session, shop: SimpleNamespace) -> SimpleNamespace:
+    """The application with its ten pulls."""
+    acting(db, shop.people["tester"], shop.application.id)
+    load.pulled(db, shop.application, shop.card, shop.people["tester"])
+    return shop
+
+
+def capture(db: Session, shop: SimpleNamespace, label: str, percent: float, inches: float = 28.0) -> None:
+    measure.capture(db, shop.traces[label], shop.people["tester"], lift=0.002, range_id=shop.bench.ranges[1].id,
+                    percent=percent, direct_flow=None, pressure=inches * INCH)  # fmt: skip
+
+
+def test_a_ladder_row_takes_the_leak_off_and_refers(db: Session, shop: SimpleNamespace) -> None:
+    """By hand: 360 cfm x 40 % - 60 cfm x 2 % = 142.8 cfm; at 25.4 in the leak shrinks and the rest is referred."""
+    capture(db, shop, "A", 0.40)
+    capture(db, shop, "B", 0.40, 25.4)
+    (row,) = evidence.lift_rows(shop.session)
+    assert row.a is not None
+    assert row.b is not None
+    assert row.a.flow.value == pytest.approx(142.8 * CFM)
+    back = (28 / 25.4) ** 0.5
+    assert row.b.flow.value == pytest.approx((144.0 - 1.2 / back) * back * CFM)
+    assert (row.a.off_pressure, row.b.off_pressure) == (False, True)
+    assert row.a.velocity is None
+    assert row.difference is not None
+
+
+def test_runs_are_corrected_in_order_and_leave_out_what_does_not_count(
+    db: Session, pulled: SimpleNamespace
+) -> None:
+    (session,) = evidence.dyno_sessions(db, pulled.application.id)
+    grid = pulls.speed_grid(pulled.application.vehicle.band_low, pulled.application.vehicle.band_end)
+    runs = evidence.runs_of(db, [session], grid)
+    assert "".join(run.label for run in runs) == "AAABBBAAA"
+    assert [run.order for run in runs] == [1, 2, 3, 4, 5, 6, 8, 9, 10]
+    raw = pulls.on_grid(evidence.sweeps(db, session.pulls)[session.pulls[0].id], grid)
+    factor = correction.correction(evidence.weather_of(session), "sae_j1349").value
+    assert np.allclose(runs[0].torque, raw * factor)
+
+
+def test_the_kept_verdict_is_that_of_the_evidence_and_goes_with_it(db: Session, pulled: SimpleNamespace) -> None:
+    (session,) = evidence.dyno_sessions(db, pulled.application.id)
+    kept = db.scalars(select(Verdict)).one()
+    weighing = evidence.weighing_of(db, pulled.application, [session])
+    assert kept.evidence_key == evidence.evidence_key([session])
+    assert [band["value"] for band in kept.bands] == pytest.approx([b.effect.value for b in weighing.bands])
+    for pull in db.scalars(select(Pull).where(Pull.label == "B")):
+        pulling.judge(db, pulled.application, pull, False, "fuel ran low", pulled.people["tester"])
+    assert db.scalars(select(Verdict)).first() is None
+    with pytest.raises(EvidenceError, match="two valid pulls of A and two of B"):
+        evidence.weighing_of(db, pulled.application, [session])
+
+
+def test_each_condition_that_changes_figures_changes_the_key(db: Session, pulled: SimpleNamespace) -> None:
+    (session,) = evidence.dyno_sessions(db, pulled.application.id)
+    keys = {evidence.evidence_key([session])}
+    for name, value in (("temperature", 300.0), ("pressure", 99000.0), ("humidity", 0.2), ("standard", "din_70020"),
+                        ("already_corrected", True)):  # fmt: skip
+        setattr(session, name, value)
+        keys.add(evidence.evidence_key([session]))
+    assert len(keys) == 6
+    assert evidence.factor_of(session) == 1.0
