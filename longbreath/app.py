@@ -10,12 +10,16 @@ from typing import Any
 from flask import Flask
 
 from longbreath.core import reckonings  # noqa: F401  (fills the register)
+from longbreath.devices.link import Links
 from longbreath.steps.account.blueprint import blueprint as account
+from longbreath.steps.bench.blueprint import blueprint as bench
 from longbreath.steps.claim.blueprint import blueprint as claim
 from longbreath.steps.coverage.blueprint import blueprint as coverage
+from longbreath.steps.curves.blueprint import blueprint as curves
 from longbreath.steps.library.blueprint import blueprint as library
 from longbreath.steps.measure.blueprint import blueprint as measure
 from longbreath.steps.plan.blueprint import blueprint as plan
+from longbreath.steps.ports.blueprint import blueprint as ports
 from longbreath.steps.pull.blueprint import blueprint as pull
 from longbreath.steps.reckon.blueprint import blueprint as reckon
 from longbreath.steps.weigh.blueprint import blueprint as weigh
@@ -62,8 +66,9 @@ def create_app(overrides: dict[str, Any] | None = None, database: Database | Non
     app.testing = bool(app.config.get("TESTING"))
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["longbreath"] = database or Database(app.config["LONGBREATH_DATABASE_URL"])
+    app.extensions["benches"] = Links()
     for start in (init_transaction, init_security, init_guard, init_figures, init_assets, init_errors):
         start(app)
-    for blueprint in (account, coverage, library, measure, reckon, plan, pull, weigh, claim):
+    for blueprint in (account, coverage, library, measure, bench, curves, ports, reckon, plan, pull, weigh, claim):
         app.register_blueprint(blueprint)
     return app

@@ -1,4 +1,4 @@
-"""The command line: longbreath init, demo, reckon, seed, free-port."""
+"""The command line: longbreath init, demo, stand-in, reckon, seed, free-port."""
 
 from __future__ import annotations
 
@@ -43,7 +43,8 @@ def init() -> None:
 
 @main.command()
 @click.option("--greeting", help="Wait until the server at this address answers, then print address and log-ins.")
-def demo(greeting: str | None) -> None:
+@click.option("--bench", "bench_url", help="Where the live bench of the demo answers, for example socket://127.0.0.1:7070.")
+def demo(greeting: str | None, bench_url: str | None) -> None:
     """Load the demo data (once), or greet."""
     from longbreath.demo import greet, load
 
@@ -51,6 +52,29 @@ def demo(greeting: str | None) -> None:
         greet.wait_and_greet(greeting)
     else:
         load.load_demo(_url())
+        if bench_url is not None:
+            load.connect_bench(_url(), bench_url)
+
+
+@main.group("stand-in")
+def stand_in() -> None:
+    """Simulated devices that ship with Long Breath."""
+
+
+@stand_in.command("bench")
+@click.option("--port", default=7070, show_default=True, help="Port on loopback; 0 takes a free one.")
+@click.option("--seed", default=7, show_default=True, help="Seed of its noise.")
+def stand_in_bench(port: int, seed: int) -> None:
+    """A flow bench that speaks the line protocol over TCP: motor, sagging column, ranges, noise, faults."""
+    from longbreath.devices.standin_bench import Bench, StandIn
+
+    server = StandIn(port, Bench(seed=seed))
+    click.echo(f"stand-in bench at {server.url}")
+    try:
+        server.serve_forever()
+    except KeyboardInterrupt:
+        server.stopping.set()
+    server.server_close()
 
 
 @main.command()

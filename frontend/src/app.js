@@ -44,7 +44,7 @@ document.addEventListener("click", (event) => {
 // a form that is sent twice by a nervous hand is sent once
 document.addEventListener("submit", (event) => {
   const form = event.target;
-  if (form.method === "post" && form.dataset.sent) event.preventDefault();
+  if (form.method === "post" && form.dataset.sent && !form.hasAttribute("hx-post")) event.preventDefault();
   form.dataset.sent = "yes";
   setTimeout(() => delete form.dataset.sent, 1500);
 });

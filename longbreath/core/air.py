@@ -75,3 +75,11 @@ def density(weather: Weather) -> float:
 def speed_of_sound(temperature: float) -> float:
     """Speed of sound in dry air [m/s]: sqrt(gamma R T), gamma = 1.4. Source: first principles."""
     return sqrt(GAMMA_AIR * GAS_CONSTANT_DRY_AIR * temperature)
+
+
+def viscosity(temperature: float) -> float:
+    """Dynamic viscosity of air [Pa s] at `temperature` [K]: Sutherland's law.
+
+    mu = 1.716e-5 (T/273.15)^1.5 (273.15 + 110.4) / (T + 110.4). Source: Sutherland, constants from memory.
+    """
+    return 1.716e-5 * float((temperature / 273.15) ** 1.5) * (273.15 + 110.4) / (temperature + 110.4)

@@ -218,6 +218,20 @@ def _within(facts: Facts) -> Gate:
     return Gate("within", name, True, "No figure in the statement is larger than what was found.")
 
 
+_AIRFLOW = re.compile(r"\d[\d.,]*[\s\u00a0\u202f]*(cfm|L/s|m³/h)", re.IGNORECASE)
+
+
+def _no_flow(facts: Facts) -> Gate:
+    """A power or torque claim quotes no airflow: bench flow is no power."""
+    found = _AIRFLOW.search(facts.statement)
+    words = (
+        f"“{found[0]}” is airflow: it is claimed as flow on its fixture, never inside a claim of power or torque."
+        if found
+        else "No airflow is quoted as power."
+    )
+    return Gate("no_flow", "flow is not quoted as power", found is None, words)
+
+
 def _current(facts: Facts) -> Gate:
     met = facts.drafted_on == facts.evidence
     words = "The evidence is the one the words were written on." if met else (
@@ -248,6 +262,7 @@ def gates(facts: Facts) -> tuple[Gate, ...]:
         return_to_a(facts.weighing, facts.noise_sd),
         _clear(facts.weighing),
         _within(facts),
+        _no_flow(facts),
         _current(facts),
         _disclosed(facts),
         _stated_at(facts),

@@ -59,6 +59,7 @@ _SI: Final = {
     "temperature": "kelvin", "speed": "radian/second", "velocity": "meter/second", "angle": "radian",
     "density": "kilogram/meter**3", "fraction": "dimensionless", "ratio": "dimensionless",
     "count": "dimensionless", "consumption": "kilogram/joule", "time": "second", "frequency": "hertz",
+    "flow_rate": "meter**3/second**2",
 }  # fmt: skip
 
 # symbol, pint expression, further spellings; spellings are compared in lower case without spaces or dots
@@ -143,7 +144,8 @@ _UNITS: Final[dict[str, list[tuple[str, str, str]]]] = {
         ("g/kWh", "gram/(kilowatt*hour)", ""),
         ("lb/hp·h", "pound/(horsepower*hour)", "lb/(hph) lb/hph lb/hp-h lb/(hp·h)"),
     ],
-    "time": [("s", "second", "sec seconds"), ("min", "minute", "minutes"), ("h", "hour", "hours")],
+    "time": [("s", "second", "sec seconds"), ("min", "minute", "minutes"), ("h", "hour", "hours hrs hr")],
+    "flow_rate": [("cfm/h", "foot**3/minute/hour", ""), ("L/s/h", "liter/second/hour", "l/s/h")],
     "frequency": [("Hz", "hertz", "")],
 }  # fmt: skip
 
@@ -169,6 +171,8 @@ _KINDS: Final = [
     Kind("count", "count", "", "", "a whole number"),
     Kind("consumption", "consumption", "lb/hp·h", "g/kWh", "a fuel consumption"),
     Kind("time", "time", "s", "s", "a time"),
+    Kind("hours", "time", "h", "h", "a time"),
+    Kind("flow_rate", "flow_rate", "cfm/h", "L/s/h", "a gain in flow per hour"),
     Kind("frequency", "frequency", "Hz", "Hz", "a frequency"),
 ]
 KINDS: Final[dict[str, Kind]] = {kind.name: kind for kind in _KINDS}

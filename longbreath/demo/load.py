@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable
 from datetime import date
 from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from longbreath.core.units import from_unit
-from longbreath.demo import parts, standin
+from longbreath.demo import bench, parts, standin
 from longbreath.demo.parts import q
 from longbreath.demo.people import PASSWORD, PEOPLE
 from longbreath.formats import mapping as mapped
@@ -27,7 +26,8 @@ from longbreath.steps.reckon import operations as reckon
 from longbreath.steps.reckon import queries as reckon_queries
 from longbreath.store.database import Database, acting
 from longbreath.store.evidence import refresh_verdict
-from longbreath.store.models import Application, Bench, Dyno, Revision, TestCard, Trace, User
+from longbreath.store.models import Application, Bench, Dyno, Revision, TestCard, User
+from longbreath.store.sources import remember
 
 
 class Shop:
@@ -38,18 +38,22 @@ class Shop:
         everybody = [account.add_person(db, p.name, p.email, p.role, PASSWORD) for p in PEOPLE]
         self.tester, self.approver = everybody[0], everybody[1]
         acting(db, self.tester)
-        first, *others = parts.RANGES
-        self.bench = library.add_bench(
-            db, name="Bench by the window", percent_step=0.001, pressure_step=q("0.1 inH2O", "column"),
-            label=first[0], full_scale=q(first[1], "flow"),
-        )  # fmt: skip
-        for label, full_scale in others:
-            library.add_range(db, self.bench, label, q(full_scale, "flow"))
-        db.refresh(self.bench)
+        self.bench = bench.add_bench(db, self.tester)
         self.dyno = library.add_dyno(
             db, name="Roller dyno, cell 1", measured_at="wheel", repeatability=q("0.9 N·m", "torque"),
             repeatability_source="12 repeats of the shop Heron, 3 Mar 2026",
         )  # fmt: skip
+
+
+def connect_bench(url: str, device_url: str) -> None:
+    """Say where the demo's live bench answers."""
+    database = Database(url)
+    with database.session() as db, db.begin():
+        acting(db, None)
+        found = db.scalar(select(Bench).order_by(Bench.id).limit(1))
+        if found is not None and found.device_url != device_url:
+            found.device_url = device_url
+    database.engine.dispose()
 
 
 def load_demo(url: str) -> None:
@@ -85,13 +89,32 @@ def load_demo(url: str) -> None:
             is_stock=False,
         )
         finished = coverage.open_application(db, heron.id, gannet.id, stock.id)
-        _finish_gannet(db, shop, finished)
+        _finish_gannet(db, shop, finished, bench.gannet_story)
         acting(db, shop.tester)
         half = coverage.open_application(db, heron.id, petrel.id, throttle.id)
         _begin_petrel(db, shop, half)
         acting(db, shop.tester)
+        _elbow(db, shop)
+        acting(db, shop.tester)
         _open_crest(db)
     database.engine.dispose()
+
+
+def _elbow(db: Session, shop: Shop) -> None:
+    """The courier van's inlet elbow: measured on the bench alone."""
+    stock = library.add_product(
+        db, "stock", "", name="Parcel stock elbow", family="inlet elbow", side="intake", is_stock=True
+    )
+    cast = library.add_product(
+        db, "rev B", "as cast", name="Parcel cast inlet elbow", family="inlet elbow", side="intake", is_stock=False
+    )
+    parcel = library.add_vehicle(db, **parts.PARCEL)
+    application = coverage.open_application(db, parcel.id, cast.id, stock.id)
+    acting(db, shop.tester, application.id)
+    for values in parts.ELBOW_PATH:
+        measure.save_element(db, application, None, **values)
+    db.flush()
+    bench.elbow_story(db, application, shop.bench, shop.tester)
 
 
 def _open_crest(db: Session) -> None:
@@ -106,14 +129,16 @@ def _open_crest(db: Session) -> None:
     coverage.open_application(db, drover.id, crest.id, stock.id)
 
 
-def _finish_gannet(db: Session, shop: Shop, application: Application) -> None:
+def _finish_gannet(
+    db: Session, shop: Shop, application: Application, before: Callable[..., None] | None = None
+) -> None:
     acting(db, shop.tester, application.id)
     for values in parts.GANNET_PATH:
         measure.save_element(db, application, None, **values)
     db.flush()
-    pressures = ((28.0,) * 10, (28.0, 28.0, 28.0, 27.9, 28.0, 28.0, 28.0, 25.4, 28.0, 28.0))
-    shares = (lambda lift: 1.0, lambda lift: 1.0 + 0.004 * max(0.0, lift - 2.0))
-    _bench(db, shop, application, date(2026, 5, 6), pressures, shares)
+    if before is not None:
+        before(db, application, shop.bench, shop.tester, _sections(db, application))
+    bench.gannet_sweep(db, application, shop.bench, shop.tester, _sections(db, application))
     _predict(db, shop, application, "Torque moves down: a few lb-ft more near 4,000 rpm, and a little less above 6,000. "
              "The runner is 69 mm longer at nearly the same section.")  # fmt: skip
     card = _card(db, application, shop.dyno, "tune, fuel, throttle body, gaskets new on both sides")
@@ -123,31 +148,12 @@ def _finish_gannet(db: Session, shop: Shop, application: Application) -> None:
     publish(db, application, shop)
 
 
-def _bench(
-    db: Session, shop: Shop, application: Application, held_on: date, pressures: Sequence[tuple[float, ...]],
-    shares: Sequence[Any],
-) -> None:  # fmt: skip
-    bench: Bench = shop.bench
-    session = measure.open_session(
-        db, application, bench_id=bench.id, held_on=held_on, test_pressure=q("28 inH2O", "column"),
-        temperature=q("19.5 C", "temperature"), pressure=q("1009 hPa", "barometer"), humidity=0.46,
-        fixture="84.6 mm bore adapter, radius plate at the mouth, cylinder 2, throttle held open",
-        leak_range_id=bench.ranges[0].id, leak_percent=0.021, leak_pressure=q("28 inH2O", "column"),
-    )  # fmt: skip
-    session.bench, session.leak_range = bench, bench.ranges[0]
-    ranges_cfm = tuple(float(full.split()[0]) for _, full in parts.RANGES)
+def _sections(db: Session, application: Application) -> dict[str, Any]:
+    """The runner or throttle in which each trace's velocity is taken, by label."""
     found = {
         e.belongs_to: e for e in reckon_queries.sections(db, application.id) if e.kind in ("runner", "throttle")
     }
-    traces: list[Trace] = session.traces
-    for number, trace in enumerate(traces):
-        trace.section = found.get(trace.label) or next(iter(found.values()))
-        rows = standin.bench_percentages(shares[number], ranges_cfm, pressures[number], 0.021 * 60.0, 50 + number)
-        for lift, index, percent, column in rows:
-            measure.capture(
-                db, trace, shop.tester, lift=lift / 1000.0, range_id=bench.ranges[index].id, percent=percent,
-                direct_flow=None, pressure=from_unit(column, "column", "inH2O"),
-            )  # fmt: skip
+    return {label: found.get(label) or next(iter(found.values())) for label in ("A", "B")}
 
 
 def _predict(db: Session, shop: Shop, application: Application, expects: str) -> None:
@@ -181,7 +187,7 @@ def pulled(db: Session, application: Application, card: TestCard, tester: User, 
         data = standin.as_us_csv(logged, f"pull {place}")
         file = pulling.receive(db, session, tester, f"gannet-{place:02}.csv", data)
         chosen = mapped.guess(read_table(data))
-        pulling.remember(db, file.fingerprint, file.filename, chosen)
+        remember(db, file.fingerprint, file.filename, mapped.to_json(chosen))
         pulling.record(db, application, file, chosen, place, label, tester)
     db.expire(session, ["pulls"])
     refresh_verdict(db, application)
@@ -205,15 +211,8 @@ def _begin_petrel(db: Session, shop: Shop, application: Application) -> None:
     for values in parts.PETREL_PATH:
         measure.save_element(db, application, None, **values)
     db.flush()
-    level = (28.0,) * 10
-    _bench(
-        db,
-        shop,
-        application,
-        date(2026, 9, 22),
-        (level, level),
-        (lambda lift: 1.0, lambda lift: 1.0 + 0.0012 * lift),
-    )
+    bench.petrel_sweep(db, application, shop.bench, shop.tester, _sections(db, application))
+    bench.petrel_alone(db, application, shop.bench, shop.tester)
     _predict(
         db,
         shop,

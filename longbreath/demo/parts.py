@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Any
 
 from longbreath.core import units
@@ -106,3 +107,44 @@ PETREL_PATH = (
 )
 
 RANGES = (("1", "60 cfm"), ("2", "120 cfm"), ("3", "240 cfm"), ("4", "360 cfm"))
+
+PLATE_CHECKS = (
+    (date(2026, 3, 2), "180.4 cfm"), (date(2026, 4, 20), "180.1 cfm"), (date(2026, 6, 8), "179.6 cfm"),
+    (date(2026, 8, 3), "179.4 cfm"), (date(2026, 9, 21), "179.3 cfm"), (date(2026, 11, 12), "180.2 cfm"),
+)  # fmt: skip
+INTAKE_FIXTURE: dict[str, Any] = {
+    "direction": "intake", "port": "cylinder 2", "mouth": "radius plate", "outlet": "", "bore": q("84.6 mm", "length"),
+    "valves": 2, "valve_diameter": q("33.0 mm", "length"), "throat_diameter": q("29.0 mm", "length"),
+    "stem_diameter": q("5.5 mm", "length"), "note": "throttle held open",
+}  # fmt: skip
+EXHAUST_FIXTURE: dict[str, Any] = {
+    "direction": "exhaust", "mouth": "cylinder", "outlet": "pipe stub 38 mm", "valve_diameter": q("28.0 mm", "length"),
+    "throat_diameter": q("24.6 mm", "length"), "note": "",
+}  # fmt: skip
+ELBOW_FIXTURE: dict[str, Any] = {
+    "direction": "intake", "port": "inlet flange", "mouth": "radius plate", "outlet": "plenum box 90 mm", "bore": None,
+    "valves": None, "valve_diameter": None, "throat_diameter": None, "stem_diameter": None, "note": "",
+}  # fmt: skip
+BOUTS = (
+    (date(2026, 4, 21), "2 h", "211.8 cfm", 3.9, "short turn laid back"),
+    (date(2026, 4, 22), "2.5 h", "215.6 cfm", 3.4, "bowl blended into the throat"),
+    (date(2026, 4, 23), "3 h", "217.5 cfm", 2.9, "guide boss narrowed"),
+    (date(2026, 4, 24), "3 h", "218.0 cfm", 2.5, "short turn once more"),
+)
+
+PARCEL: dict[str, Any] = {
+    "name": "Marlpit Parcel 2.1D", "years": "2011–2017", "strokes": 4, "cylinders": 4, "bore": q("86 mm", "length"),
+    "stroke": q("92 mm", "length"), "compression_ratio": 16.2, "intake_duration": q("214 °", "angle"),
+    "induction": "turbo", "fuel": "diesel", "use": "delivery", "market": "",
+    "redline": q("4200 rpm", "speed"), "band_low": q("1000 rpm", "speed"), "band_middle": q("1700 rpm", "speed"),
+    "band_top": q("2900 rpm", "speed"), "band_end": q("4000 rpm", "speed"),
+}  # fmt: skip
+ELBOW_PATH = (
+    element(1, "air box", "air box", "intake", "240 mm", "74 mm", volume="7.2 L", tool="burette", good_to="1 mm"),
+    element(2, "bend", "stock elbow", "intake", "165 mm", "58.4 mm", of="A"),
+    element(2, "bend", "cast elbow", "intake", "172 mm", "61.8 mm", of="B"),
+    element(3, "plenum", "plenum", "intake", "310 mm", "58 mm", volume="2.4 L", tool="burette"),
+    element(10, "head", "head", "engine", "70 mm", "56 mm", provenance="nominal", tool="", good_to="1 mm"),
+    element(11, "pipe", "downpipe", "exhaust", "900 mm", "54 mm"),
+    element(12, "muffler", "muffler", "exhaust", "520 mm", "54 mm", volume="14 L", tool="tape", good_to="1 mm"),
+)

@@ -198,27 +198,6 @@ def _difference(
     )
 
 
-def trace_chart(
-    points: Sequence[dict[str, Any]], lift_unit: str, flow_unit: str, theme: str, width: int = 196
-) -> dict[str, Any]:
-    """Flow over lift. points: rows with lift, flow (display units), label ("A" or "B") and spread."""
-    palette = PALETTES[theme]
-    data = _Datasets()
-    held = data.hold(points)
-    x = alt.X("lift:Q", axis=alt.Axis(title=f"lift, {lift_unit}", grid=False, tickCount=6))
-    y = alt.Y("flow:Q", axis=alt.Axis(title=f"flow, {flow_unit}", tickCount=5, titleAnchor="end", titleAngle=0,
-              titleAlign="left", titleX=-26, titleY=-8), scale=alt.Scale(zero=True))  # fmt: skip
-    a = alt.Chart(held).transform_filter("datum.label == 'A'")
-    b = alt.Chart(held).transform_filter("datum.label == 'B'")
-    layers = [
-        a.mark_line(strokeWidth=1.2, color=palette.ink).encode(x=x, y=y),
-        a.mark_point(size=42, stroke=palette.ink, fill=palette.sheet, opacity=1, strokeWidth=1.3).encode(x=x, y=y),
-        b.mark_line(strokeWidth=2.4, color=palette.ink).encode(x=x, y=y),
-        b.mark_point(size=42, filled=True, color=palette.ink, opacity=1).encode(x=x, y=y),
-    ]
-    return _configured(alt.layer(*layers).properties(width=width, height=200), palette, data)
-
-
 def demand_chart(rows: Sequence[dict[str, Any]], flow_unit: str, theme: str, width: int = 380) -> dict[str, Any]:
     """Air demand over speed. rows: rpm and flow in display units."""
     palette = PALETTES[theme]

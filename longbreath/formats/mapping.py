@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping as Texts
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from typing import Any
 
@@ -58,11 +60,11 @@ def from_json(data: dict[str, Any]) -> Mapping:
     return {name: Column(**column) for name, column in data.items()}
 
 
-def guess(table: Table) -> Mapping:
+def guess(table: Table, channels: Sequence[Channel] = CHANNELS) -> Mapping:
     """The most likely mapping by header words and units; channels that nothing suggests are left out."""
     found: Mapping = {}
     taken: set[str] = set()
-    for channel in CHANNELS:
+    for channel in channels:
         ranked = sorted(
             ((_likeness(channel, header, unit), header, unit) for header, unit in zip(table.headers, table.units, strict=True)
              if header not in taken),
@@ -74,6 +76,23 @@ def guess(table: Table) -> Mapping:
             found[channel.name] = Column(
                 header, _unit_symbol(channel, unit or header) or _default_unit(channel, header)
             )
+    return found
+
+
+def chosen(
+    table: Table, kept: dict[str, Any] | None, texts: Texts[str, str], prefix: str, channels: Sequence[Channel]
+) -> Mapping:
+    """The mapping as a person chose it in a form (fields "<prefix><channel>-header" and "-unit"), else the one kept
+    for the source, else the guess."""
+    start = from_json(kept) if kept is not None else guess(table, channels)
+    found: Mapping = {}
+    for channel in channels:
+        name = f"{prefix}{channel.name}"
+        if f"{name}-header" in texts:
+            if header := texts[f"{name}-header"]:
+                found[channel.name] = Column(header, texts.get(f"{name}-unit", ""))
+        elif channel.name in start:
+            found[channel.name] = start[channel.name]
     return found
 
 
@@ -98,10 +117,12 @@ def _default_unit(channel: Channel, header: str) -> str:
     return channel.unit_choices[0]
 
 
-def apply(table: Table, mapping: Mapping) -> dict[str, npt.NDArray[np.float64]]:
+def apply_columns(
+    table: Table, mapping: Mapping, channels: Sequence[Channel] = CHANNELS
+) -> dict[str, npt.NDArray[np.float64]]:
     """The mapped channels in SI, each (n,). Raises InputError with the channel's name as field."""
     result = {}
-    for channel in CHANNELS:
+    for channel in channels:
         column = mapping.get(channel.name)
         if column is None or not column.header:
             if channel.required:
@@ -114,6 +135,12 @@ def apply(table: Table, mapping: Mapping) -> dict[str, npt.NDArray[np.float64]]:
         result[channel.name] = _convert(table.values[:, table.headers.index(column.header)], channel, column.unit)
         if not np.isfinite(result[channel.name]).any():
             raise InputError(f"Column “{column.header}” holds no numbers.", channel.name)
+    return result
+
+
+def apply(table: Table, mapping: Mapping) -> dict[str, npt.NDArray[np.float64]]:
+    """The channels of a pull in SI, each (n,). Raises InputError with the channel's name as field."""
+    result = apply_columns(table, mapping)
     if "torque" not in result and "power" not in result:
         raise InputError("Choose a column for torque or for power, or both.", "torque")
     return result
@@ -122,7 +149,8 @@ def apply(table: Table, mapping: Mapping) -> dict[str, npt.NDArray[np.float64]]:
 def _convert(values: npt.NDArray[np.float64], channel: Channel, unit: str) -> npt.NDArray[np.float64]:
     if channel.name == "mixture":
         return values / STOICHIOMETRIC_PETROL if unit == "AFR" else values
-    return values * units.unit_of(channel.kind, unit).factor
+    found = units.unit_of(channel.kind, unit)
+    return values * found.factor + found.offset
 
 
 def to_sweep(channels: dict[str, npt.NDArray[np.float64]]) -> pulls.Sweep:

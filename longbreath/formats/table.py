@@ -1,4 +1,7 @@
-"""Delimited text as loggers write it: encodings, delimiters, decimal marks, unit rows, remarks above the header."""
+"""Tables as loggers and benches write them, delimited text or a workbook.
+
+Copes with encodings, delimiters, decimal marks, unit rows and remarks above the header.
+"""
 
 from __future__ import annotations
 
@@ -6,17 +9,21 @@ import csv
 import hashlib
 import io
 import re
+import zipfile
 from collections import Counter
 from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
+import openpyxl
 
 from longbreath.core.errors import InputError
 from longbreath.core.pulls import MINIMUM_ROWS
 from longbreath.core.units import KINDS, guess_unit
 
 DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar"}
+SHEET = "sheet"
+SHEET_ROWS = 20_000
 _DECIMAL_COMMA = re.compile(r"^\s*[+\-]?\d+,\d+\s*$")
 _DECIMAL_POINT = re.compile(r"^\s*[+\-]?\d*\.\d+([eE][+\-]?\d+)?\s*$")
 _ALL_KINDS = tuple(KINDS)
@@ -42,41 +49,64 @@ class Table:
     @property
     def how(self) -> str:
         """How it was read, for the preview."""
+        if self.delimiter == SHEET:
+            return f"{self.values.shape[0]} rows of the first sheet"
         mark = "comma" if self.decimal == "," else "point"
         return f"{self.values.shape[0]} rows, columns apart by {DELIMITERS[self.delimiter]}, decimal {mark}"
 
 
-def read_table(data: bytes, filename: str = "file") -> Table:
-    """Read a delimited text file. Raises InputError (field "file") with a sentence that says what to do."""
-    text = _decode(data, filename)
-    lines = [line for line in text.splitlines() if line.strip()]
-    if len(lines) < 2:
-        raise InputError(
-            f"{filename} holds one line only. Export the pull with a header and a row per speed.", "file"
-        )
-    delimiter = _delimiter(lines, filename)
-    rows = [
-        [cell.strip() for cell in row] for row in csv.reader(io.StringIO("\n".join(lines)), delimiter=delimiter)
-    ]
+def read_table(data: bytes, filename: str = "file", minimum: int = MINIMUM_ROWS, one: str = "a sweep") -> Table:
+    """Read delimited text, or the first sheet of an XLSX workbook, with `minimum` rows of numbers or more.
+
+    one: what such a file holds, for the message. Raises InputError (field "file") with a sentence that says what to do.
+    """
+    rows, delimiter = _workbook(data, filename) if data[:4] == b"PK\x03\x04" else _text_rows(data, filename)
     width = Counter(len(row) for row in rows if len(row) > 1).most_common(1)[0][0]
-    decimal = _decimal(rows, delimiter)
+    decimal = _decimal(rows)
     first = next((i for i, row in enumerate(rows) if _is_data(row, width, decimal)), None)
     if first is None:
         raise InputError(f"{filename} has no rows of numbers under a header.", "file")
     headers, units, top = _headers(rows, first, width, filename)
     values = np.array([_numbers(row, width, decimal) for row in rows[first:]], dtype=np.float64)
     values = values[np.isfinite(values).sum(axis=1) >= 1]
-    if values.shape[0] < MINIMUM_ROWS:
+    if values.shape[0] < minimum:
         raise InputError(
-            f"{filename} has {values.shape[0]} rows of numbers; a sweep needs at least {MINIMUM_ROWS}. "
+            f"{filename} has {values.shape[0]} rows of numbers; {one} needs at least {minimum}. "
             "Export every logged row, not the summary.", "file")  # fmt: skip
     remarks = tuple(", ".join(cell for cell in row if cell) for row in rows[:top])
     return Table(headers, units, values, delimiter, decimal, remarks)
 
 
+def _text_rows(data: bytes, filename: str) -> tuple[list[list[str]], str]:
+    lines = [line for line in _decode(data, filename).splitlines() if line.strip()]
+    if len(lines) < 2:
+        raise InputError(
+            f"{filename} holds one line only. Export it with a header and a row per reading.", "file"
+        )
+    delimiter = _delimiter(lines, filename)
+    reader = csv.reader(io.StringIO("\n".join(lines)), delimiter=delimiter)
+    return [[cell.strip() for cell in row] for row in reader], delimiter
+
+
+def _workbook(data: bytes, filename: str) -> tuple[list[list[str]], str]:
+    """The first sheet of a workbook as rows of text; empty columns at the right and empty rows are left out."""
+    try:
+        book = openpyxl.load_workbook(io.BytesIO(data), read_only=True, data_only=True)
+        sheet = book.worksheets[0]
+        cells = [["" if v is None else str(v).strip() for v in row] for row in sheet.iter_rows(max_row=SHEET_ROWS, values_only=True)]
+        book.close()
+    except (KeyError, ValueError, OSError, IndexError, zipfile.BadZipFile, openpyxl.utils.exceptions.InvalidFileException):
+        raise InputError(f"{filename} cannot be opened as a workbook. Save it again as XLSX or as CSV.", "file") from None
+    width = max((i + 1 for row in cells for i, cell in enumerate(row) if cell), default=0)
+    rows = [row[:width] for row in cells if any(row)]
+    if len(rows) < 2 or width < 2:
+        raise InputError(f"{filename}: its first sheet holds no table. Put header and rows on the first sheet.", "file")
+    return rows, SHEET
+
+
 def _decode(data: bytes, filename: str) -> str:
     if not data.strip():
-        raise InputError(f"{filename} is empty. Export the pull again and upload that file.", "file")
+        raise InputError(f"{filename} is empty. Export it again and upload that file.", "file")
     if data[:2] in (b"\xff\xfe", b"\xfe\xff"):
         return data.decode("utf-16", errors="replace")
     if b"\x00" in data[:4096] or _share_of_controls(data[:4096]) > 0.02:
@@ -109,7 +139,7 @@ def _delimiter(lines: list[str], filename: str) -> str:
     return best
 
 
-def _decimal(rows: list[list[str]], delimiter: str) -> str:
+def _decimal(rows: list[list[str]]) -> str:
     commas = sum(bool(_DECIMAL_COMMA.match(cell)) for row in rows for cell in row)
     points = sum(bool(_DECIMAL_POINT.match(cell)) for row in rows for cell in row)
     return "," if commas > points else "."

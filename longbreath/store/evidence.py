@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from longbreath.core import air, bench, compare, correction, pulls, sections, tradeoff
+from longbreath.core import air, compare, correction, pulls, sections, tradeoff
 from longbreath.core.engine import Engine
 from longbreath.core.errors import EvidenceError
 from longbreath.core.tradeoff import Band, Weighing
@@ -23,9 +22,7 @@ from longbreath.store.models import (
     DynoSession,
     Element,
     Pull,
-    Reading,
     TestCard,
-    Trace,
     Vehicle,
     Verdict,
 )
@@ -57,77 +54,6 @@ def section_of(element: Element) -> sections.Section:
 def weather_of(record: BenchSession | DynoSession) -> air.Weather:
     """The air of a session."""
     return air.Weather(record.temperature, record.pressure, record.humidity)
-
-
-# --- flow bench -----------------------------------------------------------------------------------------------
-
-
-@dataclass(frozen=True)
-class TraceRow:
-    """One lift of a trace [m]: the reading that counts, its reduced flow, its velocity if a section is known."""
-
-    lift: float
-    reading: Reading
-    flow: Figure
-    velocity: Figure | None
-    off_pressure: bool
-
-
-@dataclass(frozen=True)
-class LiftRow:
-    """One lift of a session [m], A beside B, and their difference where both were read."""
-
-    lift: float
-    a: TraceRow | None
-    b: TraceRow | None
-    difference: Figure | None
-
-
-def leak_of(session: BenchSession) -> bench.MeterReading | None:
-    """The leak reading of a bench session, or None."""
-    if session.leak_range is None or session.leak_percent is None or session.leak_pressure is None:
-        return None
-    step = session.leak_range.full_scale * session.bench.percent_step
-    return bench.MeterReading(session.leak_pressure, session.leak_range.full_scale, session.leak_percent,
-                              flow_resolution=step, row=f"leak test of {session.held_on:%d %b %Y}")  # fmt: skip
-
-
-def meter_reading(reading: Reading, session: BenchSession) -> bench.MeterReading:
-    """A stored reading as the core takes it."""
-    full_scale = reading.range.full_scale if reading.range is not None else None
-    row = f"reading {reading.id}, {reading.taken_by.name}, {reading.taken_at:%d %b %Y %H:%M}"
-    step = full_scale * session.bench.percent_step if full_scale is not None else 0.0
-    return bench.MeterReading(reading.pressure, full_scale, reading.percent, reading.direct_flow,
-                              step, session.bench.pressure_step, row)  # fmt: skip
-
-
-def reduce_trace(trace: Trace, session: BenchSession) -> dict[float, TraceRow]:
-    """The readings that count, reduced, by lift [m]; the newest counts where a lift was read twice."""
-    leak = leak_of(session)
-    area = section_of(trace.section).area if trace.section is not None else None
-    rows = {}
-    for reading in sorted((r for r in trace.readings if r.counts), key=lambda r: (r.lift, r.id)):
-        flow = bench.reduce_reading(meter_reading(reading, session), session.test_pressure, leak)
-        velocity = None
-        if area is not None:
-            velocity = bench.mean_velocity(flow.value, area, flow.uncertainty, flow.working.rows)
-        off = bench.is_off_pressure(reading.pressure, session.test_pressure)
-        rows[round(reading.lift, 7)] = TraceRow(reading.lift, reading, flow, velocity, off)
-    return rows
-
-
-def lift_rows(session: BenchSession) -> list[LiftRow]:
-    """All lifts of a session, A beside B."""
-    by_label = {trace.label: reduce_trace(trace, session) for trace in session.traces}
-    a_rows, b_rows = by_label.get("A", {}), by_label.get("B", {})
-    rows = []
-    for lift in sorted({*a_rows, *b_rows}):
-        a, b = a_rows.get(lift), b_rows.get(lift)
-        rows.append(LiftRow(lift, a, b, bench.difference(a.flow, b.flow) if a and b else None))
-    return rows
-
-
-# --- dyno -----------------------------------------------------------------------------------------------------
 
 
 def card_of(db: Session, application_id: int) -> TestCard | None:

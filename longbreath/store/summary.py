@@ -56,6 +56,7 @@ class Summary:
 @dataclass
 class _Counts:
     lifts: dict[str, int]
+    traces: int = 0
     elements: int = 0
     planned: int = 0
     taken: int = 0
@@ -81,15 +82,16 @@ def summaries(db: Session, ids: Sequence[int]) -> dict[int, Summary]:
 def _count_measured(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) -> None:
     marked = select(ReadingMark.reading_id)
     lifts = (
-        select(BenchSession.application_id, Trace.label, func.count(func.distinct(Reading.lift)))
+        select(BenchSession.application_id, Trace.label, Trace.kind, func.count(func.distinct(Reading.lift)))
         .join(Trace, Trace.session_id == BenchSession.id)
         .join(Reading, Reading.trace_id == Trace.id)
-        .where(BenchSession.application_id.in_(ids), Reading.id.not_in(marked))
-        .group_by(BenchSession.id, BenchSession.application_id, Trace.label)
+        .where(BenchSession.application_id.in_(ids), Reading.id.not_in(marked), Trace.label != "")
+        .group_by(Trace.id, BenchSession.application_id)
     )
-    for application_id, label, number in db.execute(lifts):
+    for application_id, label, kind, number in db.execute(lifts):
         kept = counts[application_id].lifts
-        kept[label] = max(kept.get(label, 0), number)
+        counts[application_id].traces += 1
+        kept[label] = max(kept.get(label, 0), LIFTS_WANTED if kind == "fixed" else number)
     elements = select(Element.application_id, func.count()).where(Element.application_id.in_(ids))
     for application_id, number in db.execute(elements.group_by(Element.application_id)):
         counts[application_id].elements = number
@@ -140,11 +142,7 @@ def _summary(counts: _Counts, verdict: Verdict | None, claim: Claim | None) -> S
 
 def _measure(counts: _Counts) -> StepState:
     lifts = counts.lifts
-    figure = (
-        f"{sum(n > 0 for n in lifts.values())} traces, {counts.elements} elements"
-        if lifts or counts.elements
-        else ""
-    )
+    figure = f"{counts.traces} traces, {counts.elements} elements" if lifts or counts.elements else ""
     short = [label for label in ("A", "B") if lifts.get(label, 0) < LIFTS_WANTED]
     if not lifts and not counts.elements:
         return StepState("measure", NOTHING, "", "a bench session with a trace of A and of B")

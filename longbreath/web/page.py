@@ -25,6 +25,9 @@ STEP_TITLES = {
     "claim": "Claim",
 }
 
+PLACES = {"bench": "measure", "curves": "measure", "ports": "measure"}
+"""Blueprints that are part of a step without being named like it."""
+
 
 def theme() -> str:
     """The present viewer's theme: paper or cell."""
@@ -44,6 +47,7 @@ def page(template: str, figures: Mapping[str, Figure] | None = None, status: int
         "theme": theme(),
         "chosen": chosen,
         "step_titles": STEP_TITLES,
+        "place": PLACES.get(request.blueprint or "", request.blueprint),
     }
     if application is not None:
         frame["summary"] = summaries(db(), [application.id])[application.id]

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from math import pi
 
-from wtforms import BooleanField, SelectField, StringField
+from wtforms import BooleanField, DateField, SelectField, StringField
 from wtforms.validators import DataRequired, InputRequired, Length, NumberRange
 
 from longbreath.core.constants import RPM
+from longbreath.core.meter import RULES, TAPS
 from longbreath.web.forms import BaseForm, CountField, QuantityField, options
 
 
@@ -58,14 +59,35 @@ class RevisionForm(BaseForm):
     state = _text("State of the part", required=False, description="as cast, hand-finished, machined, coated …")
 
 
-class BenchForm(BaseForm):
-    """A flow bench with its first range."""
+class BenchCard(BaseForm):
+    """What a flow bench is and how well it reads."""
 
     name = _text("Name")
+    meter = SelectField("It reads flow by", choices=options([
+        ("range", "a range and its percentage"), ("orifice", "the drop across an orifice plate (ISO 5167)"),
+        ("direct", "a direct flow")]))  # fmt: skip
     percent_step = QuantityField("Smallest step of the percentage", "percent", 0, 0.1)
     pressure_step = QuantityField("Smallest step of the test pressure", "column", 0, 1000)
+    flow_step = QuantityField("Smallest step of a direct flow", "flow", 0, 0.1, required=False)
+    drop_step = QuantityField("Smallest step of the drop", "column", 0, 1000, required=False)
+    pipe_diameter = QuantityField("Inside of the meter’s pipe", "length", 0.01, 1, required=False, help="of an orifice meter")
+    taps = SelectField("Pressure taps", choices=list(TAPS))
+    temperature_rule = SelectField("Warm air at the meter", choices=options(list(RULES.items())))
+    repeatability = QuantityField("Repeatability, standard deviation", "percent", 0, 0.2, required=False,
+                                  help="from one setting to the next, of the flow")  # fmt: skip
+    repeatability_source = _text("Where that comes from", required=False, description="for example “12 repeats of the plate”")
+    leak_limit = QuantityField("Leak allowed at the test pressure", "flow", 1e-7, 0.1)
+    check_days = CountField("Days from plate check to plate check", [
+        InputRequired("This is missing."), NumberRange(1, 1000, "From 1 to 1000.")], default=30)  # fmt: skip
+    device_url = _text("Live bench", required=False, description="a serial port (/dev/ttyUSB0) or socket://host:port; empty: by hand")
+
+
+class BenchForm(BenchCard):
+    """A flow bench with its first range."""
+
     label = _text("First range is called", description="for example “1”")
     full_scale = QuantityField("Full-scale flow of that range", "flow", 1e-9, 10)
+    plate_diameter = QuantityField("Bore of its plate", "length", 0.003, 0.5, required=False, help="of an orifice meter")
 
 
 class RangeForm(BaseForm):
@@ -73,6 +95,17 @@ class RangeForm(BaseForm):
 
     label = _text("Range is called")
     full_scale = QuantityField("Full-scale flow", "flow", 1e-9, 10)
+    plate_diameter = QuantityField("Bore of its plate", "length", 0.003, 0.5, required=False, help="of an orifice meter")
+
+
+class CheckForm(BaseForm):
+    """A check of a bench against a plate of known flow."""
+
+    held_on = DateField("Date", [InputRequired("Write a date like 2026-05-14.")])
+    plate = _text("Plate", description="its name or number")
+    plate_flow = QuantityField("The plate flows", "flow", 1e-6, 10, help="at the test pressure, by its certificate")
+    plate_uncertainty = QuantityField("Known to ±", "percent", 0, 0.2, help="of its flow, 95 %")
+    read_flow = QuantityField("Read here", "flow", 1e-6, 10, help="at that pressure, leak off")
 
 
 class DynoForm(BaseForm):

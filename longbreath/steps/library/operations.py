@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import re
 from itertools import pairwise
 from typing import Any
 
+from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from longbreath.core.errors import InputError
+from longbreath.core.meter import Orifice
 from longbreath.store.base import Base
-from longbreath.store.models import Bench, BenchRange, Dyno, Product, Revision, Vehicle
+from longbreath.store.models import Bench, BenchRange, Calibration, Dyno, Product, Revision, User, Vehicle
 
 BAND_ORDER = ("band_low", "band_middle", "band_top", "band_end")
 
@@ -63,19 +66,65 @@ def add_revision(db: Session, product: Product, name: str, state: str) -> Revisi
     return revision
 
 
-def add_bench(db: Session, label: str, full_scale: float, **values: Any) -> Bench:
-    """Add a flow bench with its first range."""
-    bench = Bench(**values)
+def add_bench(db: Session, label: str, full_scale: float, plate_diameter: float | None = None, **values: Any) -> Bench:
+    """Add a flow bench with its first range. Raises InputError as `check_bench` and `add_range`."""
+    check_bench(values)
+    bench = Bench(**_card(values))
     _add(db, bench, "name", "There is a bench of this name already.")
-    add_range(db, bench, label, full_scale)
+    add_range(db, bench, label, full_scale, plate_diameter)
     return bench
 
 
-def add_range(db: Session, bench: Bench, label: str, full_scale: float) -> BenchRange:
-    """Add a range to a bench."""
-    bench_range = BenchRange(bench_id=bench.id, label=label, full_scale=full_scale)
+def check_bench(values: dict[str, Any]) -> None:
+    """The card of a bench must hold what its meter needs, and an address that can be one. Raises InputError."""
+    if values.get("meter") == "orifice" and not values.get("pipe_diameter"):
+        raise InputError("An orifice meter needs the inside diameter of its pipe.", "pipe_diameter")
+    if values.get("repeatability") and not values.get("repeatability_source"):
+        raise InputError("Say where the repeatability comes from.", "repeatability_source")
+    url = values.get("device_url") or ""
+    if url and not (url.startswith(("socket://", "/dev/")) or re.fullmatch(r"COM\d{1,3}", url)):
+        raise InputError("A live bench is a serial port such as /dev/ttyUSB0 or COM3, or socket://host:port.", "device_url")
+
+
+def _card(values: dict[str, Any]) -> dict[str, Any]:
+    """The card with nought or nothing where a field was left empty."""
+    numbers = ("flow_step", "drop_step", "repeatability")
+    texts = ("repeatability_source", "device_url")
+    return {k: (0.0 if k in numbers else "" if k in texts else v) if v is None else v for k, v in values.items()}
+
+
+def change_bench(db: Session, bench: Bench, **values: Any) -> None:
+    """Change a bench's card; figures of its sessions follow from it anew. Raises InputError as `check_bench`."""
+    check_bench(values)
+    taken = db.scalar(select(Bench.id).where(Bench.name == values["name"], Bench.id != bench.id))
+    if taken is not None:
+        raise InputError("There is a bench of this name already.", "name")
+    for name, value in _card(values).items():
+        setattr(bench, name, value)
+
+
+def add_range(
+    db: Session, bench: Bench, label: str, full_scale: float, plate_diameter: float | None = None
+) -> BenchRange:
+    """Add a range to a bench. Raises InputError for a plate that ISO 5167 does not hold for."""
+    if bench.meter == "orifice":
+        if plate_diameter is None:
+            raise InputError("A range of an orifice meter needs the bore of its plate.", "plate_diameter")
+        Orifice(plate_diameter, bench.pipe_diameter or 0.0, bench.taps)
+    bench_range = BenchRange(bench_id=bench.id, label=label, full_scale=full_scale, plate_diameter=plate_diameter)
     _add(db, bench_range, "label", "This bench has a range of that name already.")
     return bench_range
+
+
+def add_check(db: Session, bench: Bench, actor: User, **values: Any) -> Calibration:
+    """Record a plate check. Raises InputError for one so far off that the plate or the reading is another's."""
+    if not 0.5 < values["read_flow"] / values["plate_flow"] < 2.0:
+        raise InputError("This is off by half or more: another plate, another range, or another pressure?", "read_flow")
+    check = Calibration(bench_id=bench.id, made_by_id=actor.id, **values)
+    db.add(check)
+    check.bench, check.made_by = bench, actor
+    db.flush()
+    return check
 
 
 def add_dyno(db: Session, **values: Any) -> Dyno:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -12,8 +13,10 @@ from markupsafe import Markup
 
 from longbreath.core.register import all_reckonings
 from longbreath.steps.library import forms, operations, queries
+from longbreath.store.flow import plate_state
 from longbreath.store.models import Bench, Product, Vehicle
 from longbreath.web.forms import BaseForm
+from longbreath.web.guard import user
 from longbreath.web.locking import save
 from longbreath.web.page import page
 from longbreath.web.transaction import db
@@ -70,6 +73,36 @@ def new_bench() -> Any:
     """Add a bench."""
     form = forms.BenchForm()
     return _add(form, "New flow bench", lambda: operations.add_bench(db(), **form.values()), "Bench added.")
+
+
+def bench(bench_id: int) -> Any:
+    """A bench: its card, ranges, and the drift of its plate checks."""
+    found = db().get(Bench, bench_id) or abort(404)
+    return page("library/bench.html", bench=found, plate=plate_state(found, date.today()), today=date.today())
+
+
+def edit_bench(bench_id: int) -> Any:
+    """Change a bench's card."""
+    found = db().get(Bench, bench_id) or abort(404)
+    form = forms.BenchCard(obj=found)
+    saved = save(form, None, lambda: operations.change_bench(db(), found, **form.values()))
+    if saved.done:
+        flash("Bench saved; the figures of its sessions were made anew.", "done")
+        return redirect(url_for("library.bench", bench_id=found.id))
+    return page("library/form.html", form=form, title=found.name, status=saved.status)
+
+
+def new_check(bench_id: int) -> Any:
+    """Record a plate check."""
+    found = db().get(Bench, bench_id) or abort(404)
+    form = forms.CheckForm()
+    if not form.is_submitted():
+        form.held_on.data = date.today()
+    saved = save(form, None, lambda: operations.add_check(db(), found, user(), **form.values()))
+    if saved.done:
+        flash("Plate check recorded.", "done")
+        return redirect(url_for("library.bench", bench_id=found.id))
+    return page("library/form.html", form=form, title=f"Plate check of {found.name}", status=saved.status)
 
 
 def new_range(bench_id: int) -> Any:

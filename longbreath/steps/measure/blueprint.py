@@ -12,11 +12,5 @@ blueprint = Blueprint(
 )
 
 route(blueprint, "", views.overview, "view")
-route(blueprint, "/chart.json", views.chart, "view")
-route(blueprint, "/sessions/new", views.new_session, "edit", ("GET", "POST"))
-route(blueprint, "/sessions/<int:session_id>", views.edit_session, "edit", ("GET", "POST"))
-route(blueprint, "/traces/<int:trace_id>/desk", views.desk, "edit", ("GET", "POST"))
-route(blueprint, "/traces/<int:trace_id>/section", views.set_section, "edit", ("POST",))
-route(blueprint, "/readings/<int:reading_id>/exclude", views.exclude_reading, "edit", ("GET", "POST"))
 route(blueprint, "/elements/new", views.new_element, "edit", ("GET", "POST"))
 route(blueprint, "/elements/<int:element_id>", views.edit_element, "edit", ("GET", "POST"))

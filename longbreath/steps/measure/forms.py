@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from wtforms import DateField, RadioField, SelectField, StringField
+from wtforms import RadioField, SelectField, StringField
 from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional
 
 from longbreath.web.forms import BaseForm, CountField, QuantityField, options
@@ -11,38 +11,6 @@ KINDS = (
     "bellmouth", "filter", "air box", "tube", "bend", "cone", "step", "throttle", "plenum", "runner", "port",
     "valve", "head", "primary", "merge", "collector", "pipe", "catalyst", "resonator", "muffler", "tip",
 )  # fmt: skip
-
-
-class SessionForm(BaseForm):
-    """One set-up of a flow bench."""
-
-    bench_id = SelectField("Bench", coerce=int)
-    held_on = DateField("Date", [InputRequired("Write a date like 2026-05-14.")])
-    test_pressure = QuantityField("Test pressure", "column", 100, 30000)
-    temperature = QuantityField("Air temperature", "temperature", 223, 333)
-    pressure = QuantityField("Air pressure (station)", "barometer", 50e3, 115e3)
-    humidity = QuantityField("Relative humidity", "percent", 0, 1)
-    fixture = StringField("Fixture", [DataRequired("Say what the part sits on."), Length(max=300)],
-                          description="bore adapter, radius plate or clay, which port, what is bolted on")  # fmt: skip
-    leak_range_id = SelectField("Leak read on range", coerce=int)
-    leak_percent = QuantityField("Leak reading", "percent", 0, 1, help="with the valves shut")
-    leak_pressure = QuantityField("Leak read at", "column", 1, 30000)
-
-
-class ReadingForm(BaseForm):
-    """One captured point: lift, then range and percentage, or a direct flow; and the pressure it was read at."""
-
-    lift = QuantityField("Lift", "length", 0, 0.05)
-    range_id = SelectField("Range", coerce=int)
-    percent = QuantityField("Percentage", "percent", 0, 1, required=False)
-    direct_flow = QuantityField("or flow", "flow", 0, 10, required=False)
-    pressure = QuantityField("Read at", "column", 1, 30000)
-
-
-class ReasonForm(BaseForm):
-    """Why something is taken out."""
-
-    reason = StringField("Reason", [DataRequired("Say why; it stays in the record."), Length(max=300)])
 
 
 class ElementForm(BaseForm):

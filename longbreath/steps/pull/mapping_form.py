@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Mapping as Texts
 from dataclasses import dataclass, field
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core import pulls as core_pulls
 from longbreath.core.errors import InputError
 from longbreath.formats import mapping as mapped
 from longbreath.formats.table import Table, read_table
+from longbreath.store import sources
 from longbreath.store.evidence import rules_of
-from longbreath.store.models import DynoSession, RawFile, SourceMapping, Vehicle
+from longbreath.store.models import DynoSession, RawFile, Vehicle
 
 LEAVE = "leave"
 
@@ -55,21 +55,21 @@ def waiting(session: DynoSession) -> list[RawFile]:
 
 def build(db: Session, session: DynoSession, vehicle: Vehicle, texts: Texts[str, str]) -> list[Source]:
     """The sources that wait, with the person's choices (or remembered and guessed ones) tried on each file."""
-    sources: dict[str, Source] = {}
+    found: dict[str, Source] = {}
     free = _free_places(session)
     for file in waiting(session):
         table = read_table(file.content, file.filename)
-        source = sources.get(file.fingerprint)
+        source = found.get(file.fingerprint)
         if source is None:
-            source = _source(db, f"g{len(sources)}", file.fingerprint, table, texts)
-            sources[file.fingerprint] = source
+            source = _source(db, f"g{len(found)}", file.fingerprint, table, texts)
+            found[file.fingerprint] = source
         place, label = next(free)
         chosen = FileChoice(
             file, texts.get(f"f{file.id}-place", str(place)), texts.get(f"f{file.id}-label", label)
         )
         source.files.append(chosen)
         _try(source, chosen, table, session, vehicle)
-    return list(sources.values())
+    return list(found.values())
 
 
 def _free_places(session: DynoSession):  # type: ignore[no-untyped-def]
@@ -84,16 +84,8 @@ def _free_places(session: DynoSession):  # type: ignore[no-untyped-def]
 
 
 def _source(db: Session, key: str, fingerprint: str, table: Table, texts: Texts[str, str]) -> Source:
-    kept = db.scalar(select(SourceMapping).where(SourceMapping.fingerprint == fingerprint))
-    start = mapped.from_json(kept.columns) if kept is not None else mapped.guess(table)
-    chosen: mapped.Mapping = {}
-    for channel in mapped.CHANNELS:
-        if f"{key}-{channel.name}-header" in texts:
-            header, unit = texts[f"{key}-{channel.name}-header"], texts.get(f"{key}-{channel.name}-unit", "")
-            if header:
-                chosen[channel.name] = mapped.Column(header, unit)
-        elif channel.name in start:
-            chosen[channel.name] = start[channel.name]
+    kept = sources.remembered(db, fingerprint)
+    chosen = mapped.chosen(table, kept, texts, f"{key}-", mapped.CHANNELS)
     source = Source(key, fingerprint, table, chosen, kept is not None)
     try:
         channels = mapped.apply(table, chosen)

@@ -25,7 +25,6 @@ from longbreath.store.models import (
     Pull,
     PullJudgement,
     RawFile,
-    SourceMapping,
     TestCard,
     User,
 )
@@ -71,15 +70,6 @@ def receive(db: Session, session: DynoSession, actor: User, filename: str, data:
     db.add(received)
     db.flush()
     return received
-
-
-def remember(db: Session, fingerprint: str, name: str, mapping: mapped.Mapping) -> None:
-    """Remember how the columns of a source are read."""
-    kept = db.scalar(select(SourceMapping).where(SourceMapping.fingerprint == fingerprint))
-    if kept is None:
-        db.add(SourceMapping(fingerprint=fingerprint, name=name, columns=mapped.to_json(mapping)))
-    elif kept.columns != mapped.to_json(mapping):
-        kept.columns = mapped.to_json(mapping)
 
 
 def record(

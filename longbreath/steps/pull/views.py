@@ -11,10 +11,11 @@ from flask import abort, flash, jsonify, redirect, request, send_file, url_for
 from longbreath.core import units
 from longbreath.core.errors import EvidenceError, InputError
 from longbreath.drawing import charts
-from longbreath.formats.mapping import CHANNELS
+from longbreath.formats.mapping import CHANNELS, to_json
 from longbreath.steps.pull import forms, mapping_form, operations, queries
 from longbreath.store.evidence import card_of, dyno_sessions, refresh_verdict
 from longbreath.store.models import Application, DynoSession, Pull, RawFile
+from longbreath.store.sources import remember
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application, load_part, user
 from longbreath.web.locking import save
@@ -102,7 +103,7 @@ def mapping(application_id: int, session_id: int) -> Any:
     if asked and not mapping_form.has_errors(sources):
         recorded = 0
         for source in sources:
-            operations.remember(db(), source.fingerprint, source.files[0].file.filename, source.chosen)
+            remember(db(), source.fingerprint, source.files[0].file.filename, to_json(source.chosen))
             for chosen in source.files:
                 if chosen.label != mapping_form.LEAVE:
                     operations.record(

@@ -1,6 +1,16 @@
 """All models, so that migrations and queries see one metadata."""
 
-from longbreath.store.models.bench import Bench, BenchRange, BenchSession, Reading, ReadingMark, Trace
+from longbreath.store.models.bench import (
+    Bench,
+    BenchRange,
+    BenchSession,
+    BenchSheet,
+    Calibration,
+    Fixture,
+    Reading,
+    ReadingMark,
+    Trace,
+)
 from longbreath.store.models.claim import Claim
 from longbreath.store.models.dyno import (
     Channel,
@@ -15,6 +25,7 @@ from longbreath.store.models.dyno import (
 from longbreath.store.models.library import Application, Product, Revision, Vehicle
 from longbreath.store.models.path import Element
 from longbreath.store.models.people import ROLES, AuditEntry, User
+from longbreath.store.models.port import PortingBout, PortingJob, Traverse, TraversePoint
 from longbreath.store.models.reckon import Prediction
 from longbreath.store.models.verdict import Verdict
 
@@ -25,11 +36,16 @@ __all__ = [
     "Bench",
     "BenchRange",
     "BenchSession",
+    "BenchSheet",
+    "Calibration",
     "Channel",
     "Claim",
     "Dyno",
     "DynoSession",
     "Element",
+    "Fixture",
+    "PortingBout",
+    "PortingJob",
     "Prediction",
     "Product",
     "Pull",
@@ -41,6 +57,8 @@ __all__ = [
     "SourceMapping",
     "TestCard",
     "Trace",
+    "Traverse",
+    "TraversePoint",
     "User",
     "Vehicle",
     "Verdict",

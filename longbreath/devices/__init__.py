@@ -1,0 +1,1 @@
+"""Drivers of live devices over pyserial addresses, and the stand-ins that ship with them."""

@@ -1,0 +1,164 @@
+"""A live bench: reads its lines in a thread, keeps the last moments, knows when it has fallen silent, finds it again."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections import deque
+from dataclasses import dataclass
+
+import serial
+
+from longbreath.devices.protocol import LONGEST, Line, LineError, read_line
+
+KEPT = 400
+SILENT_AFTER = 1.0
+RETRY_AFTER = 0.5
+IDLE_AFTER = 60.0
+CONNECTING, LIVE, SILENT, LOST = "connecting", "live", "silent", "lost"
+
+
+@dataclass(frozen=True)
+class Sample:
+    """One line with the moment it came in [s, monotonic]."""
+
+    at: float
+    line: Line
+
+
+@dataclass(frozen=True)
+class Status:
+    """How a link stands: its state, a sentence for people, the newest sample, lines refused, what the device called
+    itself when it was found, and its last words."""
+
+    state: str
+    words: str
+    newest: Sample | None
+    refused: int
+    device: str
+    remarks: tuple[str, ...]
+
+
+class BenchLink:
+    """One device at a pyserial address ("/dev/ttyUSB0", "socket://host:port"). Safe to use from several threads."""
+
+    def __init__(self, url: str) -> None:
+        self.url = url
+        self._samples: deque[Sample] = deque(maxlen=KEPT)
+        self._changed = threading.Condition()
+        self._port: serial.SerialBase | None = None
+        self._state, self._words, self._refused = CONNECTING, "Looking for the bench.", 0
+        self._device, self._remarks = "", deque[str](maxlen=5)
+        self._used = time.monotonic()
+        self._closed = threading.Event()
+        self._thread = threading.Thread(target=self._run, name=f"bench {url}", daemon=True)
+        self._thread.start()
+
+    def status(self) -> Status:
+        """The link as it is now; asking keeps it open."""
+        self._used = time.monotonic()
+        with self._changed:
+            newest = self._samples[-1] if self._samples else None
+            state, words = self._state, self._words
+            if state == LIVE and (newest is None or time.monotonic() - newest.at > SILENT_AFTER):
+                state, words = SILENT, "The bench is connected but says nothing. Look at its line and its power."
+            return Status(state, words, newest, self._refused, self._device, tuple(self._remarks))
+
+    def recent(self, seconds: float) -> list[Sample]:
+        """The samples of the last seconds, oldest first."""
+        since = time.monotonic() - seconds
+        with self._changed:
+            return [sample for sample in self._samples if sample.at >= since]
+
+    def wait(self, after: float, timeout: float) -> None:
+        """Wait until a sample newer than `after` has come in, or the timeout [s] has passed."""
+        with self._changed:
+            self._changed.wait_for(lambda: bool(self._samples) and self._samples[-1].at > after, timeout)
+
+    def send(self, words: str) -> bool:
+        """Send a line to the device; False if it is not there."""
+        port = self._port
+        if port is None:
+            return False
+        try:
+            port.write(words.encode("ascii", errors="replace") + b"\n")
+        except (OSError, serial.SerialException):
+            return False
+        return True
+
+    def close(self) -> None:
+        """Let go of the device."""
+        self._closed.set()
+        self._thread.join(timeout=3)
+
+    @property
+    def is_idle(self) -> bool:
+        """Whether nobody has asked for it for a while, or it was closed."""
+        return self._closed.is_set() or time.monotonic() - self._used > IDLE_AFTER
+
+    def _run(self) -> None:
+        while not self._closed.is_set() and not self.is_idle:
+            try:
+                with serial.serial_for_url(self.url, timeout=0.2, write_timeout=1) as port:
+                    self._set(SILENT, "The bench is connected but has said nothing yet.")
+                    self._port = port
+                    self._listen(port)
+            except (OSError, ValueError, serial.SerialException):
+                self._set(LOST, "The bench does not answer. Is it plugged in? Capture by hand meanwhile.")
+            finally:
+                self._port = None
+            self._closed.wait(RETRY_AFTER)
+        self._closed.set()
+
+    def _listen(self, port: serial.SerialBase) -> None:
+        waiting = b""
+        while not self._closed.is_set() and not self.is_idle:
+            waiting += port.read(max(1, min(port.in_waiting, 4096)))
+            *whole, waiting = waiting.split(b"\n")
+            waiting = waiting[-LONGEST * 2 :]
+            for data in whole[-KEPT:]:
+                self._take(data)
+
+    def _take(self, data: bytes) -> None:
+        if data.startswith(b"#"):
+            words = data[1:].decode("ascii", errors="replace").strip()[:LONGEST]
+            self._device = self._device or words
+            self._remarks.append(words)
+            return
+        try:
+            sample = Sample(time.monotonic(), read_line(data))
+        except LineError:
+            self._refused += 1
+            return
+        with self._changed:
+            self._state, self._words = LIVE, ""
+            self._samples.append(sample)
+            self._changed.notify_all()
+
+    def _set(self, state: str, words: str) -> None:
+        with self._changed:
+            self._state, self._words = state, words
+            self._changed.notify_all()
+
+
+class Links:
+    """The open links by address, one a device."""
+
+    def __init__(self) -> None:
+        self._open: dict[str, BenchLink] = {}
+        self._lock = threading.Lock()
+
+    def get(self, url: str) -> BenchLink:
+        """The link to an address, opened now if it is not."""
+        with self._lock:
+            found = self._open.get(url)
+            if found is None or found.is_idle:
+                found = self._open[url] = BenchLink(url)
+            return found
+
+    def close(self) -> None:
+        """Close all."""
+        with self._lock:
+            for link in self._open.values():
+                link.close()
+            self._open.clear()

@@ -1,0 +1,174 @@
+"""A stand-in flow bench: motor, column that sags under a freer part, ranges, noise, leak, and the faults of a day.
+
+It speaks the line protocol over TCP and takes commands, one a line: `motor 0.8` (share of full speed), `range 3`,
+`lift 4.0` (mm), `part B`, `shut` (valves shut, for a leak test), `fault silent|blocked|garbage|none`, `unplug 3` (s).
+All figures are invented.
+"""
+
+from __future__ import annotations
+
+import random
+import socket
+import socketserver
+import threading
+import time
+from dataclasses import dataclass
+from math import sqrt
+
+from longbreath.core.units import from_unit
+from longbreath.devices.protocol import Line, write_line
+
+INCH = from_unit(1.0, "column", "inH2O")
+CFM = from_unit(1.0, "flow", "cfm")
+PARTS = {"A": 1.0, "B": 1.045, "head": 1.12}
+RANGES = {"1": 60.0, "2": 120.0, "3": 240.0, "4": 360.0}
+_FULL_CFM, _HALF_LIFT_MM = 258.0, 6.4
+MOTOR_INCHES = 46.0
+SAG = 3.1e-4
+LEAK_CFM = 1.2
+RATE = 12.0
+FAULTS = ("none", "silent", "blocked", "garbage")
+
+
+@dataclass
+class Bench:
+    """The state of the bench and the arithmetic of its air."""
+
+    motor: float = 0.0
+    range_label: str = "4"
+    lift: float = 1.0
+    part: str = "A"
+    shut: bool = False
+    fault: str = "none"
+    unplugged_until: float = 0.0
+    column: float = 0.0
+    seed: int = 7
+
+    def __post_init__(self) -> None:
+        self._random = random.Random(self.seed)
+        self._lock = threading.Lock()
+
+    def flow_at_28(self) -> float:
+        """What the part flows at 28 inH2O [cfm], leak included."""
+        if self.shut:
+            return LEAK_CFM
+        x = self.lift / _HALF_LIFT_MM
+        return LEAK_CFM + _FULL_CFM * PARTS.get(self.part, 1.0) * x / (1.0 + x**2.2) ** (1 / 2.2)
+
+    def resting_column(self) -> float:
+        """The column the motor holds on this part [inH2O]: full pressure, less what the flow takes off it."""
+        full = MOTOR_INCHES * self.motor**2
+        return full / (1.0 + SAG * self.flow_at_28() ** 2 / 28.0)
+
+    def step(self, seconds: float) -> Line:
+        """Move on by some time and read."""
+        with self._lock:
+            target = self.resting_column()
+            self.column += (target - self.column) * min(1.0, seconds / 0.35)
+            noise = self._random.gauss
+            column = max(0.0, self.column * (1 + noise(0, 0.0008)))
+            flow = 0.0 if self.fault == "blocked" else self.flow_at_28() * sqrt(column / 28.0) * (1 + noise(0, 0.0012))
+            share = min(1.15, flow / RANGES[self.range_label])
+            return Line(column * INCH, self.range_label, round(share, 4), inlet=293.2 + noise(0, 0.05),
+                        meter=296.0 + noise(0, 0.05))  # fmt: skip
+
+    def take(self, words: str) -> str:
+        """Carry out a command; the answer for people."""
+        name, _, value = words.strip().partition(" ")
+        with self._lock:
+            try:
+                return self._commands()[name](value)
+            except (KeyError, ValueError):
+                return f"not understood: {words[:40]}"
+
+    def _commands(self) -> dict[str, object]:
+        return {
+            "motor": lambda v: self._set("motor", min(1.0, max(0.0, float(v)))),
+            "range": lambda v: self._set("range_label", v) if v in RANGES else "no such range",
+            "lift": lambda v: self._set("lift", max(0.0, float(v))),
+            "part": lambda v: self._set("part", v) if v in PARTS else "no such part",
+            "shut": lambda v: self._set("shut", v != "no"),
+            "fault": lambda v: self._set("fault", v) if v in FAULTS else "no such fault",
+            "unplug": lambda v: self._set("unplugged_until", time.monotonic() + float(v or 3)),
+        }
+
+    def _set(self, name: str, value: object) -> str:
+        setattr(self, name, value)
+        return f"{name.replace('_label', '')} {value}"
+
+
+class _Talk(socketserver.BaseRequestHandler):
+    """One connection: a line twelve times a second, and commands in between."""
+
+    def handle(self) -> None:
+        bench: Bench = self.server.bench  # type: ignore[attr-defined]
+        self.request.settimeout(0.001)
+        self.request.sendall(b"# stand-in bench\n")
+        waiting, last = b"", time.monotonic()
+        while not self.server.stopping.is_set() and bench.unplugged_until <= time.monotonic():  # type: ignore[attr-defined]
+            try:
+                got = self.request.recv(1024)
+                if not got:
+                    return
+                *whole, waiting = (waiting + got).split(b"\n")
+                for words in whole:
+                    self.request.sendall(b"# " + bench.take(words.decode("ascii", errors="replace")).encode() + b"\n")
+            except TimeoutError:
+                pass
+            except OSError:
+                return
+            now = time.monotonic()
+            line = bench.step(now - last)
+            last = now
+            try:
+                self._say(bench, line)
+            except OSError:
+                return
+            time.sleep(1.0 / RATE)
+
+    def _say(self, bench: Bench, line: Line) -> None:
+        if bench.fault == "silent":
+            return
+        data = write_line(line)
+        self.request.sendall(data[5:-4] + b"\x00\xff\n" if bench.fault == "garbage" else data)
+
+
+class StandIn(socketserver.ThreadingTCPServer):
+    """A TCP server around one bench. While it is unplugged, connections are refused at once."""
+
+    allow_reuse_address = True
+    daemon_threads = True
+
+    def __init__(self, port: int = 0, bench: Bench | None = None) -> None:
+        super().__init__(("127.0.0.1", port), _Talk)
+        self.bench, self.stopping = bench or Bench(), threading.Event()
+
+    @property
+    def url(self) -> str:
+        """Its address for a driver."""
+        return f"socket://127.0.0.1:{self.server_address[1]}"
+
+    def verify_request(self, request: object, client_address: object) -> bool:
+        """Hang up on anybody while the plug is out."""
+        return self.bench.unplugged_until <= time.monotonic()
+
+    def start(self) -> StandIn:
+        """Serve in a thread of its own."""
+        threading.Thread(target=self.serve_forever, args=(0.05,), daemon=True).start()
+        return self
+
+    def stop(self) -> None:
+        """End all connections and the server."""
+        self.stopping.set()
+        self.shutdown()
+        self.server_close()
+
+
+def command(url: str, words: str) -> None:
+    """Send one command to the stand-in at an address, on a connection of its own."""
+    host, _, port = url.removeprefix("socket://").partition(":")
+    with socket.create_connection((host, int(port)), timeout=2) as line:
+        line.sendall(words.encode("ascii") + b"\n")
+        line.settimeout(2)
+        line.recv(256)
+        time.sleep(0.05)

@@ -1,0 +1,107 @@
+"""Flow over lift as SVG: the growing curve of the desk and the picture of the bench sheet. A thin with open markers,
+B heavy with filled markers, references dashed."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import ceil, floor, log10
+
+from markupsafe import Markup, escape
+
+LEFT, RIGHT, TOP, BOTTOM = 40, 16, 26, 34
+_LOOKS = {
+    "A": 'stroke-width="1.3"',
+    "B": 'stroke-width="2.6"',
+    "": 'stroke-width="1.6"',
+    "reference": 'stroke-width="1" stroke-dasharray="4 3"',
+}
+
+
+@dataclass(frozen=True)
+class Curve:
+    """One trace to draw: name, look ("A", "B", "" or "reference"), points of lift and flow in display units, and half
+    the interval of each flow."""
+
+    name: str
+    look: str
+    points: Sequence[tuple[float, float]]
+    spreads: Sequence[float] = ()
+
+
+def nice_step(span: float, wanted: int = 5) -> float:
+    """A round step that divides a span into about `wanted` parts."""
+    if span <= 0:
+        return 1.0
+    raw = span / wanted
+    power = 10.0 ** floor(log10(raw))
+    return float(next(m * power for m in (1, 2, 2.5, 5, 10) if m * power >= raw * 0.999))
+
+
+def _ticks(top: float) -> tuple[list[float], float]:
+    step = nice_step(top)
+    count = max(1, ceil(top / step - 1e-9))
+    return [i * step for i in range(count + 1)], count * step
+
+
+def flow_curves(curves: Sequence[Curve], lift_unit: str, flow_unit: str, width: int = 244, height: int = 260) -> Markup:
+    """The curves on common axes from nought, as an SVG that takes its ink from the text around it."""
+    xs = [x for c in curves for x, _ in c.points] or [1.0]
+    ys = [y for c in curves for _, y in c.points] or [1.0]
+    x_ticks, x_top = _ticks(max(max(xs), 1e-9))
+    y_ticks, y_top = _ticks(max(max(ys), 1e-9))
+
+    def px(x: float) -> float:
+        return LEFT + x / x_top * (width - LEFT - RIGHT)
+
+    def py(y: float) -> float:
+        return height - BOTTOM - y / y_top * (height - TOP - BOTTOM)
+
+    parts = [
+        f'<svg class="curves" viewBox="0 0 {width} {height}" width="{width}" height="{height}" role="img" '
+        f'aria-label="Flow over lift: {escape(", ".join(c.name for c in curves) or "nothing yet")}">'
+    ]
+    for y in y_ticks:
+        parts.append(f'<line class="grid" x1="{LEFT}" x2="{width - RIGHT}" y1="{py(y):.1f}" y2="{py(y):.1f}"/>')
+        parts.append(f'<text class="tick" x="{LEFT - 6}" y="{py(y) + 4:.1f}" text-anchor="end">{_number(y)}</text>')
+    for x in x_ticks[1:]:
+        parts.append(f'<text class="tick" x="{px(x):.1f}" y="{height - BOTTOM + 17}" text-anchor="middle">{_number(x)}</text>')
+    parts.append(f'<text class="axis" x="{width - RIGHT}" y="{height - 3}" text-anchor="end">lift, {escape(lift_unit)}</text>')
+    parts.append(f'<text class="axis" x="2" y="11">{escape(flow_unit)}</text>')
+    for curve in curves:
+        parts += _drawn(curve, px, py)
+    parts += _names([c for c in curves if c.points], px, py, width)
+    return Markup("".join([*parts, "</svg>"]))
+
+
+def _number(value: float) -> str:
+    return f"{value:.3g}"
+
+
+def _drawn(curve: Curve, px, py) -> list[str]:  # type: ignore[no-untyped-def]
+    line = " ".join(f"{px(x):.1f},{py(y):.1f}" for x, y in curve.points)
+    parts = [f'<polyline class="curve" fill="none" points="{line}" {_LOOKS[curve.look]}/>']
+    for (x, y), spread in zip(curve.points, curve.spreads, strict=False):
+        if abs(py(y + spread) - py(y - spread)) > 3:
+            at, low, high = px(x), py(y - spread), py(y + spread)
+            parts.append(f'<line class="curve" x1="{at:.1f}" x2="{at:.1f}" y1="{low:.1f}" y2="{high:.1f}"/>')
+    kind = {"A": "open", "B": "full"}.get(curve.look, "small")
+    parts += [f'<circle class="{kind}" cx="{px(x):.1f}" cy="{py(y):.1f}" r="{2 if kind == "small" else 3.4}"/>'
+              for x, y in curve.points]  # fmt: skip
+    return parts
+
+
+def _names(curves: Sequence[Curve], px, py, width: int) -> list[str]:  # type: ignore[no-untyped-def]
+    """The highest curve's name above its end, the others' below theirs, moved down where they would cover one another."""
+    taken: list[float] = []
+    parts = []
+    for number, curve in enumerate(sorted(curves, key=lambda c: py(c.points[-1][1]))):
+        x, y = px(curve.points[-1][0]), py(curve.points[-1][1]) + (-10 if number == 0 else 22)
+        while any(abs(y - other) < 15 for other in taken):
+            y += 15
+        taken.append(y)
+        heavy = ' font-weight="650"' if curve.look == "B" else ""
+        at = min(x, width - RIGHT)
+        anchor = "end" if at > LEFT + (width - LEFT) * 0.35 else "start"
+        parts.append(f'<text class="name" x="{at:.1f}" y="{y:.1f}" text-anchor="{anchor}"{heavy}>{escape(curve.name)}</text>')
+    return parts

@@ -1,0 +1,1 @@
+"""Bench: set-up, desk, live values, sheets in and out."""

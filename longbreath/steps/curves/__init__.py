@@ -1,0 +1,1 @@
+"""What captured curves say: comparison, coefficients, words, stacks, fixed parts."""

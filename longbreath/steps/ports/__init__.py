@@ -1,0 +1,1 @@
+"""Ports by hand: velocity maps with a pitot, and the porting log."""
