@@ -54,6 +54,8 @@ function now() {
 function fill() {
   const rung = now();
   byId("capture-lift").value = rung ? `${rung.dataset.lift} m` : "";
+  const hand = byId("lift");
+  if (hand && rung && hand.dataset.touched !== "yes") hand.value = `${Number(rung.dataset.mm)} mm`;
   byId("capture-what").textContent = rung ? rung.dataset.words : "– all lifts are read";
 }
 
@@ -145,6 +147,7 @@ function live() {
     sendLift();
   });
   document.addEventListener("htmx:sendError", () => lost("The capture could not be sent.", "Nothing was written. Press again when the line is back, or type it below."));
+  byId("lift")?.addEventListener("input", (event) => { event.target.dataset.touched = "yes"; });
   addEventListener("pagehide", () => events.close());
   fill();
 }

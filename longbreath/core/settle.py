@@ -72,8 +72,8 @@ class Settled:
 
     @property
     def good(self) -> bool:
-        """Whether it may be captured without a flag."""
-        return not self.problems
+        """Whether it may be captured at once; a range that could be finer only leaves its flag."""
+        return all(problem.key == LOW for problem in self.problems)
 
 
 def judge(moments: Sequence[Moment], now: float, test_pressure: float, rules: Rules | None = None) -> Settled:
@@ -115,7 +115,7 @@ def _unsettled(
         return [Problem(UNSETTLED, "The window is still filling.", "Wait a moment.")]
     if unrest > 1.0:
         what = "The column is moving" if wander / rules.pressure > spread / rules.flow else "The flow is moving"
-        swing = 2.0 * max(wander, spread)
+        swing = min(0.99, 2.0 * max(wander, spread))
         return [Problem(UNSETTLED, f"{what}: ± {swing:.1%}.", "Wait until it rests.")]
     return []
 

@@ -14,6 +14,7 @@ from longbreath.devices.protocol import LONGEST, Line, LineError, read_line
 KEPT = 400
 SILENT_AFTER = 1.0
 RETRY_AFTER = 0.5
+GATHER = 0.04
 IDLE_AFTER = 60.0
 CONNECTING, LIVE, SILENT, LOST = "connecting", "live", "silent", "lost"
 
@@ -28,8 +29,8 @@ class Sample:
 
 @dataclass(frozen=True)
 class Status:
-    """How a link stands: its state, a sentence for people, the newest sample, lines refused, what the device called
-    itself when it was found, and its last words."""
+    """How a link stands: its state, a sentence for people, the newest sample, lines refused, what the device calls
+    itself, and its last words."""
 
     state: str
     words: str
@@ -99,7 +100,7 @@ class BenchLink:
     def _run(self) -> None:
         while not self._closed.is_set() and not self.is_idle:
             try:
-                with serial.serial_for_url(self.url, timeout=0.2, write_timeout=1) as port:
+                with serial.serial_for_url(self.url, timeout=GATHER, write_timeout=1) as port:
                     self._set(SILENT, "The bench is connected but has said nothing yet.")
                     self._port = port
                     self._listen(port)
@@ -113,7 +114,7 @@ class BenchLink:
     def _listen(self, port: serial.SerialBase) -> None:
         waiting = b""
         while not self._closed.is_set() and not self.is_idle:
-            waiting += port.read(max(1, min(port.in_waiting, 4096)))
+            waiting += port.read(4096)  # what came in within GATHER seconds
             *whole, waiting = waiting.split(b"\n")
             waiting = waiting[-LONGEST * 2 :]
             for data in whole[-KEPT:]:
@@ -122,8 +123,11 @@ class BenchLink:
     def _take(self, data: bytes) -> None:
         if data.startswith(b"#"):
             words = data[1:].decode("ascii", errors="replace").strip()[:LONGEST]
-            self._device = self._device or words
-            self._remarks.append(words)
+            name = words.removeprefix("name: ")
+            if name != words:
+                self._device = name
+            else:
+                self._remarks.append(words)
             return
         try:
             sample = Sample(time.monotonic(), read_line(data))

@@ -3,7 +3,8 @@
     bench; column 27.98 inH2O; range 4; share 81.5 %; inlet 20.1 C; meter 24.0 C; sum 5c
 
 `column` and one of `share` (with `range`), `flow` or `drop` (with `range`) must be there; the airs are optional. The
-sum is that of all bytes before "; sum", modulo 256, in hex. Lines that begin with "#" are words for people.
+sum is that of all bytes before "; sum", modulo 256, in hex. Lines that begin with "#" are words for people; by
+"# name: …", sent now and again, a device says what it is.
 """
 
 from __future__ import annotations

@@ -27,6 +27,7 @@ MOTOR_INCHES = 46.0
 SAG = 3.1e-4
 LEAK_CFM = 1.2
 RATE = 12.0
+NAME_EVERY = 1.0
 FAULTS = ("none", "silent", "blocked", "garbage")
 
 
@@ -103,8 +104,7 @@ class _Talk(socketserver.BaseRequestHandler):
     def handle(self) -> None:
         bench: Bench = self.server.bench  # type: ignore[attr-defined]
         self.request.settimeout(0.001)
-        self.request.sendall(b"# stand-in bench\n")
-        waiting, last = b"", time.monotonic()
+        waiting, last, named = b"", time.monotonic(), 0.0
         while not self.server.stopping.is_set() and bench.unplugged_until <= time.monotonic():  # type: ignore[attr-defined]
             try:
                 got = self.request.recv(1024)
@@ -121,6 +121,9 @@ class _Talk(socketserver.BaseRequestHandler):
             line = bench.step(now - last)
             last = now
             try:
+                if now - named > NAME_EVERY:
+                    self.request.sendall(b"# name: stand-in bench\n")
+                    named = now
                 self._say(bench, line)
             except OSError:
                 return

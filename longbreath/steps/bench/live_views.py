@@ -134,7 +134,7 @@ def capture(application_id: int, trace_id: int) -> Any:
     here = moments.desk_of(trace, system())
     samples = link.recent(here.rules.window)
     settled = moments.judge(here, samples, time.monotonic())
-    blocked = [p for p in settled.problems if p.blocks or (form.anyway.data != "yes" and p.key != "low in the range")]
+    blocked = [p for p in settled.problems if p.blocks or (form.anyway.data != "yes" and not settled.good)]
     if blocked:
         return _answer(trace, application, refused=f"{blocked[0].finding} {blocked[0].advice}", can_flag=not blocked[0].blocks)
     values = moments.reading_of(here, samples, settled)
