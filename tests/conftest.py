@@ -11,6 +11,7 @@ from types import SimpleNamespace
 from typing import Any
 
 import pytest
+from argon2 import PasswordHasher
 from bs4 import BeautifulSoup
 from flask.testing import FlaskClient
 from sqlalchemy import Connection, create_engine
@@ -20,6 +21,7 @@ from longbreath.app import create_app
 from longbreath.core.units import parse
 from longbreath.demo import load, parts
 from longbreath.steps.account import operations as account
+from longbreath.steps.bench import operations as desk
 from longbreath.steps.coverage import operations as coverage
 from longbreath.steps.library import operations as library
 from longbreath.steps.measure import operations as measure
@@ -27,7 +29,16 @@ from longbreath.store import audit
 from longbreath.store.database import Database, acting, downgrade, upgrade
 
 ROOT = Path(__file__).parent.parent
+INCHES_28 = parse("28 inH2O", "column").value
 PASSWORD = "a password for tests"
+
+
+@pytest.fixture(scope="session", autouse=True)
+def quick_hashes() -> Iterator[None]:
+    """Passwords of tests are hashed with little memory: the real cost is for attackers, not for every fixture."""
+    kept, account._hasher = account._hasher, PasswordHasher(time_cost=1, memory_cost=1024, parallelism=1)
+    yield
+    account._hasher = kept
 
 
 @pytest.fixture(scope="session")
@@ -97,6 +108,7 @@ def shop(db: Session) -> SimpleNamespace:
     bench = library.add_bench(
         db,
         name="Bench",
+        meter="range",
         percent_step=0.001,
         pressure_step=24.9,
         label="1",
@@ -117,14 +129,15 @@ def shop(db: Session) -> SimpleNamespace:
     acting(db, people["tester"], application.id)
     for values in parts.GANNET_PATH:
         measure.save_element(db, application, None, **values)
-    session = measure.open_session(
-        db, application, bench_id=bench.id, held_on=date(2026, 5, 6), test_pressure=parse("28 inH2O", "column").value,
-        temperature=293.15, pressure=100900.0, humidity=0.46, fixture="radius plate", leak_range_id=bench.ranges[0].id,
-        leak_percent=0.02, leak_pressure=parse("28 inH2O", "column").value,
+    fixture = desk.save_fixture(db, application, None, **parts.INTAKE_FIXTURE)
+    session = desk.open_session(
+        db, application, fixture, bench_id=bench.id, held_on=date(2026, 5, 6), test_pressure=INCHES_28,
+        temperature=293.15, pressure=100900.0, humidity=0.46, meter_temperature=None, leak_range_id=bench.ranges[0].id,
+        leak_percent=0.02, leak_flow=None, leak_pressure=INCHES_28,
     )  # fmt: skip
     card = load._card(db, application, dyno, "tune")
     db.commit()
-    return SimpleNamespace(people=people, bench=bench, dyno=dyno, application=application, session=session, card=card,
+    return SimpleNamespace(people=people, bench=bench, dyno=dyno, application=application, session=session, fixture=fixture, card=card,
                            traces={t.label: t for t in session.traces})  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from longbreath.core.units import from_unit, parse
 
 CFM = from_unit(1.0, "flow", "cfm")
 INCH = from_unit(1.0, "column", "inH2O")
+QUIET = bench.Noise()
 
 
 def reading(percent: float, pressure: float = 28.0, full: float = 240.0, **more: float) -> bench.MeterReading:
@@ -69,13 +70,55 @@ def test_referral_there_and_back_is_the_identity(percent: float, here: float, th
     assert bench.refer(bench.refer(flow, here, there), there, here) == pytest.approx(flow)
 
 
+def lift(percent: float, step: float, noise: bench.Noise = QUIET, times: int = 1) -> bench.Flow:
+    """One lift read some times over on the 240 cfm range, whose percentage shows steps of `step` [cfm]."""
+    return bench.reduce_repeats([reading(percent, flow_resolution=step * CFM)] * times, 28 * INCH, None, noise)
+
+
 def test_difference_adds_uncertainties_in_quadrature() -> None:
-    a = bench.reduce_reading(reading(0.5, flow_resolution=0.3 * CFM), 28 * INCH)
-    b = bench.reduce_reading(reading(0.6, flow_resolution=0.4 * CFM), 28 * INCH)
+    a, b = lift(0.5, 0.3), lift(0.6, 0.4)
     found = bench.difference(a, b)
     assert found.value == pytest.approx(24 * CFM)
-    assert found.uncertainty == pytest.approx(((a.uncertainty or 0) ** 2 + (b.uncertainty or 0) ** 2) ** 0.5)
+    assert found.uncertainty == pytest.approx((a.own**2 + b.own**2) ** 0.5)
     assert "not multiplied by the number of cylinders" in found.working.notes[0]
+
+
+def test_the_calibration_counts_in_a_flow_and_nearly_cancels_in_a_difference() -> None:
+    noise = bench.Noise(0.001, calibration=0.01)
+    a, b = lift(0.5, 0.0, noise), lift(0.6, 0.0, noise)
+    assert a.figure.uncertainty == pytest.approx(((0.002 * 120) ** 2 + (0.01 * 120) ** 2) ** 0.5 * CFM)
+    same = bench.difference(a, b).uncertainty
+    assert same == pytest.approx(((0.002 * 120) ** 2 + (0.002 * 144) ** 2 + (0.01 * 24) ** 2) ** 0.5 * CFM)
+    assert (bench.difference(a, b, same_bench=False).uncertainty or 0) > 3 * (same or 0)
+
+
+def test_repeats_narrow_the_scatter_but_not_the_instruments() -> None:
+    noise = bench.Noise(0.004)
+    once, four = lift(0.5, 1.2, noise), lift(0.5, 1.2, noise, times=4)
+    steps = 2 * 1.2 / 12**0.5
+    assert once.own == pytest.approx((steps**2 + (2 * 0.004 * 120) ** 2) ** 0.5 * CFM)
+    assert four.own == pytest.approx((steps**2 + (2 * 0.004 * 120 / 2) ** 2) ** 0.5 * CFM)
+    assert four.figure.working.givens[0].symbol == "Q_1"
+
+
+def test_few_repeats_widen_by_students_t() -> None:
+    share, freedom = bench.pooled_repeatability([[100.0, 101.0, 99.0], [50.0, 50.5], [7.0]])
+    assert freedom == 3
+    assert share == pytest.approx(((2 * 0.01**2 + 2 * (0.25 / 50.25) ** 2) / 3) ** 0.5)
+    assert bench.Noise(share, freedom).coverage == pytest.approx(3.182, abs=5e-4)  # Student's t, 3 degrees, from memory
+    assert bench.pooled_repeatability([[1.0], []]) == (0.0, 0)
+
+
+def test_a_leak_above_the_limit_of_the_bench_is_refused() -> None:
+    leak = bench.MeterReading(14 * INCH, direct=2.0 * CFM)
+    bench.check_leak(leak, 28 * INCH, 2.83 * CFM)
+    with pytest.raises(InputError, match="above this bench's limit"):
+        bench.check_leak(leak, 28 * INCH, 2.82 * CFM)
+
+
+def test_no_reading_is_no_lift() -> None:
+    with pytest.raises(InputError, match="no reading"):
+        bench.reduce_repeats([], 28 * INCH, None, bench.Noise())
 
 
 def test_velocity_needs_an_area() -> None:

@@ -18,11 +18,6 @@ from tests.core.test_compare import BANDS, GRID, runs
 
 SHAPE = 5 * np.exp(-(((GRID / RPM - 4000) / 700) ** 2)) - 4 / (1 + np.exp(-(GRID / RPM - 6200) / 150))
 WEIGHING = tradeoff.weigh(compare.compare(runs("AAABBBAAA", SHAPE, -0.1, 0.3), GRID), BANDS)
-POINTS = [
-    {"lift": float(n), "flow": 30.0 * n + (2 if label == "B" else 0), "label": label}
-    for n in range(1, 8)
-    for label in "AB"
-]
 CURVES = [
     {"rpm": 2000 + 100 * n, "torque": 150.0 + n, "pull": p, "label": "A", "counts": p != 2}
     for n in range(20)
@@ -33,13 +28,12 @@ CURVES = [
 def every() -> dict[str, dict[str, Any]]:
     return {
         "weigh": charts.weigh_chart(WEIGHING, BANDS, "us", "paper"),
-        "trace": charts.trace_chart(POINTS, "mm", "cfm", "paper"),
         "demand": charts.demand_chart([{"rpm": 2000, "flow": 60.0}, {"rpm": 7000, "flow": 210.0}], "cfm", "cell"),
         "pull": charts.pull_chart(CURVES, "N·m", "cell"),
     }
 
 
-@pytest.mark.parametrize("name", ["weigh", "trace", "demand", "pull"])
+@pytest.mark.parametrize("name", ["weigh", "demand", "pull"])
 def test_specifications_are_valid_and_plain_json(name: str) -> None:
     spec = every()[name]
     assert json.loads(json.dumps(spec)) == spec

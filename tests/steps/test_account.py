@@ -71,7 +71,7 @@ def test_admin_adds_a_person_and_keeps_one_out(
 
 
 def test_units_are_remembered_and_pages_follow(tester: FlaskClient, shop: SimpleNamespace) -> None:
-    address = f"/applications/{shop.application.id}/measure"
-    assert "flow, cfm" in tester.get(f"{address}/chart.json").get_data(as_text=True)
+    address = f"/applications/{shop.application.id}/measure/traces/{shop.traces['A'].id}/desk"
+    assert "A, cfm" in tester.get(address).get_data(as_text=True)
     tester.post("/account/units/metric")
-    assert "flow, L/s" in tester.get(f"{address}/chart.json").get_data(as_text=True)
+    assert "A, L/s" in tester.get(address).get_data(as_text=True)

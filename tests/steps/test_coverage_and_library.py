@@ -137,6 +137,11 @@ def test_products_and_revisions(tester: FlaskClient, db: Session, shop: SimpleNa
 def test_benches_ranges_and_dynos(tester: FlaskClient, shop: SimpleNamespace) -> None:
     bench = {
         "name": "Second bench",
+        "meter": "range",
+        "taps": "corner",
+        "temperature_rule": "none",
+        "leak_limit": "2 cfm",
+        "check_days": "30",
         "percent_step": "0.1 %",
         "pressure_step": "0.1 inH2O",
         "label": "1",

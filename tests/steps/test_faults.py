@@ -55,7 +55,8 @@ def test_a_leak_range_of_another_bench_is_refused(tester: FlaskClient, db: Sessi
     other = library.add_bench(db, name="Other", percent_step=0.001, pressure_step=20.0, label="1", full_scale=0.1)
     db.commit()
     form = {"bench_id": str(other.id), "held_on": "2026-05-06", "test_pressure": "28 inH2O", "temperature": "20C",
-            "pressure": "1010 hPa", "humidity": "40", "fixture": "plate", "leak_percent": "2", "leak_pressure": "28 inH2O",
+            "pressure": "1010 hPa", "humidity": "40", "kind": "sweep",
+            "fixture_id": str(shop.fixture.id), "direction": "intake", "leak_percent": "2", "leak_pressure": "28 inH2O",
             "leak_range_id": str(shop.bench.ranges[0].id)}  # fmt: skip
     answer = tester.post(f"{base(shop)}/measure/sessions/new", data=form)
     assert answer.status_code == 422

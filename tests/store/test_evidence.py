@@ -13,9 +13,9 @@ from longbreath.core import correction, pulls
 from longbreath.core.errors import EvidenceError
 from longbreath.core.units import from_unit
 from longbreath.demo import load
-from longbreath.steps.measure import operations as measure
+from longbreath.steps.bench import operations as desk
 from longbreath.steps.pull import operations as pulling
-from longbreath.store import evidence
+from longbreath.store import evidence, flow
 from longbreath.store.database import acting
 from longbreath.store.models import Pull, Verdict
 
@@ -32,7 +32,7 @@ def pulled(db: Session, shop: SimpleNamespace) -> SimpleNamespace:
 
 
 def capture(db: Session, shop: SimpleNamespace, label: str, percent: float, inches: float = 28.0) -> None:
-    measure.capture(db, shop.traces[label], shop.people["tester"], lift=0.002, range_id=shop.bench.ranges[1].id,
+    desk.capture(db, shop.traces[label], shop.people["tester"], lift=0.002, range_id=shop.bench.ranges[1].id,
                     percent=percent, direct_flow=None, pressure=inches * INCH)  # fmt: skip
 
 
@@ -40,7 +40,7 @@ def test_a_ladder_row_takes_the_leak_off_and_refers(db: Session, shop: SimpleNam
     """By hand: 360 cfm x 40 % - 60 cfm x 2 % = 142.8 cfm; at 25.4 in the leak shrinks and the rest is referred."""
     capture(db, shop, "A", 0.40)
     capture(db, shop, "B", 0.40, 25.4)
-    (row,) = evidence.lift_rows(shop.session)
+    (row,) = flow.lift_rows(*flow.main_pair(shop.session))
     assert row.a is not None
     assert row.b is not None
     assert row.a.flow.value == pytest.approx(142.8 * CFM)

@@ -11,7 +11,8 @@ from sqlalchemy.engine import make_url
 from sqlalchemy.exc import InternalError, ProgrammingError
 from sqlalchemy.orm import Session
 
-from longbreath.steps.measure import operations as measure
+from longbreath.steps.bench import operations as desk
+from longbreath.store import flow
 from longbreath.store.database import acting, downgrade, migrations, upgrade
 from longbreath.store.models import AuditEntry, Claim
 from longbreath.store.summary import summaries
@@ -35,7 +36,7 @@ def test_migrations_go_up_and_down_and_match_the_models(database_url: str) -> No
 
 def capture(db: Session, shop: SimpleNamespace, percent: float = 0.5) -> object:
     acting(db, shop.people["tester"], shop.application.id)
-    return measure.capture(db, shop.traces["A"], shop.people["tester"], lift=0.002, range_id=shop.bench.ranges[1].id,
+    return desk.capture(db, shop.traces["A"], shop.people["tester"], lift=0.002, range_id=shop.bench.ranges[1].id,
                            percent=percent, direct_flow=None, pressure=6974.0)  # fmt: skip
 
 
@@ -52,11 +53,15 @@ def test_evidence_cannot_be_changed_or_removed_even_by_sql(
         db.execute(text(statement))
 
 
-def test_a_lift_read_again_supersedes_the_earlier_reading(db: Session, shop: SimpleNamespace) -> None:
-    first = capture(db, shop, 0.5)
-    second = capture(db, shop, 0.6)
-    assert (first.counts, second.counts) == (False, True)  # type: ignore[attr-defined]
-    assert first.marks[0].replaced_by_id == second.id  # type: ignore[attr-defined]
+def test_a_lift_read_again_is_averaged_and_taking_back_leaves_a_mark(db: Session, shop: SimpleNamespace) -> None:
+    first, second = capture(db, shop, 0.5), capture(db, shop, 0.6)
+    assert (first.counts, second.counts) == (True, True)  # type: ignore[attr-defined]
+    (row,) = flow.reduce_trace(shop.traces["A"]).values()
+    assert len(row.readings) == 2
+    assert row.flow.value == pytest.approx(sum(row.flow.repeats) / 2)
+    assert desk.take_back(db, shop.traces["A"], shop.people["tester"]) is second
+    assert (first.counts, second.counts) == (True, False)  # type: ignore[attr-defined]
+    assert second.marks[0].reason == "taken back at the desk"  # type: ignore[attr-defined]
 
 
 def test_every_change_is_in_the_trail_with_who_and_what(db: Session, shop: SimpleNamespace) -> None:

@@ -6,7 +6,7 @@ import re
 import time
 from typing import Any, cast
 
-from flask import Response, current_app, render_template, request, url_for
+from flask import Response, current_app, redirect, render_template, request, url_for
 
 from longbreath.core import units
 from longbreath.core.errors import EvidenceError, InputError
@@ -100,7 +100,7 @@ def desk(application_id: int, trace_id: int) -> Any:
             db().expire_all()
             form.blame(error)
         else:
-            return Response(status=303, headers={"Location": _here(application, trace)})
+            return redirect(_here(application, trace))
     return _shown(trace, application, form, 422 if form.errors else 200)
 
 
@@ -166,7 +166,7 @@ def _answer(trace: Trace, application: Application, done: str = "", refused: str
     if not request.headers.get("HX-Request"):
         if refused:
             raise InputError(refused)
-        return Response(status=303, headers={"Location": _here(application, trace)})
+        return redirect(_here(application, trace))
     db().flush()
     db().refresh(trace, ["readings"])
     board = _board(trace)
