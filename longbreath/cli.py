@@ -43,7 +43,9 @@ def init() -> None:
 
 @main.command()
 @click.option("--greeting", help="Wait until the server at this address answers, then print address and log-ins.")
-@click.option("--bench", "bench_url", help="Where the live bench of the demo answers, for example socket://127.0.0.1:7070.")
+@click.option(
+    "--bench", "bench_url", help="Where the live bench of the demo answers, for example socket://127.0.0.1:7070."
+)
 def demo(greeting: str | None, bench_url: str | None) -> None:
     """Load the demo data (once), or greet."""
     from longbreath.demo import greet, load

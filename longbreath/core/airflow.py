@@ -66,10 +66,14 @@ def _sentence(lift: LiftGain) -> str:
     return f"{_flow(gain, 'cfm')} ({_flow(gain, 'L/s')}){at} (95 % interval {ends} cfm)"
 
 
-_POWER = re.compile(r"\d[\d.,]*[\s\u00a0\u202f]*(hp|bhp|whp|kW|PS|lb-ft|lbft|N·m|Nm)\b|horsepower|\bpower\b", re.IGNORECASE)
+_POWER = re.compile(
+    r"\d[\d.,]*[\s\u00a0\u202f]*(hp|bhp|whp|kW|PS|lb-ft|lbft|N·m|Nm)\b|horsepower|\bpower\b", re.IGNORECASE
+)
 _NOT_POWER = re.compile(r"\bnot (a )?power\b|\bno power\b", re.IGNORECASE)
 _FLOWS = re.compile(r"([+−-]?\d+(?:\.\d+)?)[\s\u00a0\u202f]*(cfm|L/s)", re.IGNORECASE)
-_ENGINE = re.compile(r"engine airflow|whole engine|all (four|six|eight|\d+) (cylinders|ports)|times \d+|× ?\d+", re.IGNORECASE)
+_ENGINE = re.compile(
+    r"engine airflow|whole engine|all (four|six|eight|\d+) (cylinders|ports)|times \d+|× ?\d+", re.IGNORECASE
+)
 
 
 def check(statement: str, pair: Pair) -> tuple[Gate, ...]:
@@ -87,7 +91,11 @@ def _same_fixture(pair: Pair) -> Gate:
 def _read_there(pair: Pair) -> Gate:
     referred = [lift for lift in pair.lifts if lift.referred]
     listed = ", ".join("the part" if r.lift is None else units.show(r.lift, "length", "metric") for r in referred)
-    words = f"Referred, not read, at {listed}: take these again at the test pressure." if referred else "All read there."
+    words = (
+        f"Referred, not read, at {listed}: take these again at the test pressure."
+        if referred
+        else "All read there."
+    )
     return Gate("read", "read at the test pressure", not referred, words)
 
 
@@ -114,7 +122,9 @@ def _no_power(statement: str) -> Gate:
 def _not_multiplied(statement: str, pair: Pair) -> Gate:
     name = "one port, not multiplied"
     if found := _ENGINE.search(statement):
-        return Gate("one_port", name, False, f"“{found[0]}”: ports do not flow at the same time; say what one port did.")
+        return Gate(
+            "one_port", name, False, f"“{found[0]}”: ports do not flow at the same time; say what one port did."
+        )
     most = {s: units.to_unit(max((abs(g.gain.value) + (g.gain.uncertainty or 0.0) for g in pair.lifts), default=0.0), "flow", s)
             for s in ("cfm", "L/s")}  # fmt: skip
     for number, symbol in _FLOWS.findall(statement):

@@ -223,7 +223,9 @@ def reduce_repeats(
     if noise.calibration is None:
         notes.append("No calibration on record: the scale itself is unchecked. Differences on this bench stand.")
     rows = tuple(row for figure in each for row in figure.working.rows)
-    working = Working("Flow at the test pressure", givens, tuple(steps), each[0].working.source, tuple(notes), rows)
+    working = Working(
+        "Flow at the test pressure", givens, tuple(steps), each[0].working.source, tuple(notes), rows
+    )
     figure = Figure("flow", "Flow at the test pressure", mean, "flow", working, total or None)
     return Flow(figure, own, calibration, values)
 

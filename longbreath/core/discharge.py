@@ -20,7 +20,9 @@ def flow_function(ratio: float, gamma: float = GAMMA_AIR) -> float:
     Source: isentropic flow, first principles.
     """
     if not 0.0 <= ratio <= 1.0:
-        raise InputError("The pressure after the opening lies between nought and the pressure before it.", "pressure")
+        raise InputError(
+            "The pressure after the opening lies between nought and the pressure before it.", "pressure"
+        )
     critical = (2.0 / (gamma + 1.0)) ** (gamma / (gamma - 1.0))
     r = max(ratio, critical)
     return sqrt(2.0 * gamma / (gamma - 1.0) * (r ** (2.0 / gamma) - r ** ((gamma + 1.0) / gamma)))
@@ -129,7 +131,9 @@ def coefficient(
         rows,
     )
     spread = flow_uncertainty / ideal if flow_uncertainty else None
-    return Figure("discharge_coefficient", f"C_d on the {on}", flow / ideal, "ratio", working, spread, significant=3)
+    return Figure(
+        "discharge_coefficient", f"C_d on the {on}", flow / ideal, "ratio", working, spread, significant=3
+    )
 
 
 def valve_coefficients(

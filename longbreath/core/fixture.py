@@ -36,7 +36,9 @@ def differences(a: Fixture, b: Fixture) -> tuple[str, ...]:
     found = []
     for name, word in _SIZES:
         one, other = getattr(a, name), getattr(b, name)
-        if (one is None) != (other is None) or (one is not None and other is not None and abs(one - other) > 0.0002):
+        if (one is None) != (other is None) or (
+            one is not None and other is not None and abs(one - other) > 0.0002
+        ):
             found.append(f"{word}: {_size(one)} against {_size(other)}")
     if a.valves != b.valves:
         found.append(f"number of valves: {a.valves or 'none'} against {b.valves or 'none'}")

@@ -139,7 +139,11 @@ class MeterReading:
     def __post_init__(self) -> None:
         if self.pressure <= 0:
             raise InputError("The pressure at which it was read must be more than nought.", "pressure")
-        ways = (self.direct is not None, self.percent is not None and self.full_scale is not None, self.drop is not None)
+        ways = (
+            self.direct is not None,
+            self.percent is not None and self.full_scale is not None,
+            self.drop is not None,
+        )
         if sum(ways) != 1:
             raise InputError("Give either range and percentage, or a direct flow, not both.", "percent")
         if self.drop is not None and (self.orifice is None or self.air is None):

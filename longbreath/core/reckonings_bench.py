@@ -68,7 +68,9 @@ register(
 
 
 def _warm(values: Values) -> tuple[Figure, ...]:
-    reading = bench.MeterReading(values["suction"] or 1.0, direct=values["flow"], air=_air(values), rule=values["rule"])
+    reading = bench.MeterReading(
+        values["suction"] or 1.0, direct=values["flow"], air=_air(values), rule=values["rule"]
+    )
     working = Working("Warm air at the meter", reading.givens(), tuple(reading.steps()), "Conservation of mass, first principles; "
                       "√(T_in/T_m) alone is common practice.")  # fmt: skip
     return (Figure("flow", "Flow at the inlet", reading.gross, "flow", working),)
@@ -87,7 +89,9 @@ register(
 
 
 def _gear(values: Values) -> discharge.ValveGear:
-    return discharge.ValveGear(int(values["valves"]), values["valve_diameter"], values["throat_diameter"], values["stem"] or 0.0)
+    return discharge.ValveGear(
+        int(values["valves"]), values["valve_diameter"], values["throat_diameter"], values["stem"] or 0.0
+    )
 
 
 _GEAR = (
@@ -98,7 +102,9 @@ _GEAR = (
 
 def _coefficients(values: Values) -> tuple[Figure, ...]:
     gear = _gear(values)
-    found = discharge.valve_coefficients(values["flow"], values["lift"], gear, values["test_pressure"], _room(values))
+    found = discharge.valve_coefficients(
+        values["flow"], values["lift"], gear, values["test_pressure"], _room(values)
+    )
     named = [Figure(key, f.label, f.value, f.kind, f.working, significant=4) for key, f in found.items()]
     return (*named, discharge.switch_over_figure(gear))
 

@@ -84,7 +84,9 @@ def judge(moments: Sequence[Moment], now: float, test_pressure: float, rules: Ru
     rules = rules or Rules()
     recent = [m for m in moments if now - rules.window <= m.at <= now]
     if not recent:
-        return Settled(0.0, 0.0, 0.0, 0, 0.0, 0.0, (Problem(NO_AIR, "No value from the bench.", "Capture by hand below."),))
+        return Settled(
+            0.0, 0.0, 0.0, 0, 0.0, 0.0, (Problem(NO_AIR, "No value from the bench.", "Capture by hand below."),)
+        )
     pressure = sum(m.pressure for m in recent) / len(recent)
     flow = sum(m.flow for m in recent) / len(recent)
     spread = _share([m.flow for m in recent], flow)
@@ -122,13 +124,23 @@ def _unsettled(
 
 def _no_flow(last: Moment, pressure: float, test_pressure: float) -> list[Problem]:
     if pressure > 0.1 * test_pressure and last.flow <= NOUGHT * (last.full_scale or 0.0):
-        return [Problem(NO_FLOW, "The column stands, but the meter shows no flow.", "Look for a blocked or loose line to the meter.")]
+        return [
+            Problem(
+                NO_FLOW,
+                "The column stands, but the meter shows no flow.",
+                "Look for a blocked or loose line to the meter.",
+            )
+        ]
     return []
 
 
 def _column(pressure: float, test_pressure: float) -> list[Problem]:
     if pressure <= 0.02 * test_pressure:
-        return [Problem(NO_AIR, "There is no pressure on the part.", "Start the motor; look for a blocked or open line.")]
+        return [
+            Problem(
+                NO_AIR, "There is no pressure on the part.", "Start the motor; look for a blocked or open line."
+            )
+        ]
     if not is_off_pressure(pressure, test_pressure):
         return []
     drop = pressure < test_pressure
@@ -146,7 +158,13 @@ def _range(last: Moment, flow: float) -> list[Problem]:
     if share > 1.0:
         return [Problem(OFF_SCALE, f"Range {last.range_label} is off its scale.", "Go to the next larger range.")]
     if share > RANGE_END:
-        return [Problem(NEAR_END, f"Range {last.range_label} is at {share:.0%}, near its end.", "Go to the next larger range.")]
+        return [
+            Problem(
+                NEAR_END,
+                f"Range {last.range_label} is at {share:.0%}, near its end.",
+                "Go to the next larger range.",
+            )
+        ]
     if share < RANGE_LOW:
         return [Problem(LOW, f"Range {last.range_label} is at {share:.0%} only.", "A smaller range reads finer.")]
     return []

@@ -59,7 +59,9 @@ def loss_figure(rest: Piece, stack: Piece) -> Figure:
 def alone_figure(rest: Piece, stack: Piece) -> Figure:
     """What the piece would flow alone by the series law [m3/s], with its uncertainty. Raises InputError as `alone`."""
     value = alone(stack.flow, rest.flow)
-    spread = sqrt((value**3 / stack.flow**3 * stack.uncertainty) ** 2 + (value**3 / rest.flow**3 * rest.uncertainty) ** 2)
+    spread = sqrt(
+        (value**3 / stack.flow**3 * stack.uncertainty) ** 2 + (value**3 / rest.flow**3 * rest.uncertainty) ** 2
+    )
     working = Working(
         "The piece alone, by the series law",
         (Given("Q_1", rest.name, rest.flow, "flow"), Given("Q_2", stack.name, stack.flow, "flow")),

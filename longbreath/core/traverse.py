@@ -117,7 +117,9 @@ def cells(outline: Outline, spots: Sequence[Spot]) -> tuple[Cell, ...]:
         if not face.buffer(1e-6).contains(Point(spot.x, spot.y)):
             raise InputError("This place lies outside the face.", "x")
     found = []
-    for region in voronoi_polygons(MultiPoint([(s.x, s.y) for s in spots]), extend_to=face.buffer(face.length)).geoms:
+    for region in voronoi_polygons(
+        MultiPoint([(s.x, s.y) for s in spots]), extend_to=face.buffer(face.length)
+    ).geoms:
         spot = next(s for s in spots if region.covers(Point(s.x, s.y)))
         part = region.intersection(face)
         largest = max(getattr(part, "geoms", [part]), key=lambda g: g.area)

@@ -72,16 +72,26 @@ def trace(db: Session, found: BenchSession, sits_on: Fixture, title: str, label:
 
 
 def sweep(
-    db: Session, found: Trace, tester: User, share: Share, seed: int, pressures: Sequence[float] = LEVEL, times: int = 1
+    db: Session,
+    found: Trace,
+    tester: User,
+    share: Share,
+    seed: int,
+    pressures: Sequence[float] = LEVEL,
+    times: int = 1,
 ) -> None:
     """Read a trace over the usual lifts, `times` over, as an operator would: smallest range under 95 %."""
     for turn in range(times):
-        rows = standin.bench_percentages(share, RANGES_CFM, tuple(pressures), LEAK * RANGES_CFM[0], seed + 7 * turn)
+        rows = standin.bench_percentages(
+            share, RANGES_CFM, tuple(pressures), LEAK * RANGES_CFM[0], seed + 7 * turn
+        )
         for lift, index, percent, column in rows:
             _read(db, found, tester, lift, index, percent, column)
 
 
-def fixed(db: Session, found: Trace, tester: User, cfm: float, seed: int, column: float = 28.0, times: int = 1) -> None:
+def fixed(
+    db: Session, found: Trace, tester: User, cfm: float, seed: int, column: float = 28.0, times: int = 1
+) -> None:
     """Read a fixed part that flows `cfm` at 28 inH2O, at a column [inH2O]."""
     rng = np.random.default_rng(seed)
     for _ in range(times):
@@ -105,7 +115,9 @@ def _longer(lift: float) -> float:
     return 1.0 + 0.004 * max(0.0, lift - 2.0)
 
 
-def gannet_sweep(db: Session, application: Application, bench: Bench, tester: User, sections: dict[str, Any]) -> None:
+def gannet_sweep(
+    db: Session, application: Application, bench: Bench, tester: User, sections: dict[str, Any]
+) -> None:
     """Stock and Gannet on the head; once the column had dropped when the freer part went on."""
     found = session(db, application, bench, fixture(db, application), date(2026, 5, 6))
     dropped = (28.0, 28.0, 28.0, 27.9, 28.0, 28.0, 28.0, 25.4, 28.0, 28.0)
@@ -133,7 +145,12 @@ def gannet_story(
 
 def _runners(db: Session, application: Application, bench: Bench, tester: User) -> None:
     sits_on = fixture(
-        db, application, **NO_HEAD, port="each runner by itself", mouth="plenum, lid on", note="on the flange plate"
+        db,
+        application,
+        **NO_HEAD,
+        port="each runner by itself",
+        mouth="plenum, lid on",
+        note="on the flange plate",
     )
     found = session(db, application, bench, sits_on, date(2026, 4, 21), "fixed")
     for label, flows in (("A", (291.0, 296.5, 295.2, 288.4)), ("B", (279.3, 281.0, 280.6, 277.9))):
@@ -198,10 +215,14 @@ def _porting(db: Session, application: Application, tester: User) -> None:
     )  # fmt: skip
     for held_on, hours, flow, wall, cut in parts.BOUTS:
         walls = [["short turn", wall / 1000.0], ["roof", 0.0041], ["push-rod side", 0.0036]]
-        ports.add_bout(db, job, tester, held_on=held_on, hours=q(hours, "hours"), flow=q(flow, "flow"), walls=walls, done=cut)
+        ports.add_bout(
+            db, job, tester, held_on=held_on, hours=q(hours, "hours"), flow=q(flow, "flow"), walls=walls, done=cut
+        )
 
 
-def petrel_sweep(db: Session, application: Application, bench: Bench, tester: User, sections: dict[str, Any]) -> None:
+def petrel_sweep(
+    db: Session, application: Application, bench: Bench, tester: User, sections: dict[str, Any]
+) -> None:
     """Stock and Petrel throttle body on the head."""
     found = session(db, application, bench, fixture(db, application), date(2026, 9, 22))
     for number, (label, share) in enumerate((("A", lambda lift: 1.0), ("B", lambda lift: 1.0 + 0.0012 * lift))):

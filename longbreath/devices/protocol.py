@@ -15,7 +15,14 @@ from longbreath.core import units
 from longbreath.core.errors import InputError, LongBreathError
 
 LONGEST = 200
-_KINDS = {"column": "column", "share": "percent", "flow": "flow", "drop": "column", "inlet": "temperature", "meter": "temperature"}
+_KINDS = {
+    "column": "column",
+    "share": "percent",
+    "flow": "flow",
+    "drop": "column",
+    "inlet": "temperature",
+    "meter": "temperature",
+}
 _BOUNDS = {"column": (-5e3, 3e4), "share": (0.0, 1.2), "flow": (0.0, 10.0), "drop": (0.0, 3e4), "inlet": (223.0, 373.0),
            "meter": (223.0, 373.0)}  # fmt: skip
 

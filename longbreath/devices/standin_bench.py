@@ -68,7 +68,11 @@ class Bench:
             self.column += (target - self.column) * min(1.0, seconds / 0.35)
             noise = self._random.gauss
             column = max(0.0, self.column * (1 + noise(0, 0.0008)))
-            flow = 0.0 if self.fault == "blocked" else self.flow_at_28() * sqrt(column / 28.0) * (1 + noise(0, 0.0012))
+            flow = (
+                0.0
+                if self.fault == "blocked"
+                else self.flow_at_28() * sqrt(column / 28.0) * (1 + noise(0, 0.0012))
+            )
             share = min(1.15, flow / RANGES[self.range_label])
             return Line(column * INCH, self.range_label, round(share, 4), inlet=293.2 + noise(0, 0.05),
                         meter=296.0 + noise(0, 0.05))  # fmt: skip
@@ -112,7 +116,9 @@ class _Talk(socketserver.BaseRequestHandler):
                     return
                 *whole, waiting = (waiting + got).split(b"\n")
                 for words in whole:
-                    self.request.sendall(b"# " + bench.take(words.decode("ascii", errors="replace")).encode() + b"\n")
+                    self.request.sendall(
+                        b"# " + bench.take(words.decode("ascii", errors="replace")).encode() + b"\n"
+                    )
             except TimeoutError:
                 pass
             except OSError:

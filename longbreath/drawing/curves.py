@@ -44,7 +44,9 @@ def _ticks(top: float) -> tuple[list[float], float]:
     return [i * step for i in range(count + 1)], count * step
 
 
-def flow_curves(curves: Sequence[Curve], lift_unit: str, flow_unit: str, width: int = 244, height: int = 260) -> Markup:
+def flow_curves(
+    curves: Sequence[Curve], lift_unit: str, flow_unit: str, width: int = 244, height: int = 260
+) -> Markup:
     """The curves on common axes from nought, as an SVG that takes its ink from the text around it."""
     xs = [x for c in curves for x, _ in c.points] or [1.0]
     ys = [y for c in curves for _, y in c.points] or [1.0]
@@ -63,10 +65,16 @@ def flow_curves(curves: Sequence[Curve], lift_unit: str, flow_unit: str, width: 
     ]
     for y in y_ticks:
         parts.append(f'<line class="grid" x1="{LEFT}" x2="{width - RIGHT}" y1="{py(y):.1f}" y2="{py(y):.1f}"/>')
-        parts.append(f'<text class="tick" x="{LEFT - 6}" y="{py(y) + 4:.1f}" text-anchor="end">{_number(y)}</text>')
+        parts.append(
+            f'<text class="tick" x="{LEFT - 6}" y="{py(y) + 4:.1f}" text-anchor="end">{_number(y)}</text>'
+        )
     for x in x_ticks[1:]:
-        parts.append(f'<text class="tick" x="{px(x):.1f}" y="{height - BOTTOM + 17}" text-anchor="middle">{_number(x)}</text>')
-    parts.append(f'<text class="axis" x="{width - RIGHT}" y="{height - 3}" text-anchor="end">lift, {escape(lift_unit)}</text>')
+        parts.append(
+            f'<text class="tick" x="{px(x):.1f}" y="{height - BOTTOM + 17}" text-anchor="middle">{_number(x)}</text>'
+        )
+    parts.append(
+        f'<text class="axis" x="{width - RIGHT}" y="{height - 3}" text-anchor="end">lift, {escape(lift_unit)}</text>'
+    )
     parts.append(f'<text class="axis" x="2" y="11">{escape(flow_unit)}</text>')
     for curve in curves:
         parts += _drawn(curve, px, py)
@@ -103,5 +111,7 @@ def _names(curves: Sequence[Curve], px, py, width: int) -> list[str]:  # type: i
         heavy = ' font-weight="650"' if curve.look == "B" else ""
         at = min(x, width - RIGHT)
         anchor = "end" if at > LEFT + (width - LEFT) * 0.35 else "start"
-        parts.append(f'<text class="name" x="{at:.1f}" y="{y:.1f}" text-anchor="{anchor}"{heavy}>{escape(curve.name)}</text>')
+        parts.append(
+            f'<text class="name" x="{at:.1f}" y="{y:.1f}" text-anchor="{anchor}"{heavy}>{escape(curve.name)}</text>'
+        )
     return parts

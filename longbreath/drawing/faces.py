@@ -34,7 +34,9 @@ def tones(cells: Sequence[Cell], bounds: Sequence[float], texts: Sequence[str]) 
     return found
 
 
-def face(outline: Outline, cells: Sequence[Tone], marks: Sequence[tuple[float, float, str]], side: str, label: str) -> Markup:
+def face(
+    outline: Outline, cells: Sequence[Tone], marks: Sequence[tuple[float, float, str]], side: str, label: str
+) -> Markup:
     """The face to one scale, y upwards. marks: places still to read, with their number."""
     left, right = min(x for x, _ in outline), max(x for x, _ in outline)
     bottom, top = min(y for _, y in outline), max(y for _, y in outline)
@@ -56,7 +58,9 @@ def face(outline: Outline, cells: Sequence[Tone], marks: Sequence[tuple[float, f
     parts.append(polygon(outline, 'class="rim" fill="none"'))
     for cell in cells:
         x, y = at(cell.x, cell.y).split(",")
-        parts.append(f'<text class="figure" x="{x}" y="{float(y) + 4.5:.1f}" text-anchor="middle">{escape(cell.text)}</text>')
+        parts.append(
+            f'<text class="figure" x="{x}" y="{float(y) + 4.5:.1f}" text-anchor="middle">{escape(cell.text)}</text>'
+        )
     for mx, my, text in marks:
         x, y = at(mx, my).split(",")
         parts.append(f'<circle class="to-read" cx="{x}" cy="{y}" r="3"/>')

@@ -80,10 +80,8 @@ def read_table(data: bytes, filename: str = "file", minimum: int = MINIMUM_ROWS,
 def _text_rows(data: bytes, filename: str) -> tuple[list[list[str]], str]:
     lines = [line for line in _decode(data, filename).splitlines() if line.strip()]
     if len(lines) < 2:
-        raise InputError(
-            f"{filename} holds one line only. Export it with a header and a row per reading.", "file"
-        )
-    delimiter = _delimiter(lines, filename)
+        raise InputError(f"{filename} holds one line only. Export it with a header and a row per reading.", "file")
+    delimiter = _delimiter([line for line in lines if not line.startswith("#")] or lines, filename)
     reader = csv.reader(io.StringIO("\n".join(lines)), delimiter=delimiter)
     return [[cell.strip() for cell in row] for row in reader], delimiter
 
@@ -93,14 +91,28 @@ def _workbook(data: bytes, filename: str) -> tuple[list[list[str]], str]:
     try:
         book = openpyxl.load_workbook(io.BytesIO(data), read_only=True, data_only=True)
         sheet = book.worksheets[0]
-        cells = [["" if v is None else str(v).strip() for v in row] for row in sheet.iter_rows(max_row=SHEET_ROWS, values_only=True)]
+        cells = [
+            ["" if v is None else str(v).strip() for v in row]
+            for row in sheet.iter_rows(max_row=SHEET_ROWS, values_only=True)
+        ]
         book.close()
-    except (KeyError, ValueError, OSError, IndexError, zipfile.BadZipFile, openpyxl.utils.exceptions.InvalidFileException):
-        raise InputError(f"{filename} cannot be opened as a workbook. Save it again as XLSX or as CSV.", "file") from None
+    except (
+        KeyError,
+        ValueError,
+        OSError,
+        IndexError,
+        zipfile.BadZipFile,
+        openpyxl.utils.exceptions.InvalidFileException,
+    ):
+        raise InputError(
+            f"{filename} cannot be opened as a workbook. Save it again as XLSX or as CSV.", "file"
+        ) from None
     width = max((i + 1 for row in cells for i, cell in enumerate(row) if cell), default=0)
     rows = [row[:width] for row in cells if any(row)]
     if len(rows) < 2 or width < 2:
-        raise InputError(f"{filename}: its first sheet holds no table. Put header and rows on the first sheet.", "file")
+        raise InputError(
+            f"{filename}: its first sheet holds no table. Put header and rows on the first sheet.", "file"
+        )
     return rows, SHEET
 
 
@@ -162,7 +174,7 @@ def _numbers(row: list[str], width: int, decimal: str) -> list[float]:
 
 def _is_data(row: list[str], width: int, decimal: str) -> bool:
     numbers = sum(np.isfinite(_number(cell, decimal)) for cell in row)
-    return len(row) == width and numbers >= 2 and numbers * 2 >= sum(bool(cell) for cell in row)
+    return len(row) == width and numbers >= 2 and numbers * 3 >= sum(bool(cell) for cell in row)
 
 
 def _headers(

@@ -27,6 +27,9 @@ def bench(page: Page, served: str) -> Iterator[StandIn]:
     page.get_by_role("button", name="Save").click()
     yield found
     found.stop()
+    page.goto("/library/benches/1/change")
+    page.get_by_label("Live bench").fill("")
+    page.get_by_role("button", name="Save").click()
 
 
 def open_desk(page: Page, title: str, ladder: str, label: str = "") -> None:
@@ -71,7 +74,9 @@ def capture(page: Page, bench: StandIn, inches: float = 28.0) -> None:
     expect(page.locator("#board .said")).to_contain_text("Captured")
 
 
-def test_ten_lifts_by_keyboard_with_a_sag_a_range_change_a_pulled_plug_and_a_repeat(page: Page, bench: StandIn) -> None:
+def test_ten_lifts_by_keyboard_with_a_sag_a_range_change_a_pulled_plug_and_a_repeat(
+    page: Page, bench: StandIn
+) -> None:
     bench.bench.motor, bench.bench.range_label = 0.79, "3"
     open_desk(page, "ten lifts", "1, 2, 3, 4, 5, 6, 7, 8, 9, 10 mm")
     expect(page.locator("#desk")).to_have_attribute("data-state", re.compile("."), timeout=SETTLED)
@@ -91,7 +96,9 @@ def test_ten_lifts_by_keyboard_with_a_sag_a_range_change_a_pulled_plug_and_a_rep
     # the range comes to its end: refused, the next range, captured
     rest_at(bench, 28.0)
     bench.bench.range_label = "2"
-    expect(page.locator("[data-live=finding]")).to_contain_text(re.compile("off its scale|near its end"), timeout=SETTLED)
+    expect(page.locator("[data-live=finding]")).to_contain_text(
+        re.compile("off its scale|near its end"), timeout=SETTLED
+    )
     page.keyboard.press("Space")
     expect(page.locator("#board .said.is-refused")).to_contain_text("larger range")
     bench.bench.range_label = "4"
@@ -158,7 +165,9 @@ def test_large_figures_tone_and_knobs_by_key(page: Page, bench: StandIn) -> None
     page.keyboard.press("b")
     expect(page.locator("body")).to_have_class(re.compile("is-stand-off"))
     size = page.locator(".huge").evaluate("e => parseFloat(getComputedStyle(e).fontSize)")
-    assert size >= 110  # about 25 mm high on a 24 inch screen: readable from three metres at 1/120 (common practice)
+    assert (
+        size >= 110
+    )  # about 25 mm high on a 24 inch screen: readable from three metres at 1/120 (common practice)
     page.keyboard.press("b")
     page.keyboard.press("m")
     expect(page.locator("#tone")).to_have_attribute("aria-pressed", "true")

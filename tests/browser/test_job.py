@@ -35,18 +35,20 @@ def measure(page: Page, base: str) -> None:
     page.goto(f"{base}/measure")
     page.get_by_role("link", name="Set up the bench").click()
     for field, text in {"test_pressure": "28 inH2O", "temperature": "19C", "pressure": "1010 hPa", "humidity": "45 %",
-                        "fixture": "bore adapter, radius plate", "leak_percent": "2.1", "leak_pressure": "28"}.items():  # fmt: skip
+                        "port": "cylinder 1", "mouth": "radius plate", "leak_percent": "2.1",
+                        "leak_pressure": "28"}.items():  # fmt: skip
         page.fill(f"#{field}", text)
     page.get_by_role("button", name="Go to the desk").click()
     for trace, share in SHARES.items():
         if trace == "B":
             page.get_by_role("link", name="Go over to B").click()
+            page.wait_for_url(re.compile("/desk$"))
         for lift, percent in STOCK:
             page.fill("#lift", f"{lift} mm")
             page.locator("#range_id").select_option(index=3)
             page.fill("#percent", f"{percent * share:.1f}")
             page.get_by_role("button", name="Capture").click()
-            expect(page.locator("table.ladder tbody tr").first).not_to_contain_text("Nothing captured")
+            expect(page.locator(f"tr[data-mm='{float(lift)}'] .fig").first).to_be_visible()
     add_element(page, base, "plenum", "plenum", "350 mm", diameter="70 mm", volume="5.1 L")
     add_element(
         page,

@@ -80,7 +80,8 @@ def open_application(page: Page) -> None:
 def measure(page: Page) -> None:
     press(page, "main a.strong")
     for selector, text in (("#test_pressure", "28"), ("#temperature", "19C"), ("#pressure", "1010 hPa"), ("#humidity", "45"),
-                           ("#fixture", "bore adapter"), ("#leak_percent", "2.1"), ("#leak_pressure", "28")):  # fmt: skip
+                           ("#leak_percent", "2.1"), ("#leak_pressure", "28"),
+                           ("#port", "cylinder 1"), ("#mouth", "clay")):  # fmt: skip
         write(page, selector, text)
     press(page, "main button.strong")
     for trace in ("A", "B"):

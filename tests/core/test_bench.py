@@ -105,7 +105,9 @@ def test_few_repeats_widen_by_students_t() -> None:
     share, freedom = bench.pooled_repeatability([[100.0, 101.0, 99.0], [50.0, 50.5], [7.0]])
     assert freedom == 3
     assert share == pytest.approx(((2 * 0.01**2 + 2 * (0.25 / 50.25) ** 2) / 3) ** 0.5)
-    assert bench.Noise(share, freedom).coverage == pytest.approx(3.182, abs=5e-4)  # Student's t, 3 degrees, from memory
+    assert bench.Noise(share, freedom).coverage == pytest.approx(
+        3.182, abs=5e-4
+    )  # Student's t, 3 degrees, from memory
     assert bench.pooled_repeatability([[1.0], []]) == (0.0, 0)
 
 

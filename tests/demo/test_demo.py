@@ -64,14 +64,21 @@ def test_one_pull_is_out_with_its_reason_and_one_reading_is_referred(loaded: Any
     out = [p for p in loaded.scalars(select(Pull)) if not p.is_valid]
     assert [p.sequence for p in out] == [7]
     assert "Not comparable" in out[0].judgements[0].reason
-    away = [r for r in loaded.scalars(select(Reading)) if abs(r.pressure / r.trace.session.test_pressure - 1) > 0.01]
-    assert [r.trace.title for r in away] == ["Gannet long-runner manifold rev C + head", "Parcel cast inlet elbow rev B"]
+    away = [
+        r for r in loaded.scalars(select(Reading)) if abs(r.pressure / r.trace.session.test_pressure - 1) > 0.01
+    ]
+    assert [r.trace.title for r in away] == [
+        "Gannet long-runner manifold rev C + head",
+        "Parcel cast inlet elbow rev B",
+    ]
     assert all(r.flags == ["off pressure"] for r in away)
 
 
 def test_the_elbow_is_caught_off_pressure_referred_and_taken_anew(loaded: Any) -> None:
     """The drifted reading fails the words; the second day carries them; neither may speak of power."""
-    elbow = loaded.scalars(select(Application).join(Application.vehicle).where(Vehicle.name.contains("Parcel"))).one()
+    elbow = loaded.scalars(
+        select(Application).join(Application.vehicle).where(Vehicle.name.contains("Parcel"))
+    ).one()
     again, first = sessions_of(loaded, elbow.id)
     drifted, good = (pair_of(elbow, *main_pair(s)) for s in (first, again))
     failed = {gate.key for gate in airflow.check(airflow.draft(drifted), drifted) if not gate.met}

@@ -36,9 +36,12 @@ class FixtureForm(BaseForm):
     """What the part sits on."""
 
     direction = SelectField(
-        "Air goes", choices=options([("intake", "in, through the intake"), ("exhaust", "out, through the exhaust")])
+        "Air goes",
+        choices=options([("intake", "in, through the intake"), ("exhaust", "out, through the exhaust")]),
     )
-    port = StringField("Port or runner", [DataRequired("Say which port."), Length(max=80)], description="cylinder 2, runner 3 …")
+    port = StringField(
+        "Port or runner", [DataRequired("Say which port."), Length(max=80)], description="cylinder 2, runner 3 …"
+    )
     mouth = StringField("Mouth", [DataRequired("Say how the mouth is dressed, or “nothing”."), Length(max=80)],
                         description="radius plate, clay, bellmouth, nothing")  # fmt: skip
     outlet = StringField("Outlet", [Optional(), Length(max=80)], description="pipe stub 38 mm, or nothing")
@@ -79,9 +82,15 @@ class TraceForm(BaseForm):
     """One further part to sweep or read in a session."""
 
     label = SelectField("It is", choices=options([("A", "A, stock"), ("B", "B, the product"), ("", "neither")]))
-    title = StringField("Name", [DataRequired("This is missing."), Length(max=120)], description="as it will stand beside its curve")
+    title = StringField(
+        "Name",
+        [DataRequired("This is missing."), Length(max=120)],
+        description="as it will stand beside its curve",
+    )
     kind = SelectField("What is read", choices=SWEEP_OR_FIXED)
-    runner = StringField("Runner", [Optional(), Length(max=40)], description="of a fixed part with several: 1, 2, 3 …")
+    runner = StringField(
+        "Runner", [Optional(), Length(max=40)], description="of a fixed part with several: 1, 2, 3 …"
+    )
     stack = StringField("Bolted together", [Optional(), Length(max=160)], description="head + manifold + throttle")
     fixture_id = SelectField("Fixture", coerce=int)
     ladder = StringField("Lifts planned", [Optional(), Length(max=300)], description="for example “1, 2, 3, 4 mm”")

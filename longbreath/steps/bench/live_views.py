@@ -55,7 +55,9 @@ def _board(trace: Trace) -> queries.Board:
 def _hand_form(trace: Trace) -> forms.ReadingForm:
     form = forms.ReadingForm()
     ranges = trace.session.bench.ranges
-    form.range_id.choices = options([(r.id, f"{r.label}: {units.show(r.full_scale, 'flow', system())}") for r in ranges])
+    form.range_id.choices = options(
+        [(r.id, f"{r.label}: {units.show(r.full_scale, 'flow', system())}") for r in ranges]
+    )
     return form
 
 
@@ -84,7 +86,9 @@ def _shown(trace: Trace, application: Application, form: forms.ReadingForm, stat
 def _curves(board: queries.Board) -> Any:
     """The curves of a board, the desk's own last so that it lies on top."""
     here = board.trace
-    laid = [curve_of(x.trace, x.rows, bool(x.differs) or x.trace.session_id != here.session_id) for x in board.laid]
+    laid = [
+        curve_of(x.trace, x.rows, bool(x.differs) or x.trace.session_id != here.session_id) for x in board.laid
+    ]
     return drawn([*laid, curve_of(here, board.rows)])
 
 
@@ -120,7 +124,6 @@ def live(application_id: int, trace_id: int) -> Any:
     return Response(events, mimetype="text/event-stream", headers=headers)
 
 
-
 def capture(application_id: int, trace_id: int) -> Any:
     """Capture the mean of the settle window at a lift; refused with what to do while something speaks against it."""
     application, trace = _load(application_id, trace_id)
@@ -136,7 +139,9 @@ def capture(application_id: int, trace_id: int) -> Any:
     settled = moments.judge(here, samples, time.monotonic())
     blocked = [p for p in settled.problems if p.blocks or (form.anyway.data != "yes" and not settled.good)]
     if blocked:
-        return _answer(trace, application, refused=f"{blocked[0].finding} {blocked[0].advice}", can_flag=not blocked[0].blocks)
+        return _answer(
+            trace, application, refused=f"{blocked[0].finding} {blocked[0].advice}", can_flag=not blocked[0].blocks
+        )
     values = moments.reading_of(here, samples, settled)
     try:
         with db().begin_nested():
@@ -161,7 +166,9 @@ def take_back(application_id: int, trace_id: int) -> Any:
     return _answer(trace, application, done=f"The reading at {shown} is taken back; it stays in the record.")
 
 
-def _answer(trace: Trace, application: Application, done: str = "", refused: str = "", can_flag: bool = False) -> Any:
+def _answer(
+    trace: Trace, application: Application, done: str = "", refused: str = "", can_flag: bool = False
+) -> Any:
     """The board anew: as a fragment for htmx, else the whole page."""
     if not request.headers.get("HX-Request"):
         if refused:

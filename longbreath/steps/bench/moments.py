@@ -76,7 +76,9 @@ def desk_of(trace: Trace, system: str, rules: settle.Rules | None = None) -> Des
     """The desk of a trace."""
     session, found = trace.session, trace.session.bench
     scales = {
-        r.label: Scale(r.id, r.full_scale, orifice_of(found, r.plate_diameter) if found.meter == "orifice" else None)
+        r.label: Scale(
+            r.id, r.full_scale, orifice_of(found, r.plate_diameter) if found.meter == "orifice" else None
+        )
         for r in found.ranges
     }
     room = meter_air(session, "exhaust", session.test_pressure, None, None)

@@ -143,7 +143,9 @@ def receive_sheet(db: Session, session: BenchSession, actor: User, filename: str
     query = select(BenchSheet).where(BenchSheet.session_id == session.id, BenchSheet.sha256 == digest)
     if db.scalar(query) is not None:
         raise InputError(f"{filename} was received in this session before, bit for bit.", "file")
-    sheet = BenchSheet(session_id=session.id, filename=filename, content=content, sha256=digest, received_by_id=actor.id)
+    sheet = BenchSheet(
+        session_id=session.id, filename=filename, content=content, sha256=digest, received_by_id=actor.id
+    )
     db.add(sheet)
     db.flush()
     return sheet
@@ -160,7 +162,9 @@ def record_sheet(
         used = ranges.get(row.range_label)
         if row.percent is not None and used is None:
             names = ", ".join(ranges)
-            raise InputError(f"Row {row.row}: this bench has no range “{row.range_label}”. It has: {names}.", "range")
+            raise InputError(
+                f"Row {row.row}: this bench has no range “{row.range_label}”. It has: {names}.", "range"
+            )
         try:
             capture(db, trace, actor, lift=row.lift, range_id=used.id if used else None, percent=row.percent,
                     direct_flow=row.flow, pressure=row.pressure or pressure, source="sheet", sheet_id=sheet.id)  # fmt: skip

@@ -158,7 +158,9 @@ def offered(found: Board) -> Offered:
 
 def fixtures(db: Session, application_id: int) -> list[Fixture]:
     """The application's fixtures, newest first."""
-    return list(db.scalars(select(Fixture).where(Fixture.application_id == application_id).order_by(Fixture.id.desc())))
+    return list(
+        db.scalars(select(Fixture).where(Fixture.application_id == application_id).order_by(Fixture.id.desc()))
+    )
 
 
 def export_of(application: Application, session: BenchSession) -> Export:

@@ -26,7 +26,10 @@ from longbreath.web.transaction import db
 
 WRITERS = {
     "csv": ("text/csv; charset=utf-8", lambda e, s: bench_sheet.to_csv(e, s)),
-    "xlsx": ("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", lambda e, s: bench_sheet.to_xlsx(e, s)),
+    "xlsx": (
+        "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+        lambda e, s: bench_sheet.to_xlsx(e, s),
+    ),
     "json": ("application/json", lambda e, s: bench_sheet.to_json(e)),
 }
 
@@ -90,7 +93,9 @@ def raw(application_id: int, sheet_id: int) -> Any:
     """A sheet as received."""
     application = load_application(application_id)
     found = load_part(BenchSheet, sheet_id, application, "session.application_id")
-    return send_file(io.BytesIO(found.content), "application/octet-stream", as_attachment=True, download_name=found.filename)
+    return send_file(
+        io.BytesIO(found.content), "application/octet-stream", as_attachment=True, download_name=found.filename
+    )
 
 
 def _name(session: BenchSession, kind: str) -> str:
@@ -114,7 +119,9 @@ def printed(application_id: int, session_id: int) -> Any:
     session = load_part(BenchSession, session_id, application)
     a, b = main_pair(session)
     noise = noise_of(session)
-    tables = [(trace, reduce_trace(trace, noise)) for trace in session.traces if any(r.counts for r in trace.readings)]
+    tables = [
+        (trace, reduce_trace(trace, noise)) for trace in session.traces if any(r.counts for r in trace.readings)
+    ]
     curves = [curve_of(t, rows, t not in (a, b)) for t, rows in tables if t.kind == "sweep"]
     leak = leak_of(session)
     html = render_template(
@@ -124,5 +131,3 @@ def printed(application_id: int, session_id: int) -> Any:
         curves=drawn(curves, 620, 300) if curves else "",
     )  # fmt: skip
     return send_file(io.BytesIO(pdf.to_pdf(html, DIST)), "application/pdf", download_name=_name(session, "pdf"))
-
-

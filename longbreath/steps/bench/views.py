@@ -152,5 +152,3 @@ def exclude_reading(application_id: int, reading_id: int) -> Any:
             url_for("bench.session", application_id=application.id, session_id=reading.trace.session_id)
         )
     return page("bench/exclude.html", form=form, reading=reading, status=422 if form.errors else 200)
-
-

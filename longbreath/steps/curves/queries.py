@@ -163,7 +163,8 @@ def stacks_of(session: BenchSession) -> list[StackRow]:
             continue
         lift = max(common)
         states = [
-            stacks.Piece(" + ".join(t.pieces), read[t.id][lift].flow.value, read[t.id][lift].flow.own) for t in chain
+            stacks.Piece(" + ".join(t.pieces), read[t.id][lift].flow.value, read[t.id][lift].flow.own)
+            for t in chain
         ]
         found.append(StackRow(top.title, lift, stacks.analyse(states)))
     return found

@@ -42,13 +42,17 @@ def compare(application_id: int) -> Any:
     if len(pair) < 2:
         return page("curves/compare.html", offered=offered, found=None, form=form, pair=pair)
     a, b = pair
-    path = list(db().scalars(select(Element).where(Element.application_id == application.id).order_by(Element.position)))
+    path = list(
+        db().scalars(select(Element).where(Element.application_id == application.id).order_by(Element.position))
+    )
     found = queries.compared(a, b, path, application.vehicle.cylinders)
     evidence = pair_of(application, a, b)
     statement = form.statement.data or airflow.draft(evidence)
     if not form.statement.data:
         form.statement.data = statement
-    rows = [{row.lift: side for row in found.rows if (side := getattr(row, name)) is not None} for name in ("a", "b")]
+    rows = [
+        {row.lift: side for row in found.rows if (side := getattr(row, name)) is not None} for name in ("a", "b")
+    ]
     ratio = queries.exhaust_to_intake(sessions)
     figures = {**found.figures, **{f"ratio-{i}": figure for i, (_, figure) in enumerate(ratio)}}
     return page(

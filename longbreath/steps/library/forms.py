@@ -70,16 +70,24 @@ class BenchCard(BaseForm):
     pressure_step = QuantityField("Smallest step of the test pressure", "column", 0, 1000)
     flow_step = QuantityField("Smallest step of a direct flow", "flow", 0, 0.1, required=False)
     drop_step = QuantityField("Smallest step of the drop", "column", 0, 1000, required=False)
-    pipe_diameter = QuantityField("Inside of the meter’s pipe", "length", 0.01, 1, required=False, help="of an orifice meter")
+    pipe_diameter = QuantityField(
+        "Inside of the meter’s pipe", "length", 0.01, 1, required=False, help="of an orifice meter"
+    )
     taps = SelectField("Pressure taps", choices=list(TAPS))
     temperature_rule = SelectField("Warm air at the meter", choices=options(list(RULES.items())))
     repeatability = QuantityField("Repeatability, standard deviation", "percent", 0, 0.2, required=False,
                                   help="from one setting to the next, of the flow")  # fmt: skip
-    repeatability_source = _text("Where that comes from", required=False, description="for example “12 repeats of the plate”")
+    repeatability_source = _text(
+        "Where that comes from", required=False, description="for example “12 repeats of the plate”"
+    )
     leak_limit = QuantityField("Leak allowed at the test pressure", "flow", 1e-7, 0.1)
     check_days = CountField("Days from plate check to plate check", [
         InputRequired("This is missing."), NumberRange(1, 1000, "From 1 to 1000.")], default=30)  # fmt: skip
-    device_url = _text("Live bench", required=False, description="a serial port (/dev/ttyUSB0) or socket://host:port; empty: by hand")
+    device_url = _text(
+        "Live bench",
+        required=False,
+        description="a serial port (/dev/ttyUSB0) or socket://host:port; empty: by hand",
+    )
 
 
 class BenchForm(BenchCard):
@@ -87,7 +95,9 @@ class BenchForm(BenchCard):
 
     label = _text("First range is called", description="for example “1”")
     full_scale = QuantityField("Full-scale flow of that range", "flow", 1e-9, 10)
-    plate_diameter = QuantityField("Bore of its plate", "length", 0.003, 0.5, required=False, help="of an orifice meter")
+    plate_diameter = QuantityField(
+        "Bore of its plate", "length", 0.003, 0.5, required=False, help="of an orifice meter"
+    )
 
 
 class RangeForm(BaseForm):
@@ -95,7 +105,9 @@ class RangeForm(BaseForm):
 
     label = _text("Range is called")
     full_scale = QuantityField("Full-scale flow", "flow", 1e-9, 10)
-    plate_diameter = QuantityField("Bore of its plate", "length", 0.003, 0.5, required=False, help="of an orifice meter")
+    plate_diameter = QuantityField(
+        "Bore of its plate", "length", 0.003, 0.5, required=False, help="of an orifice meter"
+    )
 
 
 class CheckForm(BaseForm):
@@ -103,7 +115,9 @@ class CheckForm(BaseForm):
 
     held_on = DateField("Date", [InputRequired("Write a date like 2026-05-14.")])
     plate = _text("Plate", description="its name or number")
-    plate_flow = QuantityField("The plate flows", "flow", 1e-6, 10, help="at the test pressure, by its certificate")
+    plate_flow = QuantityField(
+        "The plate flows", "flow", 1e-6, 10, help="at the test pressure, by its certificate"
+    )
     plate_uncertainty = QuantityField("Known to ±", "percent", 0, 0.2, help="of its flow, 95 %")
     read_flow = QuantityField("Read here", "flow", 1e-6, 10, help="at that pressure, leak off")
 

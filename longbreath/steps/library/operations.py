@@ -66,7 +66,9 @@ def add_revision(db: Session, product: Product, name: str, state: str) -> Revisi
     return revision
 
 
-def add_bench(db: Session, label: str, full_scale: float, plate_diameter: float | None = None, **values: Any) -> Bench:
+def add_bench(
+    db: Session, label: str, full_scale: float, plate_diameter: float | None = None, **values: Any
+) -> Bench:
     """Add a flow bench with its first range. Raises InputError as `check_bench` and `add_range`."""
     check_bench(values)
     bench = Bench(**_card(values))
@@ -83,7 +85,9 @@ def check_bench(values: dict[str, Any]) -> None:
         raise InputError("Say where the repeatability comes from.", "repeatability_source")
     url = values.get("device_url") or ""
     if url and not (url.startswith(("socket://", "/dev/")) or re.fullmatch(r"COM\d{1,3}", url)):
-        raise InputError("A live bench is a serial port such as /dev/ttyUSB0 or COM3, or socket://host:port.", "device_url")
+        raise InputError(
+            "A live bench is a serial port such as /dev/ttyUSB0 or COM3, or socket://host:port.", "device_url"
+        )
 
 
 def _card(values: dict[str, Any]) -> dict[str, Any]:
@@ -119,7 +123,9 @@ def add_range(
 def add_check(db: Session, bench: Bench, actor: User, **values: Any) -> Calibration:
     """Record a plate check. Raises InputError for one so far off that the plate or the reading is another's."""
     if not 0.5 < values["read_flow"] / values["plate_flow"] < 2.0:
-        raise InputError("This is off by half or more: another plate, another range, or another pressure?", "read_flow")
+        raise InputError(
+            "This is off by half or more: another plate, another range, or another pressure?", "read_flow"
+        )
     check = Calibration(bench_id=bench.id, made_by_id=actor.id, **values)
     db.add(check)
     check.bench, check.made_by = bench, actor

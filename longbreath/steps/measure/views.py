@@ -35,7 +35,11 @@ def overview(application_id: int) -> Any:
     rows = lift_rows(a, b)
     elements = queries.elements(db(), application.id)
     figures = {**queries.lift_figures(rows), **queries.element_figures(elements)}
-    pair = [(t, {row.lift: side for row in rows if (side := row.a if t is a else row.b) is not None}) for t in (a, b) if t]
+    pair = [
+        (t, {row.lift: side for row in rows if (side := row.a if t is a else row.b) is not None})
+        for t in (a, b)
+        if t
+    ]
     return page(
         "measure/overview.html", figures, sessions=sessions, session=session, rows=rows, elements=elements,
         pair=[t for t, _ in pair], curves=drawn([curve_of(t, found) for t, found in pair]),

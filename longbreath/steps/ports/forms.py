@@ -18,7 +18,9 @@ SHAPES = (("round", "round"), ("rounded_rectangle", "rounded rectangle"), ("outl
 class TraverseForm(BaseForm):
     """A face to walk over with the pitot."""
 
-    title = StringField("Name", [DataRequired("This is missing."), Length(max=120)], description="which port, which state of work")
+    title = StringField(
+        "Name", [DataRequired("This is missing."), Length(max=120)], description="which port, which state of work"
+    )
     held_on = DateField("Date", [InputRequired("Write a date like 2026-05-14.")])
     lift = QuantityField("Lift", "length", 0, 0.05, help="0 where no valve is in the way")
     test_pressure = QuantityField("Test pressure", "column", 100, 30000)
@@ -31,8 +33,12 @@ class TraverseForm(BaseForm):
     corner_radius = QuantityField("Corner radius", "length", 0, 0.15, required=False)
     outline = TextAreaField("Outline, x and y a line", [Optional(), Length(max=8000)],
                             description="once round the rim, in mm or with a unit: “12.5, 3.0”")  # fmt: skip
-    columns = CountField("Columns of the grid", [InputRequired("This is missing."), NumberRange(1, 15, "From 1 to 15.")], default=5)
-    rows = CountField("Rows of the grid", [InputRequired("This is missing."), NumberRange(1, 15, "From 1 to 15.")], default=4)
+    columns = CountField(
+        "Columns of the grid", [InputRequired("This is missing."), NumberRange(1, 15, "From 1 to 15.")], default=5
+    )
+    rows = CountField(
+        "Rows of the grid", [InputRequired("This is missing."), NumberRange(1, 15, "From 1 to 15.")], default=4
+    )
 
     def traced(self) -> list[tuple[float, float]]:
         """The outline as pairs [m]. Raises InputError that names the line."""
@@ -40,7 +46,9 @@ class TraverseForm(BaseForm):
         for number, line in enumerate((self.outline.data or "").splitlines(), start=1):
             if not line.strip():
                 continue
-            parts = [p for p in re.split(r"[;\t]|,\s+|\s+(?=[-−+]?\d)|,(?=\s*[-−+]?\d+\.)", line.strip()) if p.strip()]
+            parts = [
+                p for p in re.split(r"[;\t]|,\s+|\s+(?=[-−+]?\d)|,(?=\s*[-−+]?\d+\.)", line.strip()) if p.strip()
+            ]
             try:
                 if len(parts) != 2:
                     raise InputError("an x and a y are wanted.")
@@ -62,12 +70,16 @@ class PointForm(BaseForm):
 class JobForm(BaseForm):
     """A porting job with its target and limits."""
 
-    name = StringField("Port", [DataRequired("This is missing."), Length(max=120)], description="which port of which part")
+    name = StringField(
+        "Port", [DataRequired("This is missing."), Length(max=120)], description="which port of which part"
+    )
     lift = QuantityField("Judged at a lift of", "length", 0, 0.05)
     test_pressure = QuantityField("Test pressure", "column", 100, 30000)
     start_flow = QuantityField("Flow before", "flow", 1e-6, 10)
     target_flow = QuantityField("Flow wanted", "flow", 1e-6, 10)
-    flow_uncertainty = QuantityField("One flow is good to ±", "flow", 0, 1, help="from the bench: a gain inside it is none")
+    flow_uncertainty = QuantityField(
+        "One flow is good to ±", "flow", 0, 1, help="from the bench: a gain inside it is none"
+    )
     hours_allowed = QuantityField("Hours allowed", "hours", 360, 4e6)
     wall_limit = QuantityField("Wall that must stay", "length", 0, 0.05)
 
@@ -80,7 +92,9 @@ class BoutForm(BaseForm):
     done = StringField("What was cut", [DataRequired("Say what was cut."), Length(max=200)])
     trace_id = SelectField("Flow after it, from a trace", coerce=int)
     flow = QuantityField("or typed", "flow", 1e-6, 10, required=False)
-    walls = TextAreaField("Wall left", [Optional(), Length(max=2000)], description="a point a line: “short turn 3.1 mm”")
+    walls = TextAreaField(
+        "Wall left", [Optional(), Length(max=2000)], description="a point a line: “short turn 3.1 mm”"
+    )
 
     def thicknesses(self) -> list[list[object]]:
         """Wall left at named points, pairs of name and thickness [m]. Raises InputError that names the line."""
@@ -90,7 +104,9 @@ class BoutForm(BaseForm):
                 continue
             match = re.match(r"^\s*(.+?)[\s:=]+(\d[\d.,/\s-]*\s*\D*)$", line)
             if match is None:
-                raise InputError(f"Line {number}: a name and a thickness are wanted, “short turn 3.1 mm”.", "walls")
+                raise InputError(
+                    f"Line {number}: a name and a thickness are wanted, “short turn 3.1 mm”.", "walls"
+                )
             try:
                 thickness = units.parse(match[2], "length", self.units.data or "metric").value
             except InputError as error:

@@ -34,12 +34,16 @@ def add_map(db: Session, application: Application, outline: traverse.Outline, **
     return found
 
 
-def add_point(db: Session, found: Traverse, actor: User, x: float, y: float, velocity_pressure: float) -> TraversePoint:
+def add_point(
+    db: Session, found: Traverse, actor: User, x: float, y: float, velocity_pressure: float
+) -> TraversePoint:
     """Record a pitot reading; an earlier one at the place stays, the newest counts. Raises InputError outside the face."""
     places = traverse.grid(tuple((a, b) for a, b in found.outline), found.columns, found.rows)
     if not any(abs(x - a) < 1e-6 and abs(y - b) < 1e-6 for a, b in places):
         raise InputError("Choose a place of the grid first.", "velocity_pressure")
-    point = TraversePoint(traverse_id=found.id, x=x, y=y, velocity_pressure=velocity_pressure, taken_by_id=actor.id)
+    point = TraversePoint(
+        traverse_id=found.id, x=x, y=y, velocity_pressure=velocity_pressure, taken_by_id=actor.id
+    )
     db.add(point)
     point.traverse, point.taken_by = found, actor
     db.flush()

@@ -21,7 +21,9 @@ from longbreath.store.models import PortingJob, Traverse, TraversePoint
 
 def maps_of(db: Session, application_id: int) -> list[Traverse]:
     """Velocity maps, newest first."""
-    query = select(Traverse).where(Traverse.application_id == application_id).options(selectinload(Traverse.points))
+    query = (
+        select(Traverse).where(Traverse.application_id == application_id).options(selectinload(Traverse.points))
+    )
     return list(db.scalars(query.order_by(Traverse.held_on.desc(), Traverse.id.desc())))
 
 
@@ -102,7 +104,11 @@ def legend(bounds: Sequence[float], system: str) -> list[tuple[str, float]]:
 
 def jobs_of(db: Session, application_id: int) -> list[PortingJob]:
     """Porting jobs with their bouts, newest first."""
-    query = select(PortingJob).where(PortingJob.application_id == application_id).options(selectinload(PortingJob.bouts))
+    query = (
+        select(PortingJob)
+        .where(PortingJob.application_id == application_id)
+        .options(selectinload(PortingJob.bouts))
+    )
     return list(db.scalars(query.order_by(PortingJob.id.desc())))
 
 

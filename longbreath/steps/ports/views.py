@@ -29,9 +29,18 @@ def maps(application_id: int) -> Any:
     chosen = asked if len(asked) == 2 else list(reversed(found[:2]))
     walked = [queries.walked(m) for m in chosen]
     bounds = queries.bounds_of(walked, system())
-    figures = {k: f for name, w in zip("ab", walked, strict=False) for k, f in queries.map_figures(w, f"{name}-").items()}
+    figures = {
+        k: f for name, w in zip("ab", walked, strict=False) for k, f in queries.map_figures(w, f"{name}-").items()
+    }
     pictures = [queries.picture(w, bounds, system(), application.product.side) for w in walked]
-    return page("ports/maps.html", figures, maps=found, walked=walked, pictures=pictures, legend=queries.legend(bounds, system()))
+    return page(
+        "ports/maps.html",
+        figures,
+        maps=found,
+        walked=walked,
+        pictures=pictures,
+        legend=queries.legend(bounds, system()),
+    )
 
 
 def new_map(application_id: int) -> Any:
@@ -45,7 +54,9 @@ def new_map(application_id: int) -> Any:
         values = form.values()
         sizes = {name: values.pop(name) for name in SIZES}
         values.pop("outline")
-        return operations.add_map(db(), application, operations.outline_of(values["shape"], sizes, form.traced()), **values)
+        return operations.add_map(
+            db(), application, operations.outline_of(values["shape"], sizes, form.traced()), **values
+        )
 
     saved = save(form, None, add)
     if saved.done:
@@ -71,7 +82,9 @@ def add_point(application_id: int, traverse_id: int) -> Any:
     application = load_application(application_id)
     record = load_part(Traverse, traverse_id, application)
     form = forms.PointForm()
-    saved = save(form, None, lambda: operations.add_point(db(), record, user(), *_place(form), form.velocity_pressure.data))
+    saved = save(
+        form, None, lambda: operations.add_point(db(), record, user(), *_place(form), form.velocity_pressure.data)
+    )
     if saved.done:
         return redirect(url_for("ports.walk", application_id=application.id, traverse_id=record.id))
     return _walk_page(application, record, form, saved.status)
@@ -156,4 +169,6 @@ def _offer_flows(form: forms.BoutForm, flows: queries.Flows) -> None:
 def _job_page(found: PortingJob, form: forms.BoutForm, flows: queries.Flows, status: int = 200) -> Any:
     _offer_flows(form, flows)
     outlook = queries.outlook_of(found)
-    return page("ports/job.html", queries.outlook_figures(outlook), job=found, outlook=outlook, form=form, status=status)
+    return page(
+        "ports/job.html", queries.outlook_figures(outlook), job=found, outlook=outlook, form=form, status=status
+    )

@@ -1,0 +1,116 @@
+"""The stand-in bench and the link to it: sag, ranges, faults, loss within two seconds, coming back."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator
+
+import pytest
+
+from longbreath.devices.link import LIVE, LOST, SILENT, BenchLink, Links
+from longbreath.devices.standin_bench import INCH, Bench, StandIn, command
+
+
+@pytest.fixture
+def stand_in() -> Iterator[StandIn]:
+    found = StandIn().start()
+    yield found
+    found.stop()
+
+
+@pytest.fixture
+def link(stand_in: StandIn) -> Iterator[BenchLink]:
+    found = BenchLink(stand_in.url)
+    yield found
+    found.close()
+
+
+def wait(link: BenchLink, wanted: Callable[[BenchLink], bool], seconds: float = 4.0) -> float:
+    """Wait for something to be so; how long it took [s]."""
+    start = time.monotonic()
+    while time.monotonic() - start < seconds:
+        if wanted(link):
+            return time.monotonic() - start
+        time.sleep(0.02)
+    raise AssertionError(f"not within {seconds} s: {link.status()}")
+
+
+def test_a_freer_part_lets_the_column_drop_and_more_motor_brings_it_back() -> None:
+    bench = Bench(motor=0.85, lift=8.0, part="A")
+    stock = bench.resting_column()
+    bench.part = "B"
+    assert bench.resting_column() < stock
+    bench.motor = 0.95
+    assert bench.resting_column() > stock
+
+
+def test_it_reads_what_its_part_flows() -> None:
+    bench = Bench(motor=0.9, lift=6.0)
+    for _ in range(60):
+        line = bench.step(0.1)
+    shown = (line.share or 0) * 360.0
+    assert shown == pytest.approx(bench.flow_at_28() * (line.column / INCH / 28) ** 0.5, rel=0.01)
+    bench.shut = True
+    assert bench.flow_at_28() == pytest.approx(1.2)
+    bench.fault = "blocked"
+    assert bench.step(0.1).share == 0.0
+
+
+@pytest.mark.parametrize("words", ["motor fast", "range 9", "part X", "fault what", "dance", "", "lift"])
+def test_nonsense_is_answered_and_changes_nothing(words: str) -> None:
+    bench = Bench()
+    before = vars(bench).copy()
+    assert bench.take(words)
+    assert {k: v for k, v in vars(bench).items() if k[0] != "_"} == {
+        k: v for k, v in before.items() if k[0] != "_"
+    }
+
+
+def test_values_come_and_commands_go(stand_in: StandIn, link: BenchLink) -> None:
+    wait(link, lambda x: x.status().state == LIVE and x.status().device == "stand-in bench")
+    assert link.send("motor 0.8")
+    assert link.send("lift 5")
+    wait(link, lambda x: x.status().newest.line.column > 15 * INCH)
+    assert stand_in.bench.lift == 5.0
+    command(stand_in.url, "range 2")
+    wait(link, lambda x: x.status().newest.line.range_label == "2")
+    wait(link, lambda x: len(x.recent(1.0)) >= 6)
+
+
+def test_a_pulled_plug_is_known_within_two_seconds_and_found_again(stand_in: StandIn, link: BenchLink) -> None:
+    wait(link, lambda x: x.status().state == LIVE)
+    stand_in.bench.unplugged_until = time.monotonic() + 2.5
+    assert wait(link, lambda x: x.status().state in (LOST, SILENT)) < 2.0
+    assert (
+        "hand" in link.status().words or "says nothing" in link.status().words or "nothing" in link.status().words
+    )
+    wait(link, lambda x: x.status().state == LIVE, 6.0)
+
+
+@pytest.mark.parametrize("fault", ["silent", "garbage"])
+def test_a_line_that_says_nothing_is_silent_within_two_seconds(
+    stand_in: StandIn, link: BenchLink, fault: str
+) -> None:
+    wait(link, lambda x: x.status().state == LIVE)
+    stand_in.bench.fault = fault
+    assert wait(link, lambda x: x.status().state == SILENT) < 2.0
+    stand_in.bench.fault = "none"
+    wait(link, lambda x: x.status().state == LIVE)
+
+
+def test_nobody_there_is_lost_and_takes_no_command() -> None:
+    link = BenchLink("socket://127.0.0.1:9")
+    wait(link, lambda x: x.status().state == LOST)
+    assert not link.send("motor 1")
+    assert "by hand" in link.status().words
+    link.close()
+    assert link.is_idle
+
+
+def test_one_link_an_address(stand_in: StandIn) -> None:
+    links = Links()
+    one = links.get(stand_in.url)
+    assert links.get(stand_in.url) is one
+    links.close()
+    assert links.get(stand_in.url) is not one
+    links.close()
