@@ -8,7 +8,6 @@ const isTyping = (target) => target.closest("input:not([type=hidden]), textarea,
 
 let last = Date.now();
 let tone = null;
-let knobs = { motor: 0, range: 4 };
 let greeted = false;
 
 function level(share) {
@@ -95,13 +94,6 @@ function sendLift() {
   if (rung && !byId("stand-in").hidden && Number(rung.dataset.mm) > 0) turn(`lift ${rung.dataset.mm}`);
 }
 
-function knob(name) {
-  const [what, way] = name.split(" ");
-  const by = way === "+" ? 1 : -1;
-  if (what === "motor") { knobs.motor = Math.max(0, Math.min(1, knobs.motor + by * (knobs.motor === 0 ? 0.7 : 0.02))); turn(`motor ${knobs.motor.toFixed(2)}`); }
-  if (what === "range") { knobs.range = Math.max(1, Math.min(4, knobs.range + by)); turn(`range ${knobs.range}`); }
-}
-
 function press(id) {
   const button = byId(id);
   const on = button.getAttribute("aria-pressed") !== "true";
@@ -119,7 +111,7 @@ const keys = {
   m: () => { tone = press("tone") ? new AudioContext() : null; },
   b: () => document.body.classList.toggle("is-stand-off", press("stand-off")),
 };
-const knobKeys = { "[": "motor -", "]": "motor +", ",": "range -", ".": "range +" };
+const knobs = { "[": "motor down", "]": "motor up", ",": "range down", ".": "range up" };
 
 function live() {
   const events = new EventSource(desk.dataset.liveUrl);
@@ -130,15 +122,15 @@ function live() {
   document.addEventListener("keydown", (event) => {
     if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target) || document.querySelector("dialog[open]")) return;
     if (event.key === " " && event.repeat) return event.preventDefault(); // a foot left on the switch is one press
-    const act = keys[event.key] ?? (!byId("stand-in").hidden && knobKeys[event.key] ? () => knob(knobKeys[event.key]) : null);
+    const act = keys[event.key] ?? (!byId("stand-in").hidden && knobs[event.key] ? () => turn(knobs[event.key]) : null);
     if (act) { event.preventDefault(); act(); }
   });
   byId("capture").addEventListener("submit", () => { if (!byId("capture-key").value) capture(false); });
   document.querySelector(".capture-button").addEventListener("click", (event) => { event.preventDefault(); capture(false); });
+  byId("as-it-is").addEventListener("click", keys.r);
   byId("tone").addEventListener("click", keys.m);
   byId("stand-off").addEventListener("click", keys.b);
   byId("by-hand").querySelector("summary").addEventListener("click", () => { byId("by-hand").dataset.touched = "yes"; });
-  document.querySelectorAll("[data-knob]").forEach((button) => button.addEventListener("click", () => knob(button.dataset.knob)));
   document.querySelectorAll("[data-words]").forEach((button) => button.addEventListener("click", () => turn(button.dataset.words)));
   document.addEventListener("htmx:afterSettle", (event) => {
     if (event.target.id !== "board") return;

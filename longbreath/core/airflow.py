@@ -53,7 +53,10 @@ def draft(pair: Pair) -> str:
         return f"No difference in airflow was proven between {pair.b} and {pair.a} {where}."
     best = max(proven, key=lambda lift: lift.gain.value)
     worst = min(proven, key=lambda lift: lift.gain.value)
-    parts = [_sentence(best)] if best is worst else [_sentence(best), _sentence(worst)]
+    parts = [
+        _sentence(lift)
+        for lift in ([best] if best.gain.value > 0 else []) + ([worst] if worst.gain.value < 0 else [])
+    ]
     return f"{pair.b} flowed {'; '.join(parts)}, against {pair.a}, {where}. Airflow on a bench, not power."
 
 
@@ -72,7 +75,8 @@ _POWER = re.compile(
 _NOT_POWER = re.compile(r"\bnot (a )?power\b|\bno power\b", re.IGNORECASE)
 _FLOWS = re.compile(r"([+−-]?\d+(?:\.\d+)?)[\s\u00a0\u202f]*(cfm|L/s)", re.IGNORECASE)
 _ENGINE = re.compile(
-    r"engine airflow|whole engine|all (four|six|eight|\d+) (cylinders|ports)|times \d+|× ?\d+", re.IGNORECASE
+    r"engine airflow|whole engine|all (four|six|eight|\d+) (cylinders|ports)|times \d+|[×x*] ?\d+(?![\d.]*\s*mm)",
+    re.IGNORECASE,
 )
 
 

@@ -1,7 +1,7 @@
 """A stand-in flow bench: motor, column that sags under a freer part, ranges, noise, leak, and the faults of a day.
 
-It speaks the line protocol over TCP and takes commands, one a line: `motor 0.8` (share of full speed), `range 3`,
-`lift 4.0` (mm), `part B`, `shut` (valves shut, for a leak test), `fault silent|blocked|garbage|none`, `unplug 3` (s).
+It speaks the line protocol over TCP and takes commands, one a line: `motor 0.8` (share of full speed), `motor up`,
+`range 3`, `range down`, `lift 4.0` (mm), `part B`, `shut` (valves shut, for a leak test), `fault silent|blocked|garbage|none`, `unplug 3` (s).
 All figures are invented.
 """
 
@@ -27,6 +27,7 @@ MOTOR_INCHES = 46.0
 SAG = 3.1e-4
 LEAK_CFM = 1.2
 RATE = 12.0
+START, HAIR = 0.70, 0.004
 NAME_EVERY = 1.0
 FAULTS = ("none", "silent", "blocked", "garbage")
 
@@ -88,14 +89,28 @@ class Bench:
 
     def _commands(self) -> dict[str, object]:
         return {
-            "motor": lambda v: self._set("motor", min(1.0, max(0.0, float(v)))),
-            "range": lambda v: self._set("range_label", v) if v in RANGES else "no such range",
+            "motor": lambda v: self._set("motor", self._motor(v)),
+            "range": lambda v: self._range(v),
             "lift": lambda v: self._set("lift", max(0.0, float(v))),
             "part": lambda v: self._set("part", v) if v in PARTS else "no such part",
             "shut": lambda v: self._set("shut", v != "no"),
             "fault": lambda v: self._set("fault", v) if v in FAULTS else "no such fault",
             "unplug": lambda v: self._set("unplugged_until", time.monotonic() + float(v or 3)),
         }
+
+    def _motor(self, value: str) -> float:
+        """The motor for "up" or "down" (a hair), or a share of full speed; a motor at rest starts."""
+        if value in ("up", "down"):
+            return START if self.motor < START else self.motor + (HAIR if value == "up" else -HAIR)
+        return min(1.0, max(0.0, float(value)))
+
+    def _range(self, value: str) -> str:
+        """The next larger or smaller range for "up" or "down", or the one named."""
+        labels = list(RANGES)
+        if value in ("up", "down"):
+            place = labels.index(self.range_label) + (1 if value == "up" else -1)
+            value = labels[min(len(labels) - 1, max(0, place))]
+        return self._set("range_label", value) if value in RANGES else "no such range"
 
     def _set(self, name: str, value: object) -> str:
         setattr(self, name, value)

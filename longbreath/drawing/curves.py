@@ -10,6 +10,11 @@ from math import ceil, floor, log10
 from markupsafe import Markup, escape
 
 LEFT, RIGHT, TOP, BOTTOM = 40, 16, 26, 34
+PRINTED = (
+    "<style>.grid{stroke:#DDD5C6}.curve{stroke:#22262B}.open{fill:#fff;stroke:#22262B;stroke-width:1.3}"
+    ".full,.small{fill:#22262B}text{font-family:Archivo;font-size:12.5px;fill:#22262B}</style>"
+)
+"""Ink and type of a picture that is printed: there it takes none from the page around it."""
 _LOOKS = {
     "A": 'stroke-width="1.3"',
     "B": 'stroke-width="2.6"',
@@ -45,7 +50,12 @@ def _ticks(top: float) -> tuple[list[float], float]:
 
 
 def flow_curves(
-    curves: Sequence[Curve], lift_unit: str, flow_unit: str, width: int = 244, height: int = 260
+    curves: Sequence[Curve],
+    lift_unit: str,
+    flow_unit: str,
+    width: int = 244,
+    height: int = 260,
+    printed: bool = False,
 ) -> Markup:
     """The curves on common axes from nought, as an SVG that takes its ink from the text around it."""
     xs = [x for c in curves for x, _ in c.points] or [1.0]
@@ -63,6 +73,8 @@ def flow_curves(
         f'<svg class="curves" viewBox="0 0 {width} {height}" width="{width}" height="{height}" role="img" '
         f'aria-label="Flow over lift: {escape(", ".join(c.name for c in curves) or "nothing yet")}">'
     ]
+    if printed:
+        parts.append(PRINTED)
     for y in y_ticks:
         parts.append(f'<line class="grid" x1="{LEFT}" x2="{width - RIGHT}" y1="{py(y):.1f}" y2="{py(y):.1f}"/>')
         parts.append(
@@ -104,13 +116,14 @@ def _names(curves: Sequence[Curve], px, py, width: int) -> list[str]:  # type: i
     taken: list[float] = []
     parts = []
     for number, curve in enumerate(sorted(curves, key=lambda c: py(c.points[-1][1]))):
-        x, y = px(curve.points[-1][0]), py(curve.points[-1][1]) + (-10 if number == 0 else 22)
+        x, y = px(curve.points[-1][0]), py(curve.points[-1][1])
+        beside = x < LEFT + (width - LEFT) * 0.62
+        y += 5 if beside else -10 if number == 0 else 22
         while any(abs(y - other) < 15 for other in taken):
             y += 15
         taken.append(y)
         heavy = ' font-weight="650"' if curve.look == "B" else ""
-        at = min(x, width - RIGHT)
-        anchor = "end" if at > LEFT + (width - LEFT) * 0.35 else "start"
+        at, anchor = (x + 8, "start") if beside else (min(x, width - RIGHT), "end")
         parts.append(
             f'<text class="name" x="{at:.1f}" y="{y:.1f}" text-anchor="{anchor}"{heavy}>{escape(curve.name)}</text>'
         )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from itertools import pairwise
 from math import inf, sqrt
 
 from sqlalchemy import select
@@ -63,6 +64,21 @@ class PlateState:
         if self.newest is None:
             return None
         return sqrt(self.newest.plate_uncertainty**2 + self.newest.deviation**2)
+
+
+@dataclass(frozen=True)
+class PlateRow:
+    """One plate check with its drift since the one before, share of the flow (None for the first)."""
+
+    check: Calibration
+    drift: float | None
+
+
+def plate_history(found: Bench) -> list[PlateRow]:
+    """All plate checks of a bench, newest first."""
+    ordered = sorted(found.calibrations, key=lambda c: (c.held_on, c.id))
+    rows = [PlateRow(check, check.deviation - before.deviation) for before, check in pairwise(ordered)]
+    return [*reversed(rows), *(PlateRow(first, None) for first in ordered[:1])]
 
 
 def plate_state(found: Bench, on: date) -> PlateState:

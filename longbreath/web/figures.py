@@ -33,6 +33,11 @@ def lift(value: float) -> str:
     return units.show_number(value, "length", system(), decimals=3 if system() == "us" else 2)
 
 
+def deviation(value: float | None, decimals: int = 1) -> str:
+    """A share as a signed percentage: "−0.4 %"; an empty text for none."""
+    return "" if value is None else units.show(value, "percent", system(), signed=True, decimals=decimals)
+
+
 def number(value: float | None, kind: str, uncertainty: float | None = None) -> str:
     """As `quantity`, without the symbol."""
     return "–" if value is None else units.show_number(value, kind, system(), uncertainty)
@@ -77,6 +82,6 @@ def subscripts(symbol: str) -> Markup:
 
 def init_figures(app: Flask) -> None:
     """Register the filters."""
-    filters = (quantity, number, rough, lift, rpm, day, moment, working_value, subscripts)
+    filters = (quantity, number, rough, deviation, lift, rpm, day, moment, working_value, subscripts)
     app.jinja_env.filters.update({f.__name__: f for f in filters})
     app.jinja_env.globals.update(unit_symbol=unit, with_args=with_args, system=system, interval_mark=interval_mark)

@@ -29,7 +29,7 @@ def curve_of(trace: Trace, rows: Mapping[float, TraceRow], as_reference: bool = 
     return Curve(_NAMES.get(trace.label, trace.title), trace.label, points, spreads)
 
 
-def drawn(curves: Sequence[Curve], width: int = 244, height: int = 260) -> Markup:
-    """The curves in the viewer's units."""
+def drawn(curves: Sequence[Curve], width: int = 244, height: int = 260, printed: bool = False) -> Markup:
+    """The curves in the viewer's units, for the screen or for print."""
     lift_unit, flow_unit = (units.kind_named(kind).symbol(system()) for kind in ("length", "flow"))
-    return flow_curves(curves, lift_unit, flow_unit, width, height)
+    return flow_curves(curves, lift_unit, flow_unit, width, height, printed)

@@ -56,11 +56,21 @@ def test_a_null_result_is_said_as_one() -> None:
         ("At 28 inH2O it flowed 25 cfm more.", "one_port"),
         ("At 28 inH2O the whole engine gains: 6 cfm times 4.", "one_port"),
         ("At 28 inH2O it adds 24 cfm for all four cylinders.", "one_port"),
+        ("At 28 inH2O it gains 6 cfm × 8.", "one_port"),
         ("It flowed 5 cfm more.", "condition"),
     ],
 )
 def test_what_airflow_may_not_say(statement: str, key: str) -> None:
     assert key in failed(statement)
+
+
+def test_a_loss_stands_beside_the_gain_and_sizes_are_no_multiplication() -> None:
+    pair = replace(
+        PAIR, lifts=(lift(4, 140, 136), lift(8, 200, 206.3)), fixture="radius plate, 2 × 33.0 mm valves"
+    )
+    words = airflow.draft(pair)
+    assert words.index("+6.0 cfm") < words.index("−4.0 cfm")
+    assert failed(words, pair) == set()
 
 
 def test_that_it_is_not_power_may_be_said() -> None:

@@ -41,6 +41,11 @@ class Rung:
     difference: Figure | None
     is_now: bool
 
+    @property
+    def millimetres(self) -> float:
+        """Its lift in mm, for the stand-in and the form."""
+        return round(self.lift * 1000.0, 3)
+
 
 @dataclass(frozen=True)
 class Laid:

@@ -128,6 +128,6 @@ def printed(application_id: int, session_id: int) -> Any:
         "bench/sheet.html", application=application, session=session, plate=plate_state(session.bench, session.held_on),
         leak=core_bench.leak_at(leak, session.test_pressure) if leak else None, noise=noise, tables=tables,
         rows=lift_rows(a, b), warnings=differs(a, b) if a and b else (), printed_by=user().name,
-        curves=drawn(curves, 620, 300) if curves else "",
+        curves=drawn(curves, 620, 300, printed=True) if curves else "",
     )  # fmt: skip
     return send_file(io.BytesIO(pdf.to_pdf(html, DIST)), "application/pdf", download_name=_name(session, "pdf"))

@@ -13,7 +13,7 @@ from markupsafe import Markup
 
 from longbreath.core.register import all_reckonings
 from longbreath.steps.library import forms, operations, queries
-from longbreath.store.flow import plate_state
+from longbreath.store.flow import plate_history, plate_state
 from longbreath.store.models import Bench, Product, Vehicle
 from longbreath.web.forms import BaseForm
 from longbreath.web.guard import user
@@ -78,7 +78,9 @@ def new_bench() -> Any:
 def bench(bench_id: int) -> Any:
     """A bench: its card, ranges, and the drift of its plate checks."""
     found = db().get(Bench, bench_id) or abort(404)
-    return page("library/bench.html", bench=found, plate=plate_state(found, date.today()), today=date.today())
+    return page(
+        "library/bench.html", bench=found, plate=plate_state(found, date.today()), history=plate_history(found)
+    )
 
 
 def edit_bench(bench_id: int) -> Any:

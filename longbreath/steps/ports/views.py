@@ -8,6 +8,7 @@ from typing import Any
 from flask import redirect, request, url_for
 
 from longbreath.core import units
+from longbreath.core.bench import is_off_pressure
 from longbreath.core.errors import InputError
 from longbreath.steps.ports import forms, operations, queries
 from longbreath.store.models import Application, PortingJob, Traverse
@@ -33,14 +34,9 @@ def maps(application_id: int) -> Any:
         k: f for name, w in zip("ab", walked, strict=False) for k, f in queries.map_figures(w, f"{name}-").items()
     }
     pictures = [queries.picture(w, bounds, system(), application.product.side) for w in walked]
-    return page(
-        "ports/maps.html",
-        figures,
-        maps=found,
-        walked=walked,
-        pictures=pictures,
-        legend=queries.legend(bounds, system()),
-    )
+    differ = len(chosen) == 2 and is_off_pressure(chosen[0].test_pressure, chosen[1].test_pressure)
+    return page("ports/maps.html", figures, maps=found, walked=walked, pictures=pictures, pressures_differ=differ,
+                legend=queries.legend(bounds, system()))  # fmt: skip
 
 
 def new_map(application_id: int) -> Any:

@@ -150,15 +150,19 @@ class Fixture(Audited, Versioned, Base):
     note: Mapped[str] = mapped_column(default="")
 
     @property
+    def _valve_words(self) -> str:
+        if not self.valves or not self.valve_diameter:
+            return ""
+        return f"{self.valves} valve{'s' if self.valves > 1 else ''} of {self.valve_diameter * 1000:.1f} mm"
+
+    @property
     def words(self) -> str:
         """The fixture in one line, in millimetres."""
         parts = [
             f"{self.bore * 1000:.1f} mm bore adapter" if self.bore else "",
             f"{self.mouth} at the mouth" if self.mouth else "",
             f"{self.outlet} at the outlet" if self.outlet else "",
-            f"{self.valves} × {self.valve_diameter * 1000:.1f} mm valve"
-            if self.valves and self.valve_diameter
-            else "",
+            self._valve_words,
             self.port,
             self.note,
         ]
