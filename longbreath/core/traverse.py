@@ -173,6 +173,25 @@ def make_map(outline: Outline, spots: Sequence[Spot], rows: tuple[str, ...] = ()
     )  # fmt: skip
 
 
+def compare_maps(a: Map, b: Map) -> tuple[Figure, Figure, Figure]:
+    """B − A of two maps: mean velocity [m/s], peak over mean, working area (share)."""
+
+    def gap(name: str, one: Figure, other: Figure) -> Figure:
+        working = Working(
+            f"{other.label}: right less left",
+            (Given("L", "left", one.value, one.kind), Given("R", "right", other.value, other.kind)),
+            (Step("Δ", "R − L", other.value - one.value, other.kind),),
+            "Difference.",
+            ("Read with a pitot on a coarse grid: a difference of a few per cent is inside the reading.",),
+            one.working.rows + other.working.rows,
+        )
+        value = other.value - one.value
+        return Figure(name, other.label, value, other.kind, working, signed=True, significant=2)
+
+    return (gap("mean", a.mean, b.mean), gap("peak", a.peak_over_mean, b.peak_over_mean),
+            gap("working", a.working_area, b.working_area))  # fmt: skip
+
+
 def _working_share(found: Sequence[Cell], flow: float, area: float) -> float:
     wanted, used = WORKING_FLOW * flow, 0.0
     for cell in sorted(found, key=lambda c: -c.spot.velocity):

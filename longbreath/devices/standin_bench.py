@@ -1,8 +1,8 @@
 """A stand-in flow bench: motor, column that sags under a freer part, ranges, noise, leak, and the faults of a day.
 
 It speaks the line protocol over TCP and takes commands, one a line: `motor 0.8` (share of full speed), `motor up`,
-`range 3`, `range down`, `lift 4.0` (mm), `part B`, `shut` (valves shut, for a leak test), `fault silent|blocked|garbage|none`, `unplug 3` (s).
-All figures are invented.
+`range 3`, `range down`, `lift 4.0` (mm), `part B`, `shut` (valves shut, for a leak test),
+`fault silent|blocked|garbage|none`, `unplug 3` (s). All figures are invented.
 """
 
 from __future__ import annotations

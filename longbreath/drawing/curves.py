@@ -10,6 +10,8 @@ from math import ceil, floor, log10
 from markupsafe import Markup, escape
 
 LEFT, RIGHT, TOP, BOTTOM = 40, 16, 26, 34
+CROWD = 3
+"""With more curves than this, references are drawn without their names."""
 PRINTED = (
     "<style>.grid{stroke:#DDD5C6}.curve{stroke:#22262B}.open{fill:#fff;stroke:#22262B;stroke-width:1.3}"
     ".full,.small{fill:#22262B}text{font-family:Archivo;font-size:12.5px;fill:#22262B}</style>"
@@ -90,7 +92,8 @@ def flow_curves(
     parts.append(f'<text class="axis" x="2" y="11">{escape(flow_unit)}</text>')
     for curve in curves:
         parts += _drawn(curve, px, py)
-    parts += _names([c for c in curves if c.points], px, py, width)
+    named = [c for c in curves if c.points and (c.look != "reference" or len(curves) <= CROWD)]
+    parts += _names(named, px, py, width)
     return Markup("".join([*parts, "</svg>"]))
 
 

@@ -30,6 +30,8 @@ def curve_of(trace: Trace, rows: Mapping[float, TraceRow], as_reference: bool = 
 
 
 def drawn(curves: Sequence[Curve], width: int = 244, height: int = 260, printed: bool = False) -> Markup:
-    """The curves in the viewer's units, for the screen or for print."""
+    """The curves in the viewer's units, for the screen or for print; nothing where no lift was read."""
+    if not any(x > 0 for curve in curves for x, _ in curve.points):
+        return Markup("")
     lift_unit, flow_unit = (units.kind_named(kind).symbol(system()) for kind in ("length", "flow"))
     return flow_curves(curves, lift_unit, flow_unit, width, height, printed)

@@ -43,7 +43,24 @@ def test_axe_finds_nothing(page: Page, light: str) -> None:
     base = application_of(page, "Gannet")
     if light == "cell":
         page.locator("#theme-switch").click()
-    for address in (*PAGES, *(f"{base}/{step}" for step in STEPS), f"{base}/weigh?working=middle"):
+    bench = (
+        "curves",
+        "stacks",
+        "parts",
+        "maps",
+        "maps/1",
+        "porting",
+        "porting/1",
+        "sessions/1",
+        "traces/19/desk",
+        "sessions/new",
+    )
+    deeper = (
+        *(f"{base}/{step}" for step in STEPS),
+        *(f"{base}/measure/{page}" for page in bench),
+        f"{base}/weigh?working=middle",
+    )
+    for address in (*PAGES, "/library/benches/1", *deeper):
         found += violations(page, address)
     if light == "cell":
         page.locator("#theme-switch").click()

@@ -184,7 +184,7 @@ def test_the_log_gives_changed_figures_their_unit(tester: FlaskClient, db: Sessi
     assert "redline: 743.51 → 750 rad/s" in text
 
 
-@pytest.mark.parametrize("name", ["bench", "correction", "comparison"])
+@pytest.mark.parametrize("name", ["bench", "discharge", "ports", "correction", "comparison"])
 def test_method_notes_name_formula_assumptions_and_source(tester: FlaskClient, name: str) -> None:
     text = read(tester.get(f"/method/{name}")).select_one(".prose").text
     assert "Source" in text or "source" in text or "from memory" in text

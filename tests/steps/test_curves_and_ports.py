@@ -227,8 +227,8 @@ def test_a_bench_card_plate_checks_and_their_drift(
         [c.get_text(" ", strip=True) for c in row.select("td")]
         for row in read(tester.get(here)).select("tbody tr")
     ]
-    assert [row[4] for row in rows] == ["−0.50 %", "+1.00 %"]
-    assert rows[0][5] == "−1.50 %"
+    assert [row[4] for row in rows] == ["−0.50\u202f%", "+1.00\u202f%"]
+    assert rows[0][5] == "−1.50\u202f%"
     assert len(list(db.scalars(select(Calibration)))) == 2
     form = {
         f["name"]: f.get("value", "") for f in read(tester.get(f"{here}/change")).select("form.form input[name]")

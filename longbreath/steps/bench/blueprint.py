@@ -18,6 +18,7 @@ route(blueprint, "/sessions/<int:session_id>/change", views.edit_session, "edit"
 route(blueprint, "/sessions/<int:session_id>/traces/new", views.new_trace, "edit", BOTH)
 route(blueprint, "/fixtures/new", views.new_fixture, "edit", BOTH)
 route(blueprint, "/fixtures/<int:fixture_id>", views.edit_fixture, "edit", BOTH)
+route(blueprint, "/traces/<int:trace_id>", views.edit_trace, "edit", BOTH)
 route(blueprint, "/traces/<int:trace_id>/section", views.set_section, "edit", ("POST",))
 route(blueprint, "/readings/<int:reading_id>/exclude", views.exclude_reading, "edit", BOTH)
 route(blueprint, "/traces/<int:trace_id>/desk", live_views.desk, "edit", BOTH)

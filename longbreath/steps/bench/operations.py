@@ -90,6 +90,17 @@ def add_trace(db: Session, session: BenchSession, fixture: Fixture, **values: An
     return trace
 
 
+def change_trace(db: Session, trace: Trace, fixture: Fixture, **values: Any) -> Trace:
+    """Change what a trace is and sat on. Raises InputError for a sweep that would become a fixed part, or the reverse."""
+    if values["kind"] != trace.kind and any(reading.counts for reading in trace.readings):
+        raise InputError("It has readings: a sweep cannot become a fixed part, nor the reverse.", "kind")
+    trace.fixture_id, trace.fixture = fixture.id, fixture
+    for name, value in values.items():
+        setattr(trace, name, value)
+    db.flush()
+    return trace
+
+
 def capture(db: Session, trace: Trace, actor: User, **values: Any) -> Reading:
     """Record one reading; a lift read again is a repeat, and repeats are averaged.
 

@@ -88,22 +88,39 @@ def session_page(found: BenchSession, refused: str = "", status: int = 200) -> A
 def new_trace(application_id: int, session_id: int) -> Any:
     """Add a part to a session."""
     application = load_application(application_id)
-    found = load_part(BenchSession, session_id, application)
-    form = forms.TraceForm()
-    known = queries.fixtures(db(), application.id)
-    form.fixture_id.choices = options([(f.id, f.words) for f in known])
-    if not form.is_submitted() and found.traces:
-        form.fixture_id.data = found.traces[-1].fixture_id
+    return _trace_page(application, load_part(BenchSession, session_id, application), None)
 
-    def add() -> Trace:
+
+def edit_trace(application_id: int, trace_id: int) -> Any:
+    """Change what a trace is called, is, and sat on; its readings stay as they are."""
+    application = load_application(application_id)
+    trace = load_part(Trace, trace_id, application, "session.application_id")
+    return _trace_page(application, trace.session, trace)
+
+
+def _trace_page(application: Application, found: BenchSession, trace: Trace | None) -> Any:
+    form = forms.TraceForm(obj=trace)
+    form.fixture_id.choices = options([(f.id, f.words) for f in queries.fixtures(db(), application.id)])
+    if not form.is_submitted():
+        form.ladder.data = (
+            ", ".join(units.show(lift, "length", "metric") for lift in trace.ladder) if trace else ""
+        )
+        if trace is None and found.traces:
+            form.fixture_id.data = found.traces[-1].fixture_id
+
+    def put() -> Trace:
         values = {**form.values(), "ladder": form.lifts()}
         fixture = load_part(Fixture, values.pop("fixture_id"), application)
-        return operations.add_trace(db(), found, fixture, **values)
+        if trace is None:
+            return operations.add_trace(db(), found, fixture, **values)
+        return operations.change_trace(db(), trace, fixture, **values)
 
-    saved = save(form, None, add)
+    saved = save(form, trace, put)
     if saved.done:
         return redirect(url_for("bench.desk", application_id=application.id, trace_id=saved.result.id))
-    return page("bench/trace.html", form=form, session=found, status=saved.status)
+    return page(
+        "bench/trace.html", form=form, session=found, trace=trace, conflict=saved.conflict, status=saved.status
+    )
 
 
 def new_fixture(application_id: int) -> Any:

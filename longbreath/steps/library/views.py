@@ -87,11 +87,11 @@ def edit_bench(bench_id: int) -> Any:
     """Change a bench's card."""
     found = db().get(Bench, bench_id) or abort(404)
     form = forms.BenchCard(obj=found)
-    saved = save(form, None, lambda: operations.change_bench(db(), found, **form.values()))
+    saved = save(form, found, lambda: operations.change_bench(db(), found, **form.values()))
     if saved.done:
         flash("Bench saved; the figures of its sessions were made anew.", "done")
         return redirect(url_for("library.bench", bench_id=found.id))
-    return page("library/form.html", form=form, title=found.name, status=saved.status)
+    return page("library/form.html", form=form, title=found.name, conflict=saved.conflict, status=saved.status)
 
 
 def new_check(bench_id: int) -> Any:

@@ -7,7 +7,7 @@ from typing import Any
 
 from flask import redirect, request, url_for
 
-from longbreath.core import units
+from longbreath.core import traverse, units
 from longbreath.core.bench import is_off_pressure
 from longbreath.core.errors import InputError
 from longbreath.steps.ports import forms, operations, queries
@@ -33,6 +33,8 @@ def maps(application_id: int) -> Any:
     figures = {
         k: f for name, w in zip("ab", walked, strict=False) for k, f in queries.map_figures(w, f"{name}-").items()
     }
+    if len(walked) == 2 and walked[0].map and walked[1].map:
+        figures |= {f"gap-{f.name}": f for f in traverse.compare_maps(walked[0].map, walked[1].map)}
     pictures = [queries.picture(w, bounds, system(), application.product.side) for w in walked]
     differ = len(chosen) == 2 and is_off_pressure(chosen[0].test_pressure, chosen[1].test_pressure)
     return page("ports/maps.html", figures, maps=found, walked=walked, pictures=pictures, pressures_differ=differ,

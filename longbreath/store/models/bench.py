@@ -13,10 +13,11 @@ from longbreath.store.models.path import Element
 from longbreath.store.models.people import User
 
 
-class Bench(Audited, Base):
+class Bench(Audited, Versioned, Base):
     """A flow bench: what its meter is, what its instruments resolve, how well it repeats, where its device answers."""
 
     __tablename__ = "bench"
+    __mapper_args__ = {"version_id_col": Versioned.version}  # noqa: RUF012
     __table_args__ = (
         CheckConstraint("meter in ('range', 'orifice', 'direct')", name="meter"),
         CheckConstraint("temperature_rule in ('none', 'temperature', 'state', 'volume')", name="temperature_rule"),
@@ -174,10 +175,11 @@ class Fixture(Audited, Versioned, Base):
         return self.words
 
 
-class Trace(Audited, Base):
+class Trace(Audited, Versioned, Base):
     """One part swept over lift, or read once as a fixed part: A (stock), B (the product), or neither (the head alone)."""
 
     __tablename__ = "trace"
+    __mapper_args__ = {"version_id_col": Versioned.version}  # noqa: RUF012
     __table_args__ = (
         CheckConstraint("label in ('A', 'B', '')", name="label"),
         CheckConstraint("kind in ('sweep', 'fixed')", name="kind"),

@@ -256,6 +256,16 @@ def upgrade() -> None:
         sa.Column("device_url", sa.String(), nullable=False, comment="serial port or socket:// of the live bench"),
         default="''",
     )
+    _added(
+        "bench",
+        sa.Column("version", sa.Integer(), nullable=False, comment="counts changes; must match when saving"),
+        default="1",
+    )
+    _added(
+        "trace",
+        sa.Column("version", sa.Integer(), nullable=False, comment="counts changes; must match when saving"),
+        default="1",
+    )
     op.alter_column(
         "bench",
         "pressure_step",
@@ -405,6 +415,8 @@ def downgrade() -> None:
         existing_comment="Pa, smallest step of the test pressure",
         existing_nullable=False,
     )
+    op.drop_column("trace", "version")
+    op.drop_column("bench", "version")
     op.drop_column("bench", "device_url")
     op.drop_column("bench", "check_days")
     op.drop_column("bench", "leak_limit")

@@ -1,0 +1,97 @@
+"""From the capture key to the figure on the screen, in Chromium, as a ratio to a bare request on the same page.
+
+Run: bench/desk.sh
+"""
+
+from __future__ import annotations
+
+import os
+import threading
+
+from playwright.sync_api import sync_playwright
+from werkzeug.serving import make_server
+
+from longbreath.app import create_app
+from longbreath.demo.load import connect_bench, load_demo
+from longbreath.demo.people import PASSWORD, PEOPLE
+from longbreath.devices.standin_bench import StandIn
+from longbreath.store.database import Database
+
+CAPTURES = 15
+TIME_A_CAPTURE = """() => new Promise((done) => {
+  const start = performance.now();
+  const watch = new MutationObserver(() => {
+    if (!document.querySelector("#board[data-done]")) return;
+    watch.disconnect();
+    requestAnimationFrame(() => done(performance.now() - start));
+  });
+  document.querySelector("#board").removeAttribute("data-done");
+  watch.observe(document.querySelector("#desk"), { childList: true, subtree: true, attributes: true });
+  document.dispatchEvent(new KeyboardEvent("keydown", { key: " ", bubbles: true }));
+})"""
+TIME_A_REQUEST = """async () => {
+  const start = performance.now();
+  await (await fetch("/static/dist/mark.svg", { cache: "no-store" })).text();
+  return performance.now() - start;
+}"""
+LINE_TO_SCREEN = """() => new Promise((done) => {
+  const place = document.querySelector("[data-live=column]");
+  const times = [];
+  const watch = new MutationObserver(() => {
+    times.push(performance.now());
+    if (times.length > 40) { watch.disconnect(); done((times.at(-1) - times[0]) / (times.length - 1)); }
+  });
+  watch.observe(place, { childList: true, characterData: true, subtree: true });
+})"""
+
+
+def middle(values: list[float]) -> float:
+    """Median."""
+    return sorted(values)[len(values) // 2]
+
+
+def main() -> None:
+    url = os.environ["LONGBREATH_DATABASE_URL"]
+    bench = StandIn().start()
+    load_demo(url)
+    connect_bench(url, bench.url)
+    app = create_app(
+        {"RATELIMIT_ENABLED": False, "SECRET_KEY": "bench", "LONGBREATH_DATABASE_URL": url}, Database(url)
+    )
+    server = make_server("127.0.0.1", 0, app, threaded=True)
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(
+            executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
+        )
+        page = browser.new_page(base_url=f"http://127.0.0.1:{server.server_port}")
+        page.goto("/account/login")
+        page.fill("#email", PEOPLE[0].email)
+        page.fill("#password", PASSWORD)
+        page.click("button.strong")
+        page.wait_for_url("**/")
+        page.goto("/applications/1/measure/traces/19/desk?rung=0.005")
+        page.evaluate("document.activeElement.blur()")
+        page.locator("#stand-in").wait_for()
+        bench.bench.lift, bench.bench.range_label, bench.bench.motor = 5.0, "3", 0.9
+        bench.bench.motor *= (28.0 / bench.bench.resting_column()) ** 0.5
+        captures = []
+        for _ in range(CAPTURES):
+            page.get_by_text("Settled.").wait_for()
+            captures.append(page.evaluate(TIME_A_CAPTURE))
+            page.goto("/applications/1/measure/traces/19/desk?rung=0.005")
+            page.evaluate("document.activeElement.blur()")
+        page.get_by_text("Settled.").wait_for()
+        bare = middle([page.evaluate(TIME_A_REQUEST) for _ in range(CAPTURES)])
+        took, pace = middle(captures), page.evaluate(LINE_TO_SCREEN)
+        browser.close()
+    print(
+        f"capture key to figure on the screen: {took:.0f} ms; bare request {bare:.1f} ms, ratio {took / bare:.0f}"
+    )
+    print(f"live column drawn anew every {pace:.0f} ms")
+    server.shutdown()
+    bench.stop()
+
+
+if __name__ == "__main__":
+    main()
