@@ -36,6 +36,8 @@ def ideal_flow(area: float, drop: float, weather: Weather) -> float:
     """
     if area <= 0:
         raise InputError("An area must be more than nought.", "area")
+    if not 0 <= drop < weather.pressure:
+        raise InputError("A test pressure lies between nought and the room's pressure.", "test_pressure")
     ratio = 1.0 - drop / weather.pressure
     # √(R T0) by the speed of sound, and p0/√(R T0)/ρ0 = √(R T0)
     root = speed_of_sound(weather.temperature) / sqrt(GAMMA_AIR)

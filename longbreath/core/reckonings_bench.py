@@ -47,7 +47,9 @@ _METER_AIR = (
 
 def _orifice(values: Values) -> tuple[Figure, ...]:
     plate = meter.Orifice(values["plate_diameter"], values["pipe_diameter"], values["taps"])
-    reading = bench.MeterReading(values["suction"] or 1.0, drop=values["drop"], orifice=plate, air=_air(values))
+    reading = bench.MeterReading(
+        values["suction"] or 1.0, drop=values["meter_drop"], orifice=plate, air=_air(values)
+    )
     flow = reading.gross
     steps = (*reading.steps(), Step("Re", "4·ṁ/(π·D·μ)", meter.reynolds(plate, flow, _air(values)), "ratio"))
     working = Working("Flow by an orifice plate", reading.givens(), steps, meter.ISO, reading.notes())
@@ -60,7 +62,7 @@ register(
         (
             _size("plate_diameter", "Bore of the plate", "50 mm"), _size("pipe_diameter", "Inside of the pipe", "100 mm"),
             Field("taps", "Pressure taps", "", "corner", choices=tuple((t, t) for t in meter.TAPS)),
-            Field("drop", "Drop across the plate", "column", "28 inH2O", 0.0), *_METER_AIR,
+            Field("meter_drop", "Drop across the plate", "column", "28 inH2O", 0.0), *_METER_AIR,
         ),
         _orifice, meter.ISO,
     )
@@ -198,7 +200,7 @@ register(
 
 
 def _porting(values: Values) -> tuple[Figure, ...]:
-    job = porting.Job(values["start"], values["target"], values["allowed"], 0.0)
+    job = porting.Job(values["start"], values["target_flow"], values["hours_allowed"], 0.0)
     found = porting.outlook(job, [porting.Bout(values["spent"], values["now"])])
     return tuple(f for f in (found.last_rate, found.shortfall, found.expected) if f is not None)
 
@@ -207,8 +209,8 @@ register(
     Reckoning(
         "porting_hours", "Hours of porting to expect", "At this rate, how many hours to the target?",
         (
-            _flow("start", "Flow before", "205 cfm"), _flow("now", "Flow now", "214 cfm"), _flow("target", "Target", "225 cfm"),
-            Field("spent", "Hours spent", "hours", "3 h", 1.0), Field("allowed", "Hours allowed", "hours", "12 h", 1.0),
+            _flow("start", "Flow before", "205 cfm"), _flow("now", "Flow now", "214 cfm"), _flow("target_flow", "Target", "225 cfm"),
+            Field("spent", "Hours spent", "hours", "3 h", 1.0), Field("hours_allowed", "Hours allowed", "hours", "12 h", 1.0),
         ),
         _porting, porting.SOURCE,
     )

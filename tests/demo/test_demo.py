@@ -12,8 +12,10 @@ from sqlalchemy.engine import make_url
 from longbreath.core import airflow
 from longbreath.demo import load, parts, standin
 from longbreath.demo.people import PEOPLE
+from longbreath.steps.curves import queries as curves
+from longbreath.steps.ports import queries as ports
 from longbreath.store.database import Database, upgrade
-from longbreath.store.flow import main_pair, pair_of, sessions_of
+from longbreath.store.flow import by_lift, differs, main_pair, noise_of, pair_of, plate_state, sessions_of
 from longbreath.store.models import Application, BenchSession, Claim, Pull, Reading, User, Vehicle
 from longbreath.store.summary import summaries
 
@@ -72,6 +74,41 @@ def test_one_pull_is_out_with_its_reason_and_one_reading_is_referred(loaded: Any
         "Parcel cast inlet elbow rev B",
     ]
     assert all(r.flags == ["off pressure"] for r in away)
+
+
+def gannet(loaded: Any) -> Application:
+    return loaded.scalars(select(Application).order_by(Application.id)).first()  # type: ignore[no-any-return]
+
+
+def test_the_gannet_is_stacked_and_its_port_was_stopped(loaded: Any) -> None:
+    session = next(s for s in sessions_of(loaded, gannet(loaded).id) if curves.stacks_of(s))
+    a, b = curves.stacks_of(session)
+    assert [step.piece for step in a.stack.steps] == ["manifold", "throttle"]
+    assert b.stack.steps[0].loss.value < a.stack.steps[0].loss.value
+    (job,) = ports.jobs_of(loaded, gannet(loaded).id)
+    found = ports.outlook_of(job)
+    assert found is not None
+    assert (found.judgement, "limit" in found.reason) == ("stop", True)
+
+
+def test_the_face_evened_out_and_the_exhaust_fixtures_differ(loaded: Any) -> None:
+    after, before = (ports.walked(m) for m in ports.maps_of(loaded, gannet(loaded).id))
+    assert before.map is not None
+    assert after.map is not None
+    assert after.map.peak_over_mean.value < before.map.peak_over_mean.value
+    assert after.map.working_area.value > before.map.working_area.value
+    exhaust = next(s for s in sessions_of(loaded, gannet(loaded).id) if s.traces[0].fixture.direction == "exhaust")
+    assert differs(*exhaust.traces) == ("outlet: pipe stub 38 mm against nothing",)
+
+
+def test_the_bench_repeats_as_its_own_repeats_say(loaded: Any) -> None:
+    repeats = next(
+        s for s in sessions_of(loaded, gannet(loaded).id) if any(len(r) > 2 for r in by_lift(s.traces[0]).values())
+    )
+    noise = noise_of(repeats)
+    assert noise.freedom == 40
+    assert noise.repeatability == pytest.approx(0.0012, rel=0.35)
+    assert not plate_state(repeats.bench, repeats.held_on).overdue
 
 
 def test_the_elbow_is_caught_off_pressure_referred_and_taken_anew(loaded: Any) -> None:

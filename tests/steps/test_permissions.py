@@ -8,6 +8,9 @@ from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
+from sqlalchemy.orm import Session
+
+from longbreath.steps.coverage import operations as coverage
 
 PATHS = {
     "view": (
@@ -80,6 +83,39 @@ def test_a_part_of_another_application_is_not_found(tester: FlaskClient, shop: S
     wrong = shop.application.id + 1000
     assert tester.get(f"/applications/{wrong}/measure").status_code == 404
     assert tester.get(f"/applications/{wrong}/measure/sessions/{shop.session.id}").status_code == 404
+
+
+def test_parts_of_the_bench_belong_to_their_application(
+    tester: FlaskClient, db: Session, shop: SimpleNamespace
+) -> None:
+    other = coverage.open_application(db, shop.application.vehicle_id, shop.application.stock_revision_id,
+                                      shop.application.stock_revision_id)  # fmt: skip
+    db.commit()
+    trace, session = shop.traces["A"].id, shop.session.id
+    mine, theirs = (f"/applications/{a}/measure" for a in (shop.application.id, other.id))
+    paths = (f"traces/{trace}/desk", f"traces/{trace}", f"sessions/{session}", f"sessions/{session}/change",
+             f"sessions/{session}/traces/new", f"fixtures/{shop.fixture.id}", f"sessions/{session}/readings.csv",
+             f"sessions/{session}/sheet.pdf")  # fmt: skip
+    for path in paths:
+        assert tester.get(f"{mine}/{path}").status_code == 200, path
+        assert tester.get(f"{theirs}/{path}").status_code == 404, path
+    for path in (f"traces/{trace}/capture", f"traces/{trace}/take-back", f"traces/{trace}/stand-in"):
+        assert tester.post(f"{theirs}/{path}").status_code == 404, path
+
+
+def test_a_viewer_reads_the_bench_and_touches_nothing(
+    log_in: Callable[[str], FlaskClient], shop: SimpleNamespace
+) -> None:
+    viewer = log_in("viewer")
+    here = f"/applications/{shop.application.id}/measure"
+    for path in ("curves", "stacks", "parts", "maps", "porting", f"sessions/{shop.session.id}"):
+        page = viewer.get(f"{here}/{path}")
+        assert page.status_code == 200, path
+        assert "Add a part" not in page.get_data(as_text=True)
+    trace = shop.traces["A"].id
+    for path in (f"traces/{trace}/capture", f"traces/{trace}/take-back", f"sessions/{shop.session.id}/sheets", "maps/1/points",
+                 "porting/1/bouts"):  # fmt: skip
+        assert viewer.post(f"{here}/{path}").status_code == 403, path
 
 
 def test_headers_are_strict(app: Any) -> None:
