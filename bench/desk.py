@@ -18,13 +18,16 @@ from longbreath.devices.standin_bench import StandIn
 from longbreath.store.database import Database
 
 CAPTURES = 15
-TIME_A_CAPTURE = """() => new Promise((done) => {
+TIME_A_CAPTURE = """() => new Promise((done, refuse) => {
   const start = performance.now();
   const watch = new MutationObserver(() => {
-    if (!document.querySelector("#board[data-done]")) return;
+    const board = document.querySelector("#board");
+    if (!board || !(board.dataset.done || board.dataset.refused)) return;
     watch.disconnect();
-    requestAnimationFrame(() => done(performance.now() - start));
+    if (board.dataset.refused) refuse(new Error(board.innerText.slice(0, 200)));
+    done(performance.now() - start);
   });
+  setTimeout(() => refuse(new Error("no answer")), 10000);
   document.querySelector("#board").removeAttribute("data-done");
   watch.observe(document.querySelector("#desk"), { childList: true, subtree: true, attributes: true });
   document.dispatchEvent(new KeyboardEvent("keydown", { key: " ", bubbles: true }));
