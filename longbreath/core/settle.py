@@ -11,6 +11,8 @@ from longbreath.core.bench import is_off_pressure, spread_of
 
 RANGE_END = 0.95
 RANGE_LOW = 0.15
+COVERED = 0.6
+"""Share of the window that samples must span: a line may hold its breath for a moment."""
 UNSETTLED, OFF_PRESSURE, NEAR_END, OFF_SCALE, LOW, NO_AIR, NO_FLOW = (
     "unsettled", "off pressure", "range near its end", "off scale", "low in the range", "no air", "no flow",
 )  # fmt: skip
@@ -91,7 +93,7 @@ def judge(moments: Sequence[Moment], now: float, test_pressure: float, rules: Ru
     flow = sum(m.flow for m in recent) / len(recent)
     spread = _share([m.flow for m in recent], flow)
     wander = _share([m.pressure for m in recent], pressure)
-    covered = (recent[-1].at - recent[0].at) / (rules.window * 0.8)
+    covered = (recent[-1].at - recent[0].at) / (rules.window * COVERED)
     gathered = min(1.0, len(recent) / rules.samples, covered if covered > 0 else 0.0)
     unrest = max(2.0 * spread / rules.flow, 2.0 * wander / rules.pressure)
     problems = [
