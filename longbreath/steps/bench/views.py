@@ -11,7 +11,7 @@ from sqlalchemy import select
 from longbreath.core import bench as core_bench
 from longbreath.core import units
 from longbreath.steps.bench import forms, operations, queries
-from longbreath.store.flow import leak_of, plate_state, reduce_trace
+from longbreath.store.flow import leak_of, noise_of, plate_state, reduce_trace
 from longbreath.store.models import Application, Bench, BenchSession, Element, Fixture, Reading, Trace
 from longbreath.web.forms import options
 from longbreath.web.guard import load_application, load_part, user
@@ -78,7 +78,8 @@ def session(application_id: int, session_id: int) -> Any:
 def session_page(found: BenchSession, refused: str = "", status: int = 200) -> Any:
     """The page of a session, with what was wrong with a file sent to it."""
     leak = leak_of(found)
-    rows = {trace.id: reduce_trace(trace) for trace in found.traces}
+    noise = noise_of(found)
+    rows = {trace.id: reduce_trace(trace, noise) for trace in found.traces}
     return page(
         "bench/session.html", session=found, plate=plate_state(found.bench, found.held_on), rows=rows, refused=refused,
         leak=core_bench.leak_at(leak, found.test_pressure) if leak else None, status=status,

@@ -18,6 +18,7 @@ from longbreath.store.flow import (
     coefficients,
     gear_of,
     lift_rows,
+    noise_of,
     reduce_trace,
     sessions_of,
 )
@@ -150,7 +151,8 @@ class StackRow:
 
 def stacks_of(session: BenchSession) -> list[StackRow]:
     """The stacks of a session: traces whose pieces grow one by one from a common first piece, at their highest common lift."""
-    read = {t.id: rows for t in session.traces if t.pieces and (rows := reduce_trace(t))}
+    noise = noise_of(session)
+    read = {t.id: rows for t in session.traces if t.pieces and (rows := reduce_trace(t, noise))}
     traces = [t for t in session.traces if t.id in read]
     found = []
     for top in traces:
@@ -221,9 +223,10 @@ def parts_of(db: Session, application_id: int) -> list[Part]:
     """The fixed parts that were read, by session and title, newest first."""
     parts = []
     for session in sessions_of(db, application_id):
+        noise = noise_of(session)
         groups: dict[tuple[str, str], list[tuple[Trace, bench.Flow]]] = {}
         for trace in session.traces:
-            if trace.kind == "fixed" and (rows := reduce_trace(trace)):
+            if trace.kind == "fixed" and (rows := reduce_trace(trace, noise)):
                 groups.setdefault((trace.title, trace.label), []).append((trace, rows[0.0].flow))
         for (title, label), members in groups.items():
             ordered = sorted(members, key=lambda item: item[0].runner)
