@@ -13,7 +13,19 @@ from longbreath.demo.people import PASSWORD, PEOPLE
 from longbreath.store.database import Database
 from longbreath.store.models import Application
 
-STEPS = ("measure", "reckon", "plan", "pull", "weigh", "weigh/chart.json", "claim")
+STEPS = (
+    "measure",
+    "measure/curves",
+    "measure/stacks",
+    "measure/parts",
+    "measure/porting",
+    "reckon",
+    "plan",
+    "pull",
+    "weigh",
+    "weigh/chart.json",
+    "claim",
+)
 
 
 def middle(work: Callable[[], object], times: int = 15) -> float:
