@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import pi
+
+from scipy.special import ellipe
+from shapely import Polygon
 
 from longbreath.core.errors import InputError
 from longbreath.core.working import Figure, Given, Step, Working
@@ -63,6 +67,77 @@ def flattened_tube(outside_diameter: float, wall: float, minor_outside: float) -
     return Section(pi / 4.0 * height**2 + straight * height, pi * height + 2.0 * straight)
 
 
+def oval(width: float, height: float) -> Section:
+    """Ellipse of full axes [m]: A = π·w·h/4, perimeter by the complete elliptic integral of the second kind.
+
+    Raises InputError for an axis of nought or less.
+    """
+    if width <= 0 or height <= 0:
+        raise InputError("Width and height must be more than nought.", "width")
+    a, b = max(width, height) / 2.0, min(width, height) / 2.0
+    return Section(pi * a * b, 4.0 * a * float(ellipe(1.0 - (b / a) ** 2)))
+
+
+def d_section(width: float, height: float) -> Section:
+    """A “D”: flat floor of `width`, straight sides, and a half circle of that width for a roof; `height` over all [m].
+
+    A = w·(h − w/2) + π·w²/8. Raises InputError if the height is less than the half circle's.
+    """
+    if width <= 0:
+        raise InputError("A width must be more than nought.", "width")
+    side = height - width / 2.0
+    if side < -1e-12:
+        raise InputError("A D section is at least half as high as it is wide.", "height")
+    return Section(width * side + pi * width**2 / 8.0, width + 2.0 * side + pi * width / 2.0)
+
+
+def traced(outline: Sequence[tuple[float, float]]) -> Section:
+    """Section inside a traced outline [m], by shapely. Raises InputError if it crosses itself or has no area."""
+    if len(outline) < 3:
+        raise InputError("An outline needs three points or more.", "outline")
+    face = Polygon(outline)
+    if not face.is_valid or face.area <= 0:
+        raise InputError("The outline crosses itself or has no area. Trace it once round.", "outline")
+    return Section(float(face.area), float(face.length))
+
+
+SHAPES: dict[str, tuple[str, tuple[str, ...]]] = {
+    "round": ("round", ("diameter",)),
+    "oval": ("oval", ("width", "height")),
+    "squashed": ("squashed round", ("outside_diameter", "wall", "minor_outside")),
+    "rounded_rectangle": ("rounded rectangle", ("width", "height", "corner_radius")),
+    "d": ("D", ("width", "height")),
+    "outline": ("traced outline", ()),
+}
+"""What each section is called, and the sizes it is made from."""
+
+FORMULAS = {
+    "round": "π/4·D²",
+    "oval": "π/4·w·h",
+    "squashed": "π/4·(H − 2·t)² + π·(OD − H)/2·(H − 2·t)",
+    "rounded_rectangle": "w·h − (4 − π)·r²",
+    "d": "w·(h − w/2) + π·w²/8",
+    "outline": "area inside the traced outline",
+}
+
+
+def section_of(
+    shape: str, sizes: dict[str, float | None], outline: Sequence[tuple[float, float]] = ()
+) -> Section:
+    """The section of a shape from its sizes [m] by name. Raises InputError beside the size that is missing."""
+    if shape == "outline":
+        return traced(outline)
+    found = []
+    for name in SHAPES[shape][1]:
+        value = sizes.get(name)
+        if value is None:
+            raise InputError("This is missing for the section chosen.", name)
+        found.append(value)
+    makers = {"round": round_section, "oval": oval, "squashed": flattened_tube, "d": d_section,
+              "rounded_rectangle": rounded_rectangle}  # fmt: skip
+    return makers[shape](*found)
+
+
 def tube_inside(outside_diameter: float, wall: float) -> float:
     """Inside diameter [m] = outside diameter - 2 wall. Raises InputError if the wall fills the tube."""
     if outside_diameter <= 0:
@@ -73,20 +148,24 @@ def tube_inside(outside_diameter: float, wall: float) -> float:
 
 
 def area_figure(
-    name: str, section: Section, sizes: tuple[Given, ...], precision: float | None, nominal: bool = False
-) -> Figure:
+    name: str, section: Section, sizes: tuple[Given, ...], precision: float | None, nominal: bool = False,
+    shape: str = "round", rows: tuple[str, ...] = (),
+) -> Figure:  # fmt: skip
     """The area of a measured section as a Figure, with the uncertainty that the tool allows.
 
-    sizes: the measured dimensions [m], one for a circle, three for a rounded rectangle. A wall that may stand off by
-    half of ± precision [m] all round changes the area by perimeter × precision / 2.
+    sizes: the measured dimensions [m]. A wall that may stand off by half of ± precision [m] all round changes the
+    area by perimeter × precision / 2.
     """
-    formula = "π/4·D²" if len(sizes) == 1 else "w·h − (4 − π)·r²"
     spread = section.perimeter * precision / 2.0 if precision else None
-    steps = [Step("A", formula, section.area, "area")]
+    steps = [Step("A", FORMULAS[shape], section.area, "area")]
     if spread is not None:
-        steps.append(Step("±", "P·p/2, tool good to ±p", spread, "area"))
-    notes = ("Nominal, not measured: measure it before it backs a claim.",) if nominal else ()
-    working = Working(f"Section of {name}", sizes, tuple(steps), FIRST_PRINCIPLES, notes)
+        steps.append(Step("±", "P·p/2, sizes good to ±p", spread, "area"))
+    notes = (
+        ("Nominal or remembered: its uncertainty is widened. Measure it before it backs a claim.",)
+        if nominal
+        else ()
+    )
+    working = Working(f"Section of {name}", sizes, tuple(steps), FIRST_PRINCIPLES, notes, rows)
     return Figure("area", f"{name}, inside area", section.area, "area", working, spread)
 
 

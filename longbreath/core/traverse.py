@@ -17,7 +17,7 @@ from longbreath.core.working import Figure, Given, Step, Working
 
 WORKING_FLOW = 0.75
 """The working area is the smallest part of the face that carries this share of the flow. Our definition."""
-CORNER_STEPS = 16
+CORNER_STEPS = 32
 Outline = tuple[tuple[float, float], ...]
 
 
@@ -25,7 +25,7 @@ def round_face(diameter: float) -> Outline:
     """Outline of a round face [m], centred on nought."""
     if diameter <= 0:
         raise InputError("A diameter must be more than nought.", "diameter")
-    r, steps = diameter / 2.0, 8 * CORNER_STEPS
+    r, steps = diameter / 2.0, 4 * CORNER_STEPS
     return tuple((r * cos(2 * pi * i / steps), r * sin(2 * pi * i / steps)) for i in range(steps))
 
 

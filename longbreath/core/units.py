@@ -59,7 +59,8 @@ _SI: Final = {
     "temperature": "kelvin", "speed": "radian/second", "velocity": "meter/second", "angle": "radian",
     "density": "kilogram/meter**3", "fraction": "dimensionless", "ratio": "dimensionless",
     "count": "dimensionless", "consumption": "kilogram/joule", "time": "second", "frequency": "hertz",
-    "flow_rate": "meter**3/second**2",
+    "flow_rate": "meter**3/second**2", "time_area": "meter**2*second", "specific_time_area": "second/meter",
+    "heat_transfer": "watt/meter**2/kelvin",
 }  # fmt: skip
 
 # symbol, pint expression, further spellings; spellings are compared in lower case without spaces or dots
@@ -147,6 +148,9 @@ _UNITS: Final[dict[str, list[tuple[str, str, str]]]] = {
     "time": [("s", "second", "sec seconds"), ("min", "minute", "minutes"), ("h", "hour", "hours hrs hr")],
     "flow_rate": [("cfm/h", "foot**3/minute/hour", ""), ("L/s/h", "liter/second/hour", "l/s/h")],
     "frequency": [("Hz", "hertz", "")],
+    "time_area": [("mm²·s", "millimeter**2*second", "mm2s mm²s mm2·s"), ("in²·s", "inch**2*second", "in2s in²s")],
+    "specific_time_area": [("s/m", "second/meter", "mm2s/cm3 mm²·s/cm³"), ("s·in²/in³", "second/inch", "s/in")],
+    "heat_transfer": [("W/m²K", "watt/meter**2/kelvin", "w/(m2k) w/m2k"), ("BTU/h·ft²·°F", "Btu/hour/foot**2/delta_degF", "btu/hft2f")],
 }  # fmt: skip
 
 _KINDS: Final = [
@@ -174,6 +178,9 @@ _KINDS: Final = [
     Kind("hours", "time", "h", "h", "a time"),
     Kind("flow_rate", "flow_rate", "cfm/h", "L/s/h", "a gain in flow per hour"),
     Kind("frequency", "frequency", "Hz", "Hz", "a frequency"),
+    Kind("time_area", "time_area", "in²·s", "mm²·s", "a time-area"),
+    Kind("specific_time_area", "specific_time_area", "s/m", "s/m", "a specific time-area"),
+    Kind("heat_transfer", "heat_transfer", "BTU/h·ft²·°F", "W/m²K", "a heat transfer coefficient"),
 ]
 KINDS: Final[dict[str, Kind]] = {kind.name: kind for kind in _KINDS}
 
