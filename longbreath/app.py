@@ -12,16 +12,21 @@ from flask import Flask
 from longbreath.core import reckonings  # noqa: F401  (fills the register)
 from longbreath.devices.link import Links
 from longbreath.steps.account.blueprint import blueprint as account
+from longbreath.steps.attachments.blueprint import blueprint as attachments
 from longbreath.steps.bench.blueprint import blueprint as bench
+from longbreath.steps.builds.blueprint import blueprint as builds
 from longbreath.steps.claim.blueprint import blueprint as claim
 from longbreath.steps.coverage.blueprint import blueprint as coverage
 from longbreath.steps.curves.blueprint import blueprint as curves
+from longbreath.steps.faces.blueprint import blueprint as faces
 from longbreath.steps.library.blueprint import blueprint as library
 from longbreath.steps.measure.blueprint import blueprint as measure
+from longbreath.steps.path.blueprint import blueprint as path
 from longbreath.steps.plan.blueprint import blueprint as plan
 from longbreath.steps.ports.blueprint import blueprint as ports
 from longbreath.steps.pull.blueprint import blueprint as pull
 from longbreath.steps.reckon.blueprint import blueprint as reckon
+from longbreath.steps.timing.blueprint import blueprint as timing
 from longbreath.steps.weigh.blueprint import blueprint as weigh
 from longbreath.store.database import Database
 from longbreath.web.assets import init_assets
@@ -31,7 +36,7 @@ from longbreath.web.guard import init_guard
 from longbreath.web.security import init_security
 from longbreath.web.transaction import init_transaction
 
-UPLOAD_LIMIT = 8 * 1024 * 1024
+UPLOAD_LIMIT = 13 * 1024 * 1024
 
 
 def settings() -> dict[str, Any]:
@@ -69,6 +74,7 @@ def create_app(overrides: dict[str, Any] | None = None, database: Database | Non
     app.extensions["benches"] = Links()
     for start in (init_transaction, init_security, init_guard, init_figures, init_assets, init_errors):
         start(app)
-    for blueprint in (account, coverage, library, measure, bench, curves, ports, reckon, plan, pull, weigh, claim):
+    measuring = (measure, bench, curves, ports, path, faces, timing, builds, attachments)
+    for blueprint in (account, coverage, library, *measuring, reckon, plan, pull, weigh, claim):
         app.register_blueprint(blueprint)
     return app

@@ -19,12 +19,11 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from longbreath.app import create_app
 from longbreath.core.units import parse
-from longbreath.demo import load, parts
+from longbreath.demo import load, parts, paths
 from longbreath.steps.account import operations as account
 from longbreath.steps.bench import operations as desk
 from longbreath.steps.coverage import operations as coverage
 from longbreath.steps.library import operations as library
-from longbreath.steps.measure import operations as measure
 from longbreath.store import audit
 from longbreath.store.database import Database, acting, downgrade, upgrade
 
@@ -127,8 +126,7 @@ def shop(db: Session) -> SimpleNamespace:
     )
     application = coverage.open_application(db, heron.id, gannet.id, stock.id)
     acting(db, people["tester"], application.id)
-    for values in parts.GANNET_PATH:
-        measure.save_element(db, application, None, **values)
+    load.lay_path(db, application, paths.GANNET)
     fixture = desk.save_fixture(db, application, None, **parts.INTAKE_FIXTURE)
     session = desk.open_session(
         db, application, fixture, bench_id=bench.id, held_on=date(2026, 5, 6), test_pressure=INCHES_28,

@@ -118,12 +118,19 @@ def _judge(differences: list[Difference], unknown: list[Item]) -> tuple[str, str
     correct = [d.item.label.lower() for d in differences if d.item.effect == CORRECT]
     open_lines = [item.label.lower() for item in unknown if item.effect in (BREAKS, CORRECT)]
     if breaks:
-        return NOT_COMPARABLE, f"Beside the part, {_listed(breaks)} differ{'s' if len(breaks) == 1 else ''}: what the part did cannot be told apart from it."
+        return NOT_COMPARABLE, f"{_differ(breaks)}: what the part did cannot be told apart from it."
     if correct:
-        return CORRECTIONS, f"Beside the part, {_listed(correct)} differ{'s' if len(correct) == 1 else ''}: each needs its effect measured alone or bounded."
+        return CORRECTIONS, f"{_differ(correct)}: each needs its effect measured alone or bounded."
     if open_lines:
-        return CORRECTIONS, f"Only one sheet says anything about {_listed(open_lines)}: look it up before comparing."
+        return (
+            CORRECTIONS,
+            f"Only one sheet says anything about {_listed(open_lines)}: look it up before comparing.",
+        )
     return COMPARABLE, "Nothing beside the part differs on these sheets."
+
+
+def _differ(words: list[str]) -> str:
+    return f"Beside the part, {_listed(words)} differ{'s' if len(words) == 1 else ''}"
 
 
 def _listed(words: list[str]) -> str:

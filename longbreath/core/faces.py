@@ -33,7 +33,9 @@ class Place:
 
 def laid(outline: Outline, place: Place) -> Outline:
     """An outline [m] turned about its middle and shifted."""
-    moved = translate(rotate(Polygon(outline), place.turn, origin="centroid", use_radians=True), place.right, place.up)
+    moved = translate(
+        rotate(Polygon(outline), place.turn, origin="centroid", use_radians=True), place.right, place.up
+    )
     return tuple((float(x), float(y)) for x, y in moved.exterior.coords[:-1])
 
 
@@ -99,7 +101,9 @@ def lay_over(upstream: Outline, downstream: Outline, place: Place = Place(), pre
 
     def figure(name: str, label: str, value: float, kind: str, *steps: Step) -> Figure:
         unsure = spread if kind == "area" and name == "overlap" else None
-        return Figure(name, label, value, kind, Working(label, givens, steps, SOURCE, (), rows), unsure, significant=3)
+        return Figure(
+            name, label, value, kind, Working(label, givens, steps, SOURCE, (), rows), unsure, significant=3
+        )
 
     lips = tuple(Lip(side, _edge(b, a.centroid, angle) - _edge(a, a.centroid, angle)) for side, angle in SIDES)
     worst, at = _worst(a, b)
@@ -158,13 +162,21 @@ def judge(match: Match, wall: float | None, wall_limit: float) -> Judgement:
         more = " The step faces with the flow, which costs little." if largest >= LIP_SEEN else ""
         return Judgement(GO, f"No edge of {LIP_SEEN * 1000:.1f} mm or more stands against the flow.{more}")
     if match.worst >= LIP_LARGE:
-        return Judgement(FILL, f"An edge of {lip} stands against the flow: too much to cut. Fill it, or fit a spacer that bridges it.")
+        return Judgement(
+            FILL,
+            f"An edge of {lip} stands against the flow: too much to cut. Fill it, or fit a spacer that bridges it.",
+        )
     if wall is None:
-        return Judgement(MACHINE, f"An edge of {lip} stands against the flow: open the downstream face. Measure the wall there first.")
+        return Judgement(
+            MACHINE,
+            f"An edge of {lip} stands against the flow: open the downstream face. Measure the wall there first.",
+        )
+    left = f"{(wall - match.worst) * 1000:.1f} mm"
     if wall - match.worst < wall_limit:
-        return Judgement(FILL, f"Cutting {lip} would leave {(wall - match.worst) * 1000:.1f} mm of wall, less than must stay. Fill it.")
-    return Judgement(MACHINE, f"An edge of {lip} stands against the flow; opening the downstream face leaves "
-                              f"{(wall - match.worst) * 1000:.1f} mm of wall.")  # fmt: skip
+        return Judgement(FILL, f"Cutting {lip} would leave {left} of wall, less than must stay. Fill it.")
+    return Judgement(
+        MACHINE, f"An edge of {lip} stands against the flow; opening the downstream face leaves {left} of wall."
+    )
 
 
 LAYOUTS = (("in-line", "in line: one face"), ("v", "V: a manifold between two banks"))
@@ -198,7 +210,14 @@ def stack_shift(layout: str, thicknesses: Sequence[float], angle: float) -> tupl
 
     def figure(name: str, label: str, formula: str, value: float) -> Figure:
         steps = (total,) if name == "length" else (total, Step("=", formula, value, "length"))
-        return Figure(name, label, value, "length", Working(label, givens, steps, "First principles (geometry)."), significant=3)
+        return Figure(
+            name,
+            label,
+            value,
+            "length",
+            Working(label, givens, steps, "First principles (geometry)."),
+            significant=3,
+        )
 
     return (figure("length", "Added length", "Σ t_i", t), figure("height", "Sits higher by", words[0], height),
             figure("slip", "Ports shift along the face by", words[1], slip))  # fmt: skip

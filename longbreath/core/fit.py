@@ -51,7 +51,11 @@ def state_of(gap: float | None, state: str) -> str:
 
 def judge(spots: Sequence[Spot], wall: float | None, wall_limit: float | None, done: Sequence[str]) -> Fitting:
     """Judge a fit. wall: least wall left [m]; wall_limit: what must stay [m]; done: keys of the checklist that are done."""
-    reasons = [f"{s.place}: {s.state if s.state == TOUCHES else 'close'}" for s in spots if state_of(s.gap, s.state) != CLEAR]
+    reasons = [
+        f"{s.place}: {s.state if s.state == TOUCHES else 'close'}"
+        for s in spots
+        if state_of(s.gap, s.state) != CLEAR
+    ]
     touching = [s for s in spots if s.state == TOUCHES]
     thin = wall is not None and wall_limit is not None and wall < wall_limit
     if thin:

@@ -57,7 +57,13 @@ def injector_duty(
     consumption: brake specific [kg/J]; rated: flow of one injector [m3/s] at rated_drop [Pa]; drop: rail less manifold
     [Pa]; fuel_density [kg/m3]; dead_time: time an injector takes to open [s]. Flow goes with the root of the drop.
     """
-    for name, value in (("power", power), ("rated", rated), ("drop", drop), ("injectors", injectors), ("speed", speed)):
+    for name, value in (
+        ("power", power),
+        ("rated", rated),
+        ("drop", drop),
+        ("injectors", injectors),
+        ("speed", speed),
+    ):
         if value <= 0:
             raise InputError("This must be more than nought.", name)
     need = power * consumption / injectors
@@ -98,10 +104,14 @@ def controller_figures(duty: float, boost: float, spring: float) -> tuple[Figure
         Given("D", "controller duty", duty, "percent"), Given("p_b", "boost held", boost, "pressure"),
         Given("p_f", "boost on the spring alone", spring, "pressure"),
     )  # fmt: skip
-    notes = ("Boost cannot be set below the spring.",) + (("The controller is at its end: boost will fall at speed.",) if left <= 0 else ())
+    notes: tuple[str, ...] = ("Boost cannot be set below the spring.",)
+    if left <= 0:
+        notes += ("The controller is at its end: boost will fall at speed.",)
+    duty_step = Step("Δ", f"{CONTROLLER_LIMIT:.0%} − D", left, "percent")
+    boost_step = Step("Δp", "p_b − p_f", above, "pressure")
+    first = Working("Duty left", givens, (duty_step,), "Common practice, no source.", notes)
+    second = Working("Boost above the spring", givens, (boost_step,), "Definition.", notes)
     return (
-        Figure("left", "Duty left", left, "percent", Working("Duty left", givens, (Step("Δ", f"{CONTROLLER_LIMIT:.0%} − D", left, "percent"),),
-               "Common practice, no source.", notes), signed=True, significant=2),
-        Figure("above", "Boost above the spring", above, "pressure", Working("Boost above the spring", givens,
-               (Step("Δp", "p_b − p_f", above, "pressure"),), "Definition.", notes), signed=True, significant=3),
-    )  # fmt: skip
+        Figure("left", "Duty left", left, "percent", first, signed=True, significant=2),
+        Figure("above", "Boost above the spring", above, "pressure", second, signed=True, significant=3),
+    )

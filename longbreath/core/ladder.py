@@ -79,14 +79,21 @@ def gains(rungs: Sequence[Rung]) -> dict[str, Figure]:
             continue
         grades = dict(GRADES)
         origin = (grades[rungs[0].values["power"].grade], grades[rung.values["power"].grade])
-        givens = (Given("P_0", rungs[0].name, base, "power", origin[0]), Given("P", rung.name, power, "power", origin[1]))
+        givens = (
+            Given("P_0", rungs[0].name, base, "power", origin[0]),
+            Given("P", rung.name, power, "power", origin[1]),
+        )
         note = () if rung.backs_a_claim else ("Not from an own test: it informs, it cannot back a claim.",)
         share = Step("g", "P/P_0 − 1", power / base - 1.0, "percent")
-        found[f"gain-{place}"] = Figure("gain", f"{rung.name}, over {rungs[0].name}", power / base - 1.0, "percent",
-                                        Working("Gain over the first rung", givens, (share,), "Definition.", note), signed=True, significant=2)  # fmt: skip
+        working = Working("Gain over the first rung", givens, (share,), "Definition.", note)
+        label = f"{rung.name}, over {rungs[0].name}"
+        found[f"gain-{place}"] = Figure("gain", label, share.value, "percent", working, signed=True, significant=2)
         if cost is not None and power > base:
             price = cost / ((power - base) / 1000.0)
-            found[f"price-{place}"] = Figure("price", f"{rung.name}, cost per kW", price, "ratio",
-                Working("Cost per kW gained", (*givens, Given("C", "cost", cost, "ratio")), (Step("c", "C/(P − P_0), kW", price, "ratio"),),
-                        "Definition.", note), significant=2)  # fmt: skip
+            paid = (*givens, Given("C", "cost", cost, "ratio"))
+            step = Step("c", "C/(P − P_0), kW", price, "ratio")
+            working = Working("Cost per kW gained", paid, (step,), "Definition.", note)
+            found[f"price-{place}"] = Figure(
+                "price", f"{rung.name}, cost per kW", price, "ratio", working, significant=2
+            )
     return found

@@ -62,7 +62,9 @@ def friction(length: float, section: Section, reynolds: float, roughness: float)
     k = float(friction_factor(re, roughness / d)) * length / d
     smooth = float(friction_factor(re, 0.0)) * length / d
     rough = float(friction_factor(re, 3.0 * roughness / d)) * length / d
-    return Loss("wall friction", k, smooth, rough, "fluids: Colebrook; from a smooth wall to three times the roughness")
+    return Loss(
+        "wall friction", k, smooth, rough, "fluids: Colebrook; from a smooth wall to three times the roughness"
+    )
 
 
 def mouth(diameter: float, radius: float) -> Loss:
@@ -135,7 +137,13 @@ def ring(section: Section, height: float) -> Loss:
     if height < 0 or 2.0 * height >= section.hydraulic_diameter:
         raise InputError("That stands further into the duct than the duct is wide.", "burr")
     k = (1.0 + 0.707 * sqrt(1.0 - open_share) - open_share) ** 2 / open_share**2
-    return Loss("edge standing in the flow", k, 0.5 * k, k, "thin orifice in a duct, from memory; a rounded edge costs half")
+    return Loss(
+        "edge standing in the flow",
+        k,
+        0.5 * k,
+        k,
+        "thin orifice in a duct, from memory; a rounded edge costs half",
+    )
 
 
 def measured(drop: float, flow: float, density: float, section: Section) -> Loss:

@@ -21,6 +21,7 @@ VOLUMES = frozenset({"plenum", "air box", "muffler", "resonator", "filter", "int
 COMPRESSOR_EFFICIENCY, TURBINE_EFFICIENCY = 0.70, 0.65
 """Isentropic efficiencies taken where no outlet temperature was measured (common practice, no source)."""
 
+
 @dataclass(frozen=True)
 class Element:
     """One element for the core. Sections hold for one branch; `branches` equal ones lie beside each other.
@@ -300,7 +301,11 @@ def _entry_losses(element: Element, before: Element | None) -> list[tuple[Loss, 
     if before.is_measured_across:
         return []
     if element.is_volume:
-        return [] if before.is_volume else [(losses.exactly("jet into a volume", 1.0, "the jet is lost"), before.exit)]
+        return (
+            []
+            if before.is_volume
+            else [(losses.exactly("jet into a volume", 1.0, "the jet is lost"), before.exit)]
+        )
     if before.is_volume:
         return [(losses.mouth(element.entry.equal_area_diameter, element.mouth_radius), element.entry)]
     if before.branches != element.branches:
@@ -315,11 +320,15 @@ def _wall_losses(element: Element, reynolds: float) -> list[tuple[Loss, Section]
     found: list[tuple[Loss, Section]] = []
     straight = element.length
     if element.bend_angle:
-        turn = losses.bend(element.entry.hydraulic_diameter, element.bend_angle, element.bend_radius, reynolds, element.roughness)
+        turn = losses.bend(
+            element.entry.hydraulic_diameter, element.bend_angle, element.bend_radius, reynolds, element.roughness
+        )
         found.append((turn, element.entry))
         straight = max(0.0, straight - element.bend_angle * (element.bend_radius or 0.0))
     if element.tapers:
-        found.append((losses.cone(element.entry, element.exit, element.length, reynolds, element.roughness), smaller))
+        found.append(
+            (losses.cone(element.entry, element.exit, element.length, reynolds, element.roughness), smaller)
+        )
     elif straight > 0:
         found.append((losses.friction(straight, element.entry, reynolds, element.roughness), element.entry))
     return found

@@ -50,14 +50,16 @@ def total_figure(side: Side) -> Figure:
         "Each branch is counted while it flows; steady flow, no waves. Above Mach 0.3 an estimate.",
         "The spread is that of the published coefficients, added up as if all erred the same way.",
     )
-    working = Working(label, duty_givens(side.duty, side.side), (*steps, Step("Δp", "sum", side.drop, "column")), SOURCE, note)
+    working = Working(
+        label, duty_givens(side.duty, side.side), (*steps, Step("Δp", "sum", side.drop, "column")), SOURCE, note
+    )
     spread = max(side.high - side.drop, side.drop - side.low)
     return Figure("total", label, side.drop, "column", working, spread or None, significant=3)
 
 
 def duty_givens(duty: Duty, side: str) -> tuple[Given, ...]:
     """The givens of a duty for a working."""
-    found = (
+    found: tuple[Given, ...] = (
         Given("ṁ", "air mass flow", duty.air_mass_flow, "mass_flow"),
         Given("p_0", "room pressure", duty.pressure, "barometer"),
         Given("T_0", "room temperature", duty.temperature, "temperature"),

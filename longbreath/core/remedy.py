@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from math import degrees, pi, radians
 
 from longbreath.core import losses, path
-from longbreath.core.path import Duty, Element, Side
+from longbreath.core.path import Element, Side
 from longbreath.core.sections import Section, round_section
 from longbreath.core.working import Figure, Given, Step, Working
 
@@ -131,9 +131,9 @@ def _remedies(row: list[Element], place: int) -> list[tuple[str, Element]]:
             found.append((f"a cone of {degrees(BEST_ANGLE):.0f}°", replace(element, length=length)))
     if element.burr or element.proud:
         found.append(("edges made flush", replace(element, burr=0.0, proud=0.0)))
-    if (before is None and element.side == "intake") or (before is not None and before.is_volume):
-        if element.mouth_radius < MOUTH * d and not element.is_volume:
-            found.append(("a rounded mouth", replace(element, mouth_radius=MOUTH * d)))
+    is_mouth = before.is_volume if before is not None else element.side == "intake"
+    if is_mouth and element.mouth_radius < MOUTH * d and not element.is_volume:
+        found.append(("a rounded mouth", replace(element, mouth_radius=MOUTH * d)))
     return found + _openings(element, before, after)
 
 
@@ -160,12 +160,18 @@ def worth(side: Side, gain: float, displacement: float, speed: float) -> Figure:
     given = Given("Δp", "pressure given back", gain, "column")
     if side.side == "intake":
         share = gain / side.duty.pressure
-        working = Working("What it is worth", (given, Given("p", "room pressure", side.duty.pressure, "barometer")),
-                          (Step("η", "Δp/p", share, "percent"),), "First principles: air mass in proportion to pressure.", note)  # fmt: skip
+        room = Given("p", "room pressure", side.duty.pressure, "barometer")
+        step = Step("η", "Δp/p", share, "percent")
+        source = "First principles: air mass in proportion to pressure."
+        working = Working("What it is worth", (given, room), (step,), source, note)
         return Figure("worth", "more air", share, "percent", working, significant=2)
     per_cycle = side.duty.strokes / 2.0
     power = gain * displacement * speed / (2.0 * pi) / per_cycle
-    givens = (given, Given("V_d", "displacement", displacement, "volume"), Given("N", "engine speed", speed, "speed"))
+    givens = (
+        given,
+        Given("V_d", "displacement", displacement, "volume"),
+        Given("N", "engine speed", speed, "speed"),
+    )
     working = Working("What it is worth", givens, (Step("P", f"Δp·V_d·N/{per_cycle:g}", power, "power"),),
                       "First principles: the piston pushes the gas out against the back pressure.", note)  # fmt: skip
     return Figure("worth", "less pumping", power, "power", working, significant=2)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from math import pi
 
@@ -121,9 +121,7 @@ FORMULAS = {
 }
 
 
-def section_of(
-    shape: str, sizes: dict[str, float | None], outline: Sequence[tuple[float, float]] = ()
-) -> Section:
+def section_of(shape: str, sizes: dict[str, float | None], outline: Sequence[tuple[float, float]] = ()) -> Section:
     """The section of a shape from its sizes [m] by name. Raises InputError beside the size that is missing."""
     if shape == "outline":
         return traced(outline)
@@ -133,8 +131,10 @@ def section_of(
         if value is None:
             raise InputError("This is missing for the section chosen.", name)
         found.append(value)
-    makers = {"round": round_section, "oval": oval, "squashed": flattened_tube, "d": d_section,
-              "rounded_rectangle": rounded_rectangle}  # fmt: skip
+    makers: dict[str, Callable[..., Section]] = {
+        "round": round_section, "oval": oval, "squashed": flattened_tube, "d": d_section,
+        "rounded_rectangle": rounded_rectangle,
+    }  # fmt: skip
     return makers[shape](*found)
 
 

@@ -38,7 +38,9 @@ def disc_window(duration: float, window: float, area: float) -> float:
     return trapezoid(duration / 2.0, 0.0, duration / 2.0, reached)
 
 
-def piston_port(depth: float, stroke: float, rod: float, top_width: float, bottom_width: float | None = None) -> float:
+def piston_port(
+    depth: float, stroke: float, rod: float, top_width: float, bottom_width: float | None = None
+) -> float:
     """Angle-area [m2 rad] of a window in the wall from `depth` [m] below top dead centre down to bottom dead centre.
 
     Uncovered from its top; widths at top and bottom [m], straight sides. Source: slider crank, integrated by quadrature.
@@ -79,16 +81,24 @@ def figures(angle_area: float, duration: float, speed: float, displacement: floa
         if value <= 0:
             raise InputError("This must be more than nought.", name)
     time_area, mean = angle_area / speed, angle_area / duration
-    base = (*givens, Given("N", "engine speed", speed, "speed"), Given("V", "displacement of one cylinder", displacement, "volume"))
+    base = (
+        *givens,
+        Given("N", "engine speed", speed, "speed"),
+        Given("V", "displacement of one cylinder", displacement, "volume"),
+    )
     first = Step("A_m", f"{how}, over the duration", mean, "area")
     second = Step("Z", "A_m·θ/N", time_area, "time_area")
     third = Step("Z/V", "time-area over displacement", time_area / displacement, "specific_time_area")
 
     def figure(name: str, label: str, value: float, kind: str, *steps: Step) -> Figure:
-        return Figure(name, label, value, kind, Working(label, base, steps, "First principles; " + how + ".", notes))
+        return Figure(
+            name, label, value, kind, Working(label, base, steps, "First principles; " + how + ".", notes)
+        )
 
     return (
         figure("mean_area", "Mean area over the opening", mean, "area", first),
         figure("time_area", "Time-area", time_area, "time_area", first, second),
-        figure("specific", "Specific time-area", time_area / displacement, "specific_time_area", first, second, third),
+        figure(
+            "specific", "Specific time-area", time_area / displacement, "specific_time_area", first, second, third
+        ),
     )

@@ -45,7 +45,12 @@ READINGS: dict[str, tuple[tuple[str, str], ...]] = {
     ),
 }
 """What the wheel is read for, by kind; angles as named, of the crank or of the eccentric shaft."""
-PORTS = {"poppet": ("intake", "exhaust"), "disc": ("intake",), "piston": ("exhaust", "transfer"), "rotary": ("intake", "exhaust")}
+PORTS = {
+    "poppet": ("intake", "exhaust"),
+    "disc": ("intake",),
+    "piston": ("exhaust", "transfer"),
+    "rotary": ("intake", "exhaust"),
+}
 
 
 @dataclass(frozen=True)
@@ -154,14 +159,18 @@ def port_figures(sheet: Sheet, port: str, rows: tuple[str, ...] = ()) -> dict[st
     """Duration and centre line of a port [rad], with working, keyed “intake-duration”, “intake-centre”."""
     made, givens = opening(sheet, port), _givens(sheet, port)
     formula = _DURATION.get(sheet.kind) or _DURATION[sheet.kind, port]
-    note = (f"At a checking lift of {sheet.checking_lift * 1000:.2f} mm: compare only at the same lift.",) if sheet.checking_lift else ()
+    note: tuple[str, ...] = ()
+    if sheet.checking_lift:
+        note = (f"At a checking lift of {sheet.checking_lift * 1000:.2f} mm: compare only at the same lift.",)
     duration = Step("θ", formula, made.duration, "angle")
     base = Working(f"Duration, {port}", givens, (duration,), FIRST_PRINCIPLES, note, rows)
     centre = made.centre if sheet.kind != "poppet" or port == "intake" else -made.centre
     where = "before" if (sheet.kind, port) == ("poppet", "exhaust") else "after"
     label = f"Centre line, {port}, {where} top dead centre"
-    step = Step("m", "θ/2 − o" if port == "intake" else "θ/2 − c" if sheet.kind == "poppet" else "middle of the opening", centre, "angle")
-    line = Working(label, givens, (duration, step), "First principles; the middle of the opening, as for a symmetrical lobe.", note, rows)
+    middle = {"poppet": "θ/2 − o" if port == "intake" else "θ/2 − c", "disc": "θ/2 − o"}.get(sheet.kind, "middle")
+    step = Step("m", middle, centre, "angle")
+    source = "First principles; the middle of the opening, as for a symmetrical lobe."
+    line = Working(label, givens, (duration, step), source, note, rows)
     return {
         f"{port}-duration": Figure("duration", f"Duration, {port}", made.duration, "angle", base),
         f"{port}-centre": Figure("centre", label, centre, "angle", line),
@@ -176,7 +185,14 @@ def pair_figures(sheet: Sheet, rows: tuple[str, ...] = ()) -> dict[str, Figure]:
     givens = _givens(sheet, names[0]) + _givens(sheet, names[1])
 
     def figure(name: str, label: str, value: float, *steps: Step) -> Figure:
-        return Figure(name, label, value, "angle", Working(label, givens, steps, FIRST_PRINCIPLES, (), rows), signed=value < 0)
+        return Figure(
+            name,
+            label,
+            value,
+            "angle",
+            Working(label, givens, steps, FIRST_PRINCIPLES, (), rows),
+            signed=value < 0,
+        )
 
     if sheet.kind == "piston":
         gap = opening(sheet, "transfer").opens - opening(sheet, "exhaust").opens
@@ -191,7 +207,9 @@ def pair_figures(sheet: Sheet, rows: tuple[str, ...] = ()) -> dict[str, Figure]:
         steps = (Step("m_i", "intake centre", intake.centre, "angle"), Step("m_e", "exhaust centre", -exhaust.centre, "angle"),
                  Step("S", "(m_i + m_e)/2", separation, "angle"))  # fmt: skip
         found["separation"] = figure("separation", "Lobe separation, of the cam", separation, *steps)
-        found["advance"] = figure("advance", "Cam advance", advance, *steps, Step("a", "S − m_i", advance, "angle"))
+        found["advance"] = figure(
+            "advance", "Cam advance", advance, *steps, Step("a", "S − m_i", advance, "angle")
+        )
     return found
 
 
@@ -213,11 +231,7 @@ def findings(sheet: Sheet) -> tuple[Finding, ...]:
         made = opening(sheet, port)
         noted = (sheet.totals or {}).get(port)
         if noted is not None and abs(made.duration - noted) > ADDS_UP:
-            gap = made.duration - noted
-            found.append(Finding(f"{port}_total", gap,
-                f"The parts add up to {degrees(made.duration):.1f}°, the noted total is {degrees(noted):.1f}°: {abs(degrees(gap)):.1f}° "
-                f"{'too much' if gap > 0 else 'missing'}. One part was misread, or the two were taken from different dead centres. "
-                "Find top dead centre with a stop and read again."))  # fmt: skip
+            found.append(_unequal(port, made.duration, noted))
         if sheet.kind == "piston":
             uneven = (sheet.read(f"{port}_opens") or 0.0) - (sheet.read(f"{port}_closes") or 0.0)
             if abs(uneven) > ADDS_UP:
@@ -225,6 +239,16 @@ def findings(sheet: Sheet) -> tuple[Finding, ...]:
                     f"A port that the piston opens stands even about dead centre; this one is {abs(degrees(uneven)):.1f}° uneven. "
                     f"The wheel’s dead centre is false by {abs(degrees(uneven)) / 2:.1f}°."))  # fmt: skip
     return tuple(found)
+
+
+def _unequal(port: str, parts: float, noted: float) -> Finding:
+    gap = degrees(parts - noted)
+    words = (
+        f"The parts add up to {degrees(parts):.1f}°, the noted total is {degrees(noted):.1f}°: {abs(gap):.1f}° "
+        f"{'too much' if gap > 0 else 'missing'}. One part was misread, or the two were taken from different dead "
+        "centres. Find top dead centre with a stop and read again."
+    )
+    return Finding(f"{port}_total", parts - noted, words)
 
 
 def dead_centre_figure(before: float, after: float) -> Figure:
@@ -241,16 +265,26 @@ def dead_centre_figure(before: float, after: float) -> Figure:
         (Step("δ", "(a − b)/2", offset, "angle"),), FIRST_PRINCIPLES,
         ("Take it off every reading after dead centre, add it to every reading before.",),
     )  # fmt: skip
-    return Figure("dead_centre", "The wheel reads at true top dead centre", offset, "angle", working, radians(0.5), signed=True)
+    return Figure(
+        "dead_centre",
+        "The wheel reads at true top dead centre",
+        offset,
+        "angle",
+        working,
+        radians(0.5),
+        signed=True,
+    )
 
 
 def arc_angle(arc: float, radius: float) -> Figure:
     """Angle [rad] that an `arc` [m] along a disc of `radius` [m] stands for: s/r."""
     if radius <= 0 or arc <= 0:
         raise InputError("Arc and radius must be more than nought.", "radius")
-    working = Working("Degrees from an arc", (Given("s", "along the rim", arc, "length"), Given("r", "radius there", radius, "length")),
-                      (Step("φ", "s/r", arc / radius, "angle"),), FIRST_PRINCIPLES,
-                      ("Measured along the rim, not across: a chord reads short.",))  # fmt: skip
+    givens = (Given("s", "along the rim", arc, "length"), Given("r", "radius there", radius, "length"))
+    note = ("Measured along the rim, not across: a chord reads short.",)
+    working = Working(
+        "Degrees from an arc", givens, (Step("φ", "s/r", arc / radius, "angle"),), FIRST_PRINCIPLES, note
+    )
     return Figure("angle", "Angle", arc / radius, "angle", working)
 
 
@@ -283,7 +317,8 @@ def port_angle(depth: float, stroke: float, rod: float) -> Figure:
     angle = acos((r**2 + reach**2 - rod**2) / (2.0 * r * reach))
     working = Working(
         "Port angle from its depth",
-        (Given("h", "port's edge below top dead centre", depth, "length"), Given("S", "stroke", stroke, "length"), Given("l", "rod", rod, "length")),
+        (Given("h", "port's edge below top dead centre", depth, "length"), Given("S", "stroke", stroke, "length"),
+         Given("l", "rod", rod, "length")),
         (Step("x", "S/2 + l − h", reach, "length"), Step("φ", "acos((S²/4 + x² − l²)/(S·x))", angle, "angle"),
          Step("θ", "360° − 2·φ", TURN - 2.0 * angle, "angle")),
         "First principles: slider crank without offset.",
@@ -325,9 +360,19 @@ def judge_closing(closing: float, inlet_length: float, displacement: float) -> C
     figure = Figure("closing_limit", "Usual limit for this inlet", limit, "angle", working, significant=2)
     small = " A small cylinder tolerates less." if displacement < SMALL else ""
     if closing > EXTREME:
-        return Closing(figure, "beyond what has been run", f"Later than the 85° that has been run as an extreme: expect blow-back at every speed.{small}")
+        return Closing(
+            figure,
+            "beyond what has been run",
+            f"Later than the 85° that has been run as an extreme: expect blow-back.{small}",
+        )
     if closing > limit + ADDS_UP:
-        return Closing(figure, "late", f"Later than usual for this inlet: power at speed, blow-back and weak pull below.{small}")
+        return Closing(
+            figure,
+            "late",
+            f"Later than usual for this inlet: power at speed, blow-back and weak pull below.{small}",
+        )
     if closing > limit - radians(5.0):
         return Closing(figure, "at the usual limit", f"As late as this inlet usually stands.{small}")
-    return Closing(figure, "on the safe side", "Earlier than this inlet would stand: good pull, and room to go later.")
+    return Closing(
+        figure, "on the safe side", "Earlier than this inlet would stand: good pull, and room to go later."
+    )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from math import ceil, cos, pi, sin, sqrt
 
@@ -56,6 +56,39 @@ def traced_face(points: Sequence[tuple[float, float]]) -> Outline:
         raise InputError("The outline crosses itself or has no area. Trace it once round.", "outline")
     moved = translate(face, -face.centroid.x, -face.centroid.y)
     return tuple((float(x), float(y)) for x, y in moved.exterior.coords[:-1])
+
+
+def oval_face(width: float, height: float) -> Outline:
+    """Outline of an ellipse of full axes [m], centred on nought."""
+    if width <= 0 or height <= 0:
+        raise InputError("Width and height must be more than nought.", "width")
+    return tuple((x * width, y * height) for x, y in round_face(1.0))
+
+
+def d_face(width: float, height: float) -> Outline:
+    """Outline of a “D” [m]: flat floor, straight sides, half circle of the width for a roof; its middle on nought."""
+    side = height - width / 2.0
+    if width <= 0 or side < 0:
+        raise InputError("A D section is at least half as high as it is wide.", "height")
+    r, steps = width / 2.0, 2 * CORNER_STEPS
+    roof = [(r * cos(pi * i / steps), side + r * sin(pi * i / steps)) for i in range(steps + 1)]
+    return traced_face([(-r, 0.0), (r, 0.0), *roof] if side > 0 else roof)
+
+
+def face_of(shape: str, sizes: Mapping[str, float | None], traced: Sequence[tuple[float, float]] = ()) -> Outline:
+    """The outline of a face from its shape and sizes [m] by name. Raises InputError beside the size that is missing."""
+    if shape == "outline":
+        return traced_face(traced)
+    wanted = ("diameter",) if shape == "round" else ("width", "height")
+    given = {name: sizes.get(name) for name in wanted}
+    for name, value in given.items():
+        if value is None:
+            raise InputError("This is missing for the face chosen.", name)
+    values = [value or 0.0 for value in given.values()]
+    if shape == "rounded_rectangle":
+        return rectangle_face(values[0], values[1], sizes.get("corner_radius") or 0.0)
+    makers: dict[str, Callable[..., Outline]] = {"round": round_face, "oval": oval_face, "d": d_face}
+    return makers[shape](*values)
 
 
 def face_area(outline: Outline) -> float:

@@ -150,7 +150,9 @@ _UNITS: Final[dict[str, list[tuple[str, str, str]]]] = {
     "frequency": [("Hz", "hertz", "")],
     "time_area": [("mm²·s", "millimeter**2*second", "mm2s mm²s mm2·s"), ("in²·s", "inch**2*second", "in2s in²s")],
     "specific_time_area": [("s/m", "second/meter", "mm2s/cm3 mm²·s/cm³"), ("s·in²/in³", "second/inch", "s/in")],
-    "heat_transfer": [("W/m²K", "watt/meter**2/kelvin", "w/(m2k) w/m2k"), ("BTU/h·ft²·°F", "Btu/hour/foot**2/delta_degF", "btu/hft2f")],
+    "heat_transfer": [
+        ("W/m²K", "watt/meter**2/kelvin", "w/(m2k) w/m2k"), ("BTU/h·ft²·°F", "Btu/hour/foot**2/delta_degF", "btu/hft2f")
+    ],
 }  # fmt: skip
 
 _KINDS: Final = [
@@ -176,6 +178,7 @@ _KINDS: Final = [
     Kind("consumption", "consumption", "lb/hp·h", "g/kWh", "a fuel consumption"),
     Kind("time", "time", "s", "s", "a time"),
     Kind("hours", "time", "h", "h", "a time"),
+    Kind("minutes", "time", "min", "min", "a time"),
     Kind("flow_rate", "flow_rate", "cfm/h", "L/s/h", "a gain in flow per hour"),
     Kind("frequency", "frequency", "Hz", "Hz", "a frequency"),
     Kind("time_area", "time_area", "in²·s", "mm²·s", "a time-area"),

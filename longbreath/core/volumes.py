@@ -33,7 +33,9 @@ def duct_figure(elements: Sequence[Element], what: str) -> Figure:
     """Volume [m3] of one branch of a row of elements. Raises InputError for an empty row."""
     if not elements:
         raise InputError(f"No element makes up {what}.", "elements")
-    parts = [(e.name, e.volume if e.is_volume and e.volume else frustum(e.entry, e.exit, e.length)) for e in elements]
+    parts = [
+        (e.name, e.volume if e.is_volume and e.volume else frustum(e.entry, e.exit, e.length)) for e in elements
+    ]
     total = sum(volume for _, volume in parts)
     steps = tuple(Step(f"V_{i}", name, volume, "volume") for i, (name, volume) in enumerate(parts, start=1))
     working = Working(f"Volume of {what}", (), (*steps, Step("V", "sum, one branch", total, "volume")),
@@ -44,14 +46,18 @@ def duct_figure(elements: Sequence[Element], what: str) -> Figure:
 def cone_figures(entry: float, exit: float, length: float) -> tuple[Figure, ...]:
     """Included angle, area ratio, volume and inertia-equivalent area of a round cone between two diameters [m], `length` [m]."""
 
-
-
     a, b = round_section(entry), round_section(exit)
     volume, angle = frustum(a, b, length), included_angle(a, b, length)
-    givens = (Given("D_1", "entry", entry, "length"), Given("D_2", "exit", exit, "length"), Given("L", "length", length, "length"))
+    givens = (
+        Given("D_1", "entry", entry, "length"),
+        Given("D_2", "exit", exit, "length"),
+        Given("L", "length", length, "length"),
+    )
 
     def figure(name: str, label: str, formula: str, value: float, kind: str) -> Figure:
-        return Figure(name, label, value, kind, Working(label, givens, (Step("=", formula, value, kind),), FIRST_PRINCIPLES))
+        return Figure(
+            name, label, value, kind, Working(label, givens, (Step("=", formula, value, kind),), FIRST_PRINCIPLES)
+        )
 
     return (
         figure("angle", "Included angle", "2·atan(|D_2 − D_1|/(2·L))", angle, "angle"),
@@ -145,7 +151,9 @@ def crankcase_figures(bore: float, stroke: float, case_at_bottom: float) -> tupl
     )  # fmt: skip
     up = case_at_bottom + swept
     steps = (Step("V_s", "π/4·B²·S", swept, "volume"), Step("V_t", "V_b + V_s", up, "volume"))
-    volume = Figure("case", "Case with the piston up", up, "volume", Working("Crankcase", givens, steps, FIRST_PRINCIPLES))
+    volume = Figure(
+        "case", "Case with the piston up", up, "volume", Working("Crankcase", givens, steps, FIRST_PRINCIPLES)
+    )
     ratio = Figure("primary_ratio", "Primary compression ratio", up / case_at_bottom, "ratio",
                    Working("Primary compression ratio", givens, (*steps, Step("ε", "V_t/V_b", up / case_at_bottom, "ratio")),
                            FIRST_PRINCIPLES), significant=4)  # fmt: skip

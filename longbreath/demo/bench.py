@@ -193,7 +193,9 @@ def _exhaust(db: Session, application: Application, bench: Bench, tester: User) 
 def _faces(db: Session, application: Application, tester: User) -> None:
     """The port's face as cast, and after the short turn was laid back."""
     width, height = 0.046, 0.0336
-    outline = ports.outline_of("rounded_rectangle", {"width": width, "height": height, "corner_radius": 0.009}, [])
+    outline = ports.traverse.face_of(
+        "rounded_rectangle", {"width": width, "height": height, "corner_radius": 0.009}
+    )
     for title, held_on, tilt, seed in FACES:
         found = ports.add_map(
             db, application, outline, title=title, held_on=held_on, lift=0.008, test_pressure=q("28 inH2O", "column"),

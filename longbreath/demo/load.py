@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from datetime import date
 from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from longbreath.demo import bench, parts, standin
+from longbreath.demo import bench, geometry, parts, paths, standin
 from longbreath.demo.parts import q
 from longbreath.demo.people import PASSWORD, PEOPLE
 from longbreath.formats import mapping as mapped
@@ -19,7 +19,7 @@ from longbreath.steps.claim import operations as claim
 from longbreath.steps.claim import queries as claim_queries
 from longbreath.steps.coverage import operations as coverage
 from longbreath.steps.library import operations as library
-from longbreath.steps.measure import operations as measure
+from longbreath.steps.path import operations as path
 from longbreath.steps.plan import operations as plan
 from longbreath.steps.pull import operations as pulling
 from longbreath.steps.reckon import operations as reckon
@@ -90,13 +90,17 @@ def load_demo(url: str) -> None:
         )
         finished = coverage.open_application(db, heron.id, gannet.id, stock.id)
         _finish_gannet(db, shop, finished, bench.gannet_story)
+        acting(db, shop.tester, finished.id)
+        geometry.gannet(db, finished, shop.tester)
         acting(db, shop.tester)
         half = coverage.open_application(db, heron.id, petrel.id, throttle.id)
         _begin_petrel(db, shop, half)
+        geometry.petrel(db, half, shop.tester)
         acting(db, shop.tester)
         _elbow(db, shop)
         acting(db, shop.tester)
-        _open_crest(db)
+        _open_crest(db, shop)
+        _timed(db, shop)
     database.engine.dispose()
 
 
@@ -111,14 +115,19 @@ def _elbow(db: Session, shop: Shop) -> None:
     parcel = library.add_vehicle(db, **parts.PARCEL)
     application = coverage.open_application(db, parcel.id, cast.id, stock.id)
     acting(db, shop.tester, application.id)
-    for values in parts.ELBOW_PATH:
-        measure.save_element(db, application, None, **values)
-    db.flush()
+    lay_path(db, application, paths.ELBOW)
     bench.elbow_story(db, application, shop.bench, shop.tester)
 
 
-def _open_crest(db: Session) -> None:
-    """An application that is only opened."""
+def lay_path(db: Session, application: Application, elements: Sequence[dict[str, Any]]) -> None:
+    """Measure the elements of a path, from mouth to tail."""
+    for values in elements:
+        db.add(path.save_element(db, application, None, **values))
+    db.flush()
+
+
+def _open_crest(db: Session, shop: Shop) -> None:
+    """An application of which only the path is measured."""
     stock = library.add_product(
         db, "stock", "", name="Drover stock manifold", family="manifold", side="intake", is_stock=True
     )
@@ -126,16 +135,48 @@ def _open_crest(db: Session) -> None:
         db, "rev B", "as cast", name="Crest open-plenum manifold", family="manifold", side="intake", is_stock=False
     )
     drover = library.add_vehicle(db, **parts.DROVER)
-    coverage.open_application(db, drover.id, crest.id, stock.id)
+    application = coverage.open_application(db, drover.id, crest.id, stock.id)
+    acting(db, shop.tester, application.id)
+    lay_path(db, application, paths.CREST)
+
+
+def _timed(db: Session, shop: Shop) -> None:
+    """The kart's tuned pipe with its disc, and the rotary's port inserts: measured with the degree wheel."""
+    for vehicle, product, family, side, elements, story in (
+        (
+            parts.SKIM,
+            ("Skim pipe", "rev C", "Skim stock pipe"),
+            "tuned pipe",
+            "exhaust",
+            paths.SKIM,
+            geometry.skim,
+        ),
+        (
+            parts.DUET,
+            ("Duet port inserts", "S2", "Duet stock ports"),
+            "port inserts",
+            "intake",
+            paths.DUET,
+            geometry.duet,
+        ),
+    ):
+        acting(db, shop.tester)
+        name, revision, stock_name = product
+        stock = library.add_product(db, "stock", "", name=stock_name, family=family, side=side, is_stock=True)
+        part = library.add_product(db, revision, "as welded" if side == "exhaust" else "machined", name=name, family=family,
+                                   side=side, is_stock=False)  # fmt: skip
+        application = coverage.open_application(db, library.add_vehicle(db, **vehicle).id, part.id, stock.id)
+        application.approval = "closed_course"
+        acting(db, shop.tester, application.id)
+        lay_path(db, application, elements)
+        story(db, application, shop.tester)
 
 
 def _finish_gannet(
     db: Session, shop: Shop, application: Application, before: Callable[..., None] | None = None
 ) -> None:
     acting(db, shop.tester, application.id)
-    for values in parts.GANNET_PATH:
-        measure.save_element(db, application, None, **values)
-    db.flush()
+    lay_path(db, application, paths.GANNET)
     if before is not None:
         before(db, application, shop.bench, shop.tester, _sections(db, application))
     bench.gannet_sweep(db, application, shop.bench, shop.tester, _sections(db, application))
@@ -208,9 +249,7 @@ def publish(db: Session, application: Application, shop: Shop) -> None:
 
 def _begin_petrel(db: Session, shop: Shop, application: Application) -> None:
     acting(db, shop.tester, application.id)
-    for values in parts.PETREL_PATH:
-        measure.save_element(db, application, None, **values)
-    db.flush()
+    lay_path(db, application, paths.PETREL)
     bench.petrel_sweep(db, application, shop.bench, shop.tester, _sections(db, application))
     bench.petrel_alone(db, application, shop.bench, shop.tester)
     _predict(

@@ -100,7 +100,9 @@ def read_dxf(data: bytes) -> list[Points]:
     chains = [p for p in singles if p.is_closed]
     loose = [p for p in singles if not p.is_closed]
     if loose:
-        edges = [make_edge(p.start, p.end, p.control_vertices()[0].distance(p.end) or 1.0, payload=p) for p in loose]
+        edges = [
+            make_edge(p.start, p.end, p.control_vertices()[0].distance(p.end) or 1.0, payload=p) for p in loose
+        ]
         for loop in find_all_loops(Deposit(edges)):
             joined = dxf_path.Path(loop[0].start)
             for edge in loop:

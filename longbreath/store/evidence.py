@@ -9,7 +9,7 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from longbreath.core import air, compare, correction, pulls, sections, tradeoff
+from longbreath.core import air, compare, correction, pulls, tradeoff
 from longbreath.core.engine import Engine
 from longbreath.core.errors import EvidenceError
 from longbreath.core.tradeoff import Band, Weighing
@@ -20,7 +20,6 @@ from longbreath.store.models import (
     BenchSession,
     Channel,
     DynoSession,
-    Element,
     Pull,
     TestCard,
     Vehicle,
@@ -42,13 +41,6 @@ def bands_of(vehicle: Vehicle) -> tuple[Band, ...]:
         Band("middle", vehicle.band_middle, vehicle.band_top),
         Band("top", vehicle.band_top, vehicle.band_end),
     )
-
-
-def section_of(element: Element) -> sections.Section:
-    """The inside cross-section of a measured element."""
-    if element.shape == "round":
-        return sections.round_section(element.diameter or 0.0)
-    return sections.rounded_rectangle(element.width or 0.0, element.height or 0.0, element.corner_radius or 0.0)
 
 
 def weather_of(record: BenchSession | DynoSession) -> air.Weather:

@@ -14,8 +14,9 @@ from sqlalchemy.orm import Session, joinedload, selectinload
 from longbreath.core import air, airflow, bench, discharge, fixture, meter
 from longbreath.core.errors import InputError
 from longbreath.core.working import Figure
-from longbreath.store.evidence import section_of, weather_of
+from longbreath.store.evidence import weather_of
 from longbreath.store.models import Application, Bench, BenchSession, Calibration, Reading, Trace
+from longbreath.store.path import section_of
 
 OWN_REPEATS = 4
 """From this many degrees of freedom a session's own repeats say how well the bench repeats, before its card."""

@@ -92,7 +92,9 @@ def _count_measured(db: Session, ids: Sequence[int], counts: dict[int, _Counts])
         kept = counts[application_id].lifts
         counts[application_id].traces += 1
         kept[label] = max(kept.get(label, 0), LIFTS_WANTED if kind == "fixed" else number)
-    elements = select(Element.application_id, func.count()).where(Element.application_id.in_(ids))
+    elements = select(Element.application_id, func.count()).where(
+        Element.application_id.in_(ids), Element.out_reason == ""
+    )
     for application_id, number in db.execute(elements.group_by(Element.application_id)):
         counts[application_id].elements = number
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from typing import Any
 
@@ -109,6 +110,32 @@ class BaseForm(FlaskForm):
         if field is None or not hasattr(field, "errors"):
             field = next(f for f in self if f.type != "HiddenField")
         field.errors = [*field.errors, error.message]
+
+
+class AskForm(BaseForm):
+    """A form that is sent by GET: it asks, stores nothing, and carries its answers in the address."""
+
+    class Meta:
+        """Nothing is stored, so there is no forgery to guard against."""
+
+        csrf = False
+
+
+def traced_points(text: str) -> list[tuple[float, float]]:
+    """An outline typed as an x and a y a line, as pairs [m]; bare numbers are mm. Raises InputError that names the line."""
+    found = []
+    for number, line in enumerate(text.splitlines(), start=1):
+        if not line.strip():
+            continue
+        parts = [p for p in re.split(r"[;\t]|,\s+|\s+(?=[-−+]?\d)|,(?=\s*[-−+]?\d+\.)", line.strip()) if p.strip()]
+        try:
+            if len(parts) != 2:
+                raise InputError("an x and a y are wanted.")
+            x, y = (units.parse(part, "length", "metric").value for part in parts)
+        except InputError as error:
+            raise InputError(f"Line {number}: {error.message}", "outline") from None
+        found.append((x, y))
+    return found
 
 
 class CountField(IntegerField):

@@ -11,8 +11,8 @@ from sqlalchemy import select
 
 from longbreath.core.working import Figure
 from longbreath.drawing import airline, charts
-from longbreath.store.evidence import section_of
 from longbreath.store.models import Application, AuditEntry, Element
+from longbreath.store.path import elements_of, exit_of, section_of
 from longbreath.store.summary import summaries
 from longbreath.web.transaction import db
 
@@ -25,7 +25,7 @@ STEP_TITLES = {
     "claim": "Claim",
 }
 
-PLACES = {"bench": "measure", "curves": "measure", "ports": "measure"}
+PLACES = dict.fromkeys(("bench", "curves", "ports", "path", "faces", "timing", "builds", "attachments"), "measure")
 """Blueprints that are part of a step without being named like it."""
 
 
@@ -67,21 +67,13 @@ def recent(application_id: int | None, limit: int = 3) -> list[AuditEntry]:
 
 def air_line_of(application: Application) -> airline.AirLine:
     """The path with the product (B) fitted, to scale."""
-    query = (
-        select(Element)
-        .where(Element.application_id == application.id, Element.belongs_to != "A")
-        .order_by(Element.position, Element.id)
-    )
-    elements = list(db().scalars(query))
+    elements = elements_of(db(), application.id, "B")
     pieces = []
-    for number, element in enumerate(elements):
+    for element in elements:
         entry = _height(element)
-        following = elements[number + 1] if number + 1 < len(elements) else None
-        tapers = element.kind in ("cone", "merge", "bellmouth") and following is not None
-        pieces.append(
-            airline.Piece(element.id, element.name, element.kind, element.side, element.length, entry,
-                          _height(following) if tapers and following is not None else entry)
-        )  # fmt: skip
+        exit = entry if element.volume else exit_of(element).equal_area_diameter
+        piece = airline.Piece(element.id, element.name, element.kind, element.side, element.length, entry, exit)
+        pieces.append(piece)
     return airline.air_line(pieces)
 
 

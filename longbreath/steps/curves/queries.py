@@ -11,7 +11,6 @@ from sqlalchemy.orm import Session
 from longbreath.core import bench, discharge, potential, stacks
 from longbreath.core.errors import InputError
 from longbreath.core.working import Figure, Given, Step, Working
-from longbreath.store.evidence import section_of
 from longbreath.store.flow import (
     LiftRow,
     TraceRow,
@@ -23,6 +22,7 @@ from longbreath.store.flow import (
     sessions_of,
 )
 from longbreath.store.models import Application, BenchSession, Element, Fixture, Revision, Trace
+from longbreath.store.path import section_of
 
 SPREAD_WORTH = 3
 """From this many runners their spread is shown."""

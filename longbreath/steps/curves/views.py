@@ -5,12 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from flask import abort, request
-from sqlalchemy import select
 
 from longbreath.core import airflow
 from longbreath.steps.curves import forms, queries
 from longbreath.store.flow import differs, main_pair, pair_of, plate_state, sessions_of, traces_of
-from longbreath.store.models import Application, BenchSession, Element, Trace
+from longbreath.store.models import Application, BenchSession, Trace
+from longbreath.store.path import elements_of
 from longbreath.web.guard import load_application
 from longbreath.web.page import page
 from longbreath.web.traces import curve_of, drawn
@@ -42,9 +42,7 @@ def compare(application_id: int) -> Any:
     if len(pair) < 2:
         return page("curves/compare.html", offered=offered, found=None, form=form, pair=pair)
     a, b = pair
-    path = list(
-        db().scalars(select(Element).where(Element.application_id == application.id).order_by(Element.position))
-    )
+    path = elements_of(db(), application.id)
     found = queries.compared(a, b, path, application.vehicle.cylinders)
     evidence = pair_of(application, a, b)
     statement = form.statement.data or airflow.draft(evidence)

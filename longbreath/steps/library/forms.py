@@ -22,14 +22,27 @@ class VehicleForm(BaseForm):
 
     name = _text("Name")
     years = _text("Years", required=False)
-    strokes = SelectField("Cycle", coerce=int, choices=options([(4, "four-stroke"), (2, "two-stroke")]))
+    strokes = SelectField(
+        "Cycle",
+        coerce=int,
+        choices=options([(4, "four-stroke"), (2, "two-stroke, or rotary (once a turn of its shaft)")]),
+    )
     cylinders = CountField("Cylinders", [InputRequired("This is missing."), NumberRange(1, 24, "From 1 to 24.")])
     bore = QuantityField("Bore", "length", 0.01, 0.5)
     stroke = QuantityField("Stroke", "length", 0.01, 0.5)
+    rod = QuantityField("Rod, between centres", "length", 0.02, 1, required=False)
     compression_ratio = QuantityField("Compression ratio", "ratio", 1.5, 30)
     intake_duration = QuantityField("Intake duration", "angle", 150 * pi / 180, 360 * pi / 180)
     induction = SelectField(
-        "Induction", choices=["naturally aspirated", "turbo", "centrifugal", "positive displacement"]
+        "Induction",
+        choices=[
+            "naturally aspirated",
+            "turbo",
+            "centrifugal",
+            "positive displacement",
+            "rotary, naturally aspirated",
+            "rotary, turbo",
+        ],
     )
     fuel = SelectField("Fuel", choices=["petrol", "diesel", "ethanol", "gas"])
     use = SelectField("Use", choices=["road", "towing", "delivery", "track", "closed course"])

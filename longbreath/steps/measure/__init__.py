@@ -1,1 +1,1 @@
-"""Measure: bench sessions with traces and readings, and the elements of the path."""
+"""Measure: what the newest bench session says of A and B, lift by lift."""

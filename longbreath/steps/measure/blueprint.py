@@ -12,5 +12,3 @@ blueprint = Blueprint(
 )
 
 route(blueprint, "", views.overview, "view")
-route(blueprint, "/elements/new", views.new_element, "edit", ("GET", "POST"))
-route(blueprint, "/elements/<int:element_id>", views.edit_element, "edit", ("GET", "POST"))

@@ -9,7 +9,7 @@ from wtforms.validators import DataRequired, InputRequired, Length, NumberRange,
 
 from longbreath.core import units
 from longbreath.core.errors import InputError
-from longbreath.web.forms import BaseForm, CountField, QuantityField, options
+from longbreath.web.forms import BaseForm, CountField, QuantityField, options, traced_points
 
 HOUR = 3600.0
 SHAPES = (("round", "round"), ("rounded_rectangle", "rounded rectangle"), ("outline", "traced outline"))
@@ -42,21 +42,7 @@ class TraverseForm(BaseForm):
 
     def traced(self) -> list[tuple[float, float]]:
         """The outline as pairs [m]. Raises InputError that names the line."""
-        found = []
-        for number, line in enumerate((self.outline.data or "").splitlines(), start=1):
-            if not line.strip():
-                continue
-            parts = [
-                p for p in re.split(r"[;\t]|,\s+|\s+(?=[-−+]?\d)|,(?=\s*[-−+]?\d+\.)", line.strip()) if p.strip()
-            ]
-            try:
-                if len(parts) != 2:
-                    raise InputError("an x and a y are wanted.")
-                x, y = (units.parse(part, "length", "metric").value for part in parts)
-            except InputError as error:
-                raise InputError(f"Line {number}: {error.message}", "outline") from None
-            found.append((x, y))
-        return found
+        return traced_points(self.outline.data or "")
 
 
 class PointForm(BaseForm):

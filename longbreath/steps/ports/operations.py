@@ -11,19 +11,6 @@ from longbreath.core.errors import InputError
 from longbreath.store.models import Application, PortingBout, PortingJob, Traverse, TraversePoint, User
 
 
-def outline_of(shape: str, sizes: dict[str, float | None], traced: list[tuple[float, float]]) -> traverse.Outline:
-    """The outline of a face [m]. Raises InputError beside the size that is missing or cannot be."""
-    if shape == "outline":
-        return traverse.traced_face(traced)
-    wanted = ("diameter",) if shape == "round" else ("width", "height")
-    for name in wanted:
-        if sizes[name] is None:
-            raise InputError("This is missing for the face chosen.", name)
-    if shape == "round":
-        return traverse.round_face(sizes["diameter"] or 0.0)
-    return traverse.rectangle_face(sizes["width"] or 0.0, sizes["height"] or 0.0, sizes["corner_radius"] or 0.0)
-
-
 def add_map(db: Session, application: Application, outline: traverse.Outline, **values: Any) -> Traverse:
     """Add a face to walk over. Raises InputError if no place of the grid lies in it."""
     if len(traverse.grid(outline, values["columns"], values["rows"])) < 3:

@@ -53,7 +53,7 @@ def new_map(application_id: int) -> Any:
         sizes = {name: values.pop(name) for name in SIZES}
         values.pop("outline")
         return operations.add_map(
-            db(), application, operations.outline_of(values["shape"], sizes, form.traced()), **values
+            db(), application, traverse.face_of(values["shape"], sizes, form.traced()), **values
         )
 
     saved = save(form, None, add)

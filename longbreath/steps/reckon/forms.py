@@ -7,16 +7,11 @@ from wtforms.validators import DataRequired, Length, Optional
 
 from longbreath.core import units
 from longbreath.core.constants import RPM
-from longbreath.web.forms import BaseForm, CountField, QuantityField
+from longbreath.web.forms import AskForm, BaseForm, CountField, QuantityField
 
 
-class AssumptionsForm(BaseForm):
+class AssumptionsForm(AskForm):
     """What the reckoning rests on beside what was measured. Kept in the address."""
-
-    class Meta:
-        """A GET form carries no token."""
-
-        csrf = False
 
     section_id = SelectField("Measured section", coerce=int)
     filling = QuantityField("Volumetric efficiency", "percent", 0.2, 2)

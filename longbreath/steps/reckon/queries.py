@@ -12,8 +12,9 @@ from longbreath.core import engine, tuning, units
 from longbreath.core.air import Weather, density
 from longbreath.core.constants import RPM
 from longbreath.core.working import Figure
-from longbreath.store.evidence import engine_of, section_of
+from longbreath.store.evidence import engine_of
 from longbreath.store.models import Application, Element, Prediction, Vehicle
+from longbreath.store.path import elements_of, section_of
 
 
 @dataclass(frozen=True)
@@ -52,11 +53,10 @@ def usual(vehicle: Vehicle, section: Element | None) -> Assumptions:
 
 def sections(db: Session, application_id: int) -> list[Element]:
     """The measured runners and ports, B's first: where velocity is asked."""
-    query = select(Element).where(
-        Element.application_id == application_id,
-        Element.kind.in_(("runner", "port", "primary", "throttle", "tube")),
-    )
-    return sorted(db.scalars(query), key=lambda e: (e.kind != "runner", e.belongs_to != "B", e.position))
+    found = [
+        e for e in elements_of(db, application_id) if e.kind in ("runner", "port", "primary", "throttle", "tube")
+    ]
+    return sorted(found, key=lambda e: (e.kind != "runner", e.belongs_to != "B", e.position))
 
 
 def answers(application: Application, section: Element | None, given: Assumptions) -> dict[str, Figure]:

@@ -11,8 +11,8 @@ from longbreath.core.errors import InputError
 from longbreath.core.register import all_reckonings, reckoning_named
 from longbreath.drawing import charts
 from longbreath.steps.reckon import forms, operations, queries
-from longbreath.store.evidence import section_of
 from longbreath.store.models import Application, Element
+from longbreath.store.path import section_of
 from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, user
 from longbreath.web.page import page, theme

@@ -3,16 +3,11 @@
 from __future__ import annotations
 
 from longbreath.core.constants import RPM
-from longbreath.web.forms import BaseForm, QuantityField
+from longbreath.web.forms import AskForm, QuantityField
 
 
-class BandForm(BaseForm):
+class BandForm(AskForm):
     """A band of speeds. Kept in the address."""
-
-    class Meta:
-        """A GET form carries no token."""
-
-        csrf = False
 
     low = QuantityField("From", "speed", 100 * RPM, 30000 * RPM)
     high = QuantityField("to", "speed", 100 * RPM, 30000 * RPM)

@@ -22,28 +22,38 @@ from longbreath.store.models.dyno import (
     SourceMapping,
     TestCard,
 )
+from longbreath.store.models.geometry import Face, FaceLay, Fit, FitSpot, LadderRung, WheelSheet
 from longbreath.store.models.library import Application, Product, Revision, Vehicle
-from longbreath.store.models.path import Element
+from longbreath.store.models.path import Element, SizeReading
 from longbreath.store.models.people import ROLES, AuditEntry, User
 from longbreath.store.models.port import PortingBout, PortingJob, Traverse, TraversePoint
 from longbreath.store.models.reckon import Prediction
+from longbreath.store.models.record import Attachment, AttachmentMark, BuildSheet
 from longbreath.store.models.verdict import Verdict
 
 __all__ = [
     "ROLES",
     "Application",
+    "Attachment",
+    "AttachmentMark",
     "AuditEntry",
     "Bench",
     "BenchRange",
     "BenchSession",
     "BenchSheet",
+    "BuildSheet",
     "Calibration",
     "Channel",
     "Claim",
     "Dyno",
     "DynoSession",
     "Element",
+    "Face",
+    "FaceLay",
+    "Fit",
+    "FitSpot",
     "Fixture",
+    "LadderRung",
     "PortingBout",
     "PortingJob",
     "Prediction",
@@ -54,6 +64,7 @@ __all__ = [
     "Reading",
     "ReadingMark",
     "Revision",
+    "SizeReading",
     "SourceMapping",
     "TestCard",
     "Trace",
@@ -62,4 +73,5 @@ __all__ = [
     "User",
     "Vehicle",
     "Verdict",
+    "WheelSheet",
 ]

@@ -23,9 +23,10 @@ class Vehicle(Audited, Versioned, Base):
 
     name: Mapped[str] = mapped_column(unique=True)
     years: Mapped[str] = mapped_column(default="")
-    strokes: Mapped[int] = mapped_column(default=4, comment="strokes per cycle: 4 or 2")
+    strokes: Mapped[int] = mapped_column(default=4, comment="strokes per cycle: 4 or 2; a rotary counts 2")
     bore: Mapped[float] = mapped_column(comment="m")
     stroke: Mapped[float] = mapped_column(comment="m")
+    rod: Mapped[float | None] = mapped_column(comment="m, between centres")
     cylinders: Mapped[int]
     compression_ratio: Mapped[float]
     intake_duration: Mapped[float] = mapped_column(comment="rad of crank")

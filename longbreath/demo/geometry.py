@@ -1,0 +1,435 @@
+"""Faces, fit, degree-wheel sheets, the port ladder, build sheets and a photo of the demo's applications."""
+
+from __future__ import annotations
+
+import io
+from datetime import date
+from typing import Any
+
+from PIL import Image, ImageDraw
+from sqlalchemy.orm import Session
+
+from longbreath.core import faces as core_faces
+from longbreath.core.traverse import face_of
+from longbreath.demo.parts import q
+from longbreath.steps.attachments import operations as attachments
+from longbreath.steps.builds import operations as builds
+from longbreath.steps.faces import operations as faces
+from longbreath.steps.path import operations as path
+from longbreath.steps.timing import operations as timing
+from longbreath.store.models import Application, Face, User
+from longbreath.store.path import elements_of
+
+
+def _mm(text: str) -> float:
+    return q(text, "length")
+
+
+def _degrees(**texts: float) -> dict[str, float]:
+    return {name: q(f"{value} °", "angle") for name, value in texts.items()}
+
+
+def gannet(db: Session, application: Application, tester: User) -> None:
+    """Readings with ovality, two faces that do not quite meet, a fit with one close place, and the cam's timing."""
+    squashed = next(e for e in elements_of(db, application.id) if e.name == "tube under the latch")
+    path.add_readings(
+        db,
+        squashed,
+        tester,
+        "minor_outside",
+        "calliper",
+        0.0001,
+        [(_mm("50.6 mm"), "front"), (_mm("50.2 mm"), "middle"), (_mm("50.7 mm"), "rear")],
+    )
+    primary = next(e for e in elements_of(db, application.id) if e.kind == "primary")
+    path.add_readings(
+        db,
+        primary,
+        tester,
+        "diameter",
+        "bore gauge",
+        0.00005,
+        [(_mm("38.31 mm"), "0°"), (_mm("38.12 mm"), "60°"), (_mm("38.17 mm"), "120°")],
+    )
+    manifold = _face(db, application, "Gannet, face of cylinder 2", "B", ("45.6 mm", "33.4 mm", "9 mm"), "4.6 mm")
+    _face(db, application, "stock manifold, face of cylinder 2", "A", ("46.2 mm", "33.8 mm", "9 mm"), "3.9 mm")
+    head = _face(db, application, "Heron head, cylinder 2", "both", ("46.0 mm", "33.6 mm", "9 mm"), "4.4 mm")
+    faces.keep_lay(
+        db,
+        application,
+        tester,
+        manifold,
+        head,
+        core_faces.Place(_mm("1.1 mm"), _mm("0.4 mm")),
+        "dowels of the prototype stand 1.1 mm to the right",
+    )
+    attachments.add(
+        db,
+        application,
+        tester,
+        "face",
+        head.id,
+        "head-cylinder-2.png",
+        port_photo(),
+        "face of cylinder 2 beside a ruler",
+    )
+    faces.save_fit(
+        db,
+        application,
+        None,
+        minutes=q("165 min", "minutes"),
+        minutes_from="timed by Mara on the shop Heron",
+        drained="coolant to below the throttle",
+        removed="air box, fuel rail, throttle body, wiring bracket",
+        wall=_mm("3.4 mm"),
+        wall_limit=_mm("3 mm"),
+        done=["deburr", "plugs", "bosses", "sealant"],
+        note="",
+    )
+    for place, gap, state, note in (
+        ("bonnet", "14 mm", "clear", "plasticine on the plenum, bonnet shut once"),
+        ("strut bar", "6 mm", "clear", "engine rocked by hand: no touch"),
+        ("fuel rail", "11 mm", "clear", ""),
+        ("firewall", "38 mm", "clear", ""),
+    ):
+        faces.add_spot(db, application, tester, place=place, gap=_mm(gap), state=state, note=note)
+    timing.add_sheet(
+        db,
+        application,
+        tester,
+        title="Heron stock cams",
+        label="A",
+        kind="poppet",
+        held_on=date(2026, 4, 9),
+        readings=_degrees(intake_opens=3, intake_closes=41, exhaust_opens=44, exhaust_closes=2),
+        totals=_degrees(intake=224, exhaust=226),
+        tares={},
+        window={
+            "valves": 2,
+            "valve_diameter": _mm("33 mm"),
+            "throat_diameter": _mm("29 mm"),
+            "stem_diameter": _mm("5.5 mm"),
+            "peak_lift": _mm("10.2 mm"),
+        },
+        stop_before=q("22 °", "angle"),
+        stop_after=q("22.5 °", "angle"),
+        checking_lift=_mm("1 mm"),
+        says="",
+        note="cold, lash set",
+        why="",
+    )
+
+
+def _face(
+    db: Session, application: Application, name: str, of: str, sizes: tuple[str, str, str], wall: str
+) -> Face:
+    given = dict(zip(("width", "height", "corner_radius"), (_mm(text) for text in sizes), strict=True))
+    return faces.save_face(
+        db,
+        application,
+        None,
+        face_of("rounded_rectangle", given),
+        name=name,
+        belongs_to=of,
+        shape="rounded_rectangle",
+        sizes=given,
+        came_from="",
+        wall=_mm(wall),
+        wall_limit=_mm("3 mm"),
+        tool="calliper and radius gauge",
+        precision=_mm("0.1 mm"),
+        provenance="measured",
+    )
+
+
+PIXELS_PER_MM = 12
+
+
+def port_photo() -> bytes:
+    """A drawn stand-in for a photo: a port in a gasket face beside a 60 mm ruler, square on, 12 pixels a millimetre."""
+    image = Image.new("RGB", (1000, 760), (172, 170, 164))
+    pen = ImageDraw.Draw(image)
+    width, height, radius = (round(v * PIXELS_PER_MM) for v in (46.0, 33.6, 9.0))
+    left, top = 200, 90
+    pen.rounded_rectangle(
+        (left, top, left + width, top + height), radius, fill=(34, 33, 32), outline=(214, 212, 206), width=3
+    )
+    for x, y in ((120, 120), (840, 470)):
+        pen.ellipse((x - 34, y - 34, x + 34, y + 34), fill=(60, 59, 57), outline=(214, 212, 206), width=3)
+    pen.rectangle((120, 620, 120 + 64 * PIXELS_PER_MM, 700), fill=(226, 222, 206))
+    for mm in range(61):
+        x = 140 + mm * PIXELS_PER_MM
+        pen.line(
+            (x, 620, x, 620 + (44 if mm % 10 == 0 else 30 if mm % 5 == 0 else 18)), fill=(30, 30, 30), width=2
+        )
+        if mm % 10 == 0:
+            pen.text((x - 6, 668), str(mm), fill=(30, 30, 30))
+    out = io.BytesIO()
+    image.save(out, "PNG")
+    return out.getvalue()
+
+
+STOCK_BUILD = {
+    "part_state": "as delivered",
+    "coating": "none",
+    "adapters": "none",
+    "gaskets": "stock, new",
+    "short_block": "stock, 84.6 × 88.8 mm",
+    "compression": "11.2:1",
+    "heads": "stock casting",
+    "porting": "untouched",
+    "cam": "stock, checked at 1 mm",
+    "pan": "stock pan",
+    "exhaust": "stock",
+    "tune": "H20-stock-7",
+    "tune_author": "the shop",
+    "injectors": "stock, 280 cm³/min at 3 bar",
+    "sensors": "manifold 0.2 to 1.1 bar absolute",
+    "gearbox": "6-speed, 4th",
+    "converter": "clutch",
+    "axle": "4.10",
+    "tyres": "205/50, 2.4 bar",
+    "accessories": "alternator, no air conditioning",
+}
+
+
+def petrel(db: Session, application: Application, tester: User) -> None:
+    """The day that went wrong: bonnet, fuel delivery and a fading coil differ between A and B beside the throttle body."""
+    a = {
+        **STOCK_BUILD,
+        "part": "stock throttle body",
+        "fuel": "98, delivery of 12 September",
+        "bonnet": "open, fan on",
+        "health": "leak-down 4 to 6 %",
+        "pulls_since_build": "61",
+    }
+    b = {
+        **STOCK_BUILD,
+        "part": "Petrel rev A",
+        "part_state": "machined",
+        "aliases": "66 mm prototype, TB66",
+        "fuel": "98, delivery of 24 September",
+        "bonnet": "open, fan on",
+        "health": "leak-down 4 to 6 %",
+        "pulls_since_build": "67",
+    }
+    builds.add_sheet(
+        db,
+        application,
+        tester,
+        a,
+        title="shop Heron, stock throttle",
+        label="A",
+        held_on=date(2026, 9, 24),
+        why="",
+    )
+    first = builds.add_sheet(
+        db, application, tester, b, title="shop Heron, Petrel", label="B", held_on=date(2026, 9, 24), why=""
+    )
+    worse = {
+        **b,
+        "bonnet": "shut, fan on",
+        "health": "coil of cylinder 3 fading: misfires in the last three pulls",
+    }
+    builds.add_sheet(
+        db,
+        application,
+        tester,
+        worse,
+        first,
+        label="B",
+        held_on=date(2026, 9, 25),
+        why="bonnet found shut; coil found afterwards in the log",
+    )
+
+
+def skim(db: Session, application: Application, tester: User) -> None:
+    """A disc first read from a false dead centre, so that its parts missed the total; then again by a stop."""
+    window = {"area": q("640 mm2", "area"), "span": q("46 °", "angle"), "inlet_length": _mm("84 mm")}
+    words: dict[str, Any] = {"kind": "disc", "tares": {}, "window": window, "checking_lift": None}
+    timing.add_sheet(
+        db,
+        application,
+        tester,
+        title="stock disc",
+        label="A",
+        held_on=date(2026, 7, 3),
+        readings=_degrees(intake_opens=132, intake_closes=58),
+        totals=_degrees(intake=190),
+        stop_before=q("31 °", "angle"),
+        stop_after=q("31 °", "angle"),
+        says="",
+        note="",
+        why="",
+        **words,
+    )
+    first = timing.add_sheet(
+        db,
+        application,
+        tester,
+        as_read=True,
+        title="disc for rev C",
+        label="B",
+        held_on=date(2026, 7, 3),
+        readings=_degrees(intake_opens=145, intake_closes=65),
+        totals=_degrees(intake=200),
+        stop_before=None,
+        stop_after=None,
+        says="“advanced”: closes later, that is",
+        note="dead centre by eye",
+        why="",
+        **words,
+    )
+    timing.add_sheet(
+        db,
+        application,
+        tester,
+        again=first,
+        title="disc for rev C",
+        label="B",
+        held_on=date(2026, 7, 6),
+        readings=_degrees(intake_opens=135.5, intake_closes=64.5),
+        totals=_degrees(intake=200),
+        stop_before=q("28 °", "angle"),
+        stop_after=q("34 °", "angle"),
+        says="“advanced”: closes later, that is",
+        note="",
+        why="parts missed the total by 10°: dead centre now by a stop",
+        **words,
+    )
+
+
+RUNGS = (
+    (
+        "stock ports",
+        "1190 mm2",
+        32,
+        40,
+        "172 kW",
+        ("3200 rpm", "8200 rpm"),
+        "820 rpm",
+        "as stock",
+        "as stock",
+        "as stock",
+        0,
+        "any",
+        "none",
+        "own",
+    ),
+    (
+        "S1, mild",
+        "1270 mm2",
+        31,
+        46,
+        "187 kW",
+        ("3500 rpm", "8500 rpm"),
+        "900 rpm",
+        "+3 %",
+        "as stock",
+        "as stock",
+        420,
+        "any",
+        "none",
+        "own",
+    ),
+    (
+        "S2, extended",
+        "1380 mm2",
+        29,
+        54,
+        "204 kW",
+        ("4300 rpm", "8900 rpm"),
+        "1050 rpm",
+        "+7 %",
+        "+1 dB",
+        "some less",
+        690,
+        "most",
+        "tune",
+        "own",
+    ),
+    (
+        "S3, bridge",
+        "1620 mm2",
+        -10,
+        62,
+        "264 kW",
+        ("5600 rpm", "9600 rpm"),
+        "1500 rpm",
+        "+20 %",
+        "+5 dB",
+        "a season",
+        1450,
+        "open only",
+        "tune, dry sump, apex seals",
+        "supplier",
+    ),
+    (
+        "peripheral",
+        "1810 mm2",
+        -55,
+        72,
+        "281 kW",
+        ("6200 rpm", "10200 rpm"),
+        "1900 rpm",
+        "+30 %",
+        "+8 dB",
+        "half a season",
+        3900,
+        "open only",
+        "new housings, tune",
+        "hearsay",
+    ),
+)
+
+
+def duet(db: Session, application: Application, tester: User) -> None:
+    """Side ports as they are and with insert S2 on the wheel, and the ladder of what porting buys."""
+    for title, label, closes, area in (
+        ("stock side ports", "A", 40, "1190 mm2"),
+        ("insert S2", "B", 54, "1380 mm2"),
+    ):
+        timing.add_sheet(
+            db,
+            application,
+            tester,
+            title=title,
+            label=label,
+            kind="rotary",
+            held_on=date(2026, 8, 18),
+            readings=_degrees(
+                intake_opens=32 if label == "A" else 29, intake_closes=closes, exhaust_opens=75, exhaust_closes=38
+            ),
+            totals={},
+            tares={},
+            window={"area": q(area, "area"), "ramp": q("38 °", "angle")},
+            stop_before=None,
+            stop_after=None,
+            checking_lift=None,
+            says="",
+            note="angles of the eccentric shaft",
+            why="",
+        )
+    for place, rung in enumerate(RUNGS, start=1):
+        name, area, opens, closes, power, speeds, idle, fuel, noise, life, cost, legality, needs, grade = rung
+        entered: dict[str, Any] = {
+            "area": q(area, "area"),
+            "opens": q(f"{opens} °", "angle"),
+            "closes": q(f"{closes} °", "angle"),
+            "power": q(power, "power"),
+            "speed_from": q(speeds[0], "speed"),
+            "speed_to": q(speeds[1], "speed"),
+            "idle": q(idle, "speed"),
+            "fuel": fuel,
+            "noise": noise,
+            "life": life,
+            "cost": float(cost),
+            "legality": legality,
+            "needs": needs,
+        }
+        worse = {"own": "own", "supplier": "table", "hearsay": "hearsay"}[grade]
+        values = {
+            key: {"value": v, "grade": worse if key in ("fuel", "noise", "life") else grade}
+            for key, v in entered.items()
+        }
+        timing.save_rung(db, application, None, name=name, position=place, values=values)

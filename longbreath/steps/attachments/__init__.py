@@ -1,0 +1,1 @@
+"""Photos and documents that hang on any record of an application."""

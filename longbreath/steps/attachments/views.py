@@ -1,0 +1,99 @@
+"""Views of attachments: add, show, put away."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Response, abort, flash, redirect, request, url_for
+from werkzeug.http import dump_options_header
+from wtforms import StringField
+from wtforms.validators import DataRequired, Length
+
+from longbreath.core.errors import InputError
+from longbreath.steps.attachments import operations
+from longbreath.store import models
+from longbreath.store.models import Attachment
+from longbreath.web.forms import BaseForm
+from longbreath.web.guard import load_application, load_part, user
+from longbreath.web.locking import save
+from longbreath.web.page import page
+from longbreath.web.transaction import db
+
+RECORDS: dict[str, Any] = {
+    model.__tablename__: model
+    for model in (
+        models.Element, models.Face, models.Fit, models.WheelSheet, models.LadderRung, models.BuildSheet, models.BenchSession,
+        models.Traverse, models.PortingJob, models.TestCard, models.DynoSession,
+    )
+}  # fmt: skip
+
+
+class PutAwayForm(BaseForm):
+    """Why an attachment is put away."""
+
+    reason = StringField("Why", [DataRequired("Say why."), Length(max=200)])
+
+
+def _back() -> str:
+    """The page of this site that the form stood on."""
+    wanted = request.form.get("back", "")
+    return wanted if wanted.startswith("/") and not wanted.startswith("//") else url_for("coverage.home")
+
+
+def add(application_id: int, kind: str, record_id: int) -> Any:
+    """Hang a photo or document on a record."""
+    application = load_application(application_id)
+    if kind not in RECORDS:
+        abort(404)
+    load_part(RECORDS[kind], record_id, application)
+    sent = request.files.get("file")
+    try:
+        if sent is None or not sent.filename:
+            raise InputError("Choose a file first.", "file")
+        operations.add(
+            db(), application, user(), kind, record_id, sent.filename, sent.read(), request.form.get("caption", "")
+        )
+    except InputError as error:
+        return page("error.html", title="Not hung on", sentence=error.message, status=422)
+    flash("It hangs on the record now, kept as received.", "done")
+    return redirect(f"{_back()}#attached")
+
+
+def _served(attachment: Attachment, data: bytes, media_type: str) -> Response:
+    inline = media_type.startswith("image/")
+    answer = Response(data, mimetype=media_type)
+    disposition = dump_options_header("inline" if inline else "attachment", {"filename": attachment.filename})
+    answer.headers["Content-Disposition"] = disposition
+    answer.headers["Content-Security-Policy"] = "default-src 'none'; sandbox"
+    answer.headers["X-Content-Type-Options"] = "nosniff"
+    answer.headers["Cache-Control"] = "private, max-age=86400"
+    return answer
+
+
+def original(application_id: int, attachment_id: int) -> Any:
+    """The file as received."""
+    application = load_application(application_id)
+    attachment = load_part(Attachment, attachment_id, application)
+    return _served(attachment, attachment.data, attachment.media_type)
+
+
+def thumbnail(application_id: int, attachment_id: int) -> Any:
+    """The thumbnail of a photo."""
+    application = load_application(application_id)
+    attachment = load_part(Attachment, attachment_id, application)
+    if attachment.thumbnail is None:
+        abort(404)
+    return _served(attachment, attachment.thumbnail, "image/jpeg")
+
+
+def put_away(application_id: int, attachment_id: int) -> Any:
+    """Put an attachment away, with the reason."""
+    application = load_application(application_id)
+    attachment = load_part(Attachment, attachment_id, application)
+    form = PutAwayForm()
+    saved = save(form, None, lambda: operations.put_away(db(), attachment, user(), form.reason.data))
+    if saved.done:
+        flash(f"{attachment.audit_title} is put away; it stays kept.", "done")
+        return redirect(_back())
+    return page("attachments/put_away.html", form=form, attachment=attachment, status=saved.status,
+                back=request.values.get("back") or request.headers.get("Referer", ""))  # fmt: skip

@@ -1,0 +1,1 @@
+"""Build sheets: the whole configuration at a moment, two compared, and the headroom of sensors and actuators."""

@@ -1,0 +1,83 @@
+"""Reads of build sheets and of the headroom."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from longbreath.core import build, headroom, units
+from longbreath.core.errors import InputError
+from longbreath.core.working import Figure
+from longbreath.store.models import BuildSheet
+
+FUEL_DENSITY = 745.0
+"""Petrol [kg/m3] at 15 °C, handbook, from memory."""
+USUAL = {
+    "consumption": units.from_unit(280, "consumption", "g/kWh"),
+    "rated_drop": 3e5,
+    "drop": 3e5,
+    "dead_time": 0.001,
+}
+
+
+def sheets_of(db: Session, application_id: int) -> list[BuildSheet]:
+    """All versions of all sheets of an application, newest first."""
+    return list(
+        db.scalars(
+            select(BuildSheet).where(BuildSheet.application_id == application_id).order_by(BuildSheet.id.desc())
+        )
+    )
+
+
+def usual_pair(sheets: list[BuildSheet]) -> tuple[BuildSheet, BuildSheet] | None:
+    """The two sheets to compare first: the newest of A and of B, or the two newest."""
+    a, b = (next((s for s in sheets if s.label == label), None) for label in ("A", "B"))
+    if a is not None and b is not None:
+        return a, b
+    return (sheets[1], sheets[0]) if len(sheets) > 1 else None
+
+
+def aliases_of(sheets: list[BuildSheet]) -> dict[str, str]:
+    """Every “also known as” of the application's sheets."""
+    return build.as_alias_map(
+        {s.values["part"]: s.values["aliases"] for s in sheets if s.values.get("part") and s.values.get("aliases")}
+    )
+
+
+def compared(a: BuildSheet, b: BuildSheet, sheets: list[BuildSheet]) -> build.Comparison:
+    """Two sheets compared, a part under two names counted as one."""
+    return build.compare(a.values, b.values, aliases_of(sheets))
+
+
+def headroom_figures(given: dict[str, Any], strokes: int) -> tuple[dict[str, Figure], dict[str, str]]:
+    """Figures of sensor, injectors and controller, as far as they were asked for; and errors by field."""
+    figures: dict[str, Figure] = {}
+    errors: dict[str, str] = {}
+
+    def put(prefix: str, needs: tuple[str, ...], make: Any) -> None:
+        missing = [name for name in needs if given.get(name) is None]
+        if len(missing) == len(needs):
+            return
+        if missing:
+            errors[missing[0]] = "This is missing for the answer."
+            return
+        try:
+            made = make()
+            figures.update({f"{prefix}-{f.name}": f for f in (made if isinstance(made, tuple) else (made,))})
+        except InputError as error:
+            errors[error.field or needs[0]] = error.message
+
+    put("sensor", ("top", "altitude"), lambda: headroom.sensor_figures(
+        given["top"], headroom.pressure_at(given["altitude"]), given.get("boost") or 0.0))  # fmt: skip
+    put("injector", ("power", "speed", "injectors", "rated"), lambda: headroom.injector_duty(
+        given["power"], given["consumption"] or USUAL["consumption"], given["injectors"], given["rated"],
+        given["rated_drop"] or USUAL["rated_drop"], given["drop"] or USUAL["drop"], FUEL_DENSITY, given["speed"],
+        given["dead_time"] if given["dead_time"] is not None else USUAL["dead_time"], strokes))  # fmt: skip
+    put(
+        "controller",
+        ("duty", "spring"),
+        lambda: headroom.controller_figures(given["duty"], given.get("boost") or 0.0, given["spring"]),
+    )
+    return figures, errors

@@ -1,0 +1,1 @@
+"""Timing: degree-wheel sheets, their checks, time-area, and the port ladder."""

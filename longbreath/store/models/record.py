@@ -1,0 +1,94 @@
+"""Build sheets, and what hangs on a record: photos and documents. Both append-only."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Any
+
+from sqlalchemy import CheckConstraint, ForeignKey, Index, UniqueConstraint
+from sqlalchemy.orm import Mapped, mapped_column, relationship
+
+from longbreath.store.base import Audited, Base, now
+from longbreath.store.models.people import User
+
+
+class BuildSheet(Audited, Base):
+    """The whole configuration of a vehicle or test engine at a moment. A change makes the next version."""
+
+    __tablename__ = "build_sheet"
+    __table_args__ = (
+        CheckConstraint("label in ('A', 'B', '')", name="label"),
+        UniqueConstraint("application_id", "title", "number"),
+    )
+    audit_noun = "build sheet"
+    audit_silent = ("values",)
+
+    application_id: Mapped[int] = mapped_column(ForeignKey("application.id"), index=True)
+    title: Mapped[str]
+    number: Mapped[int] = mapped_column(default=1, comment="version of the sheet of this title")
+    label: Mapped[str] = mapped_column(default="", comment="A, B or neither")
+    held_on: Mapped[date]
+    values: Mapped[dict[str, Any]] = mapped_column(comment="line → words")
+    why: Mapped[str] = mapped_column(default="", comment="what changed since the version before")
+    taken_at: Mapped[datetime] = mapped_column(default=now)
+    taken_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
+    taken_by: Mapped[User] = relationship(lazy="joined")
+
+    @property
+    def audit_title(self) -> str:
+        """Its name in the log."""
+        return f"{self.title}, version {self.number}"
+
+
+class Attachment(Audited, Base):
+    """A photo or document on a record: kept as received, hashed."""
+
+    __tablename__ = "attachment"
+    __table_args__ = (Index("ix_attachment_record", "application_id", "record_kind", "record_id"),)
+    audit_noun = "attachment"
+    audit_silent = ("data", "thumbnail")
+
+    application_id: Mapped[int] = mapped_column(ForeignKey("application.id"))
+    record_kind: Mapped[str] = mapped_column(comment="table of the record it hangs on")
+    record_id: Mapped[int]
+    filename: Mapped[str]
+    media_type: Mapped[str]
+    size: Mapped[int] = mapped_column(comment="bytes")
+    sha256: Mapped[str]
+    caption: Mapped[str] = mapped_column(default="")
+    width: Mapped[int | None] = mapped_column(comment="pixels, of a photo")
+    height: Mapped[int | None] = mapped_column(comment="pixels")
+    data: Mapped[bytes] = mapped_column(deferred=True)
+    thumbnail: Mapped[bytes | None] = mapped_column(deferred=True)
+    taken_at: Mapped[datetime] = mapped_column(default=now)
+    taken_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
+    taken_by: Mapped[User] = relationship(lazy="joined")
+    marks: Mapped[list[AttachmentMark]] = relationship(back_populates="attachment", lazy="selectin")
+
+    @property
+    def size_text(self) -> str:
+        """Its size for people."""
+        return f"{self.size / 1e6:.1f} MB" if self.size >= 1e6 else f"{max(1, self.size // 1000)} kB"
+
+    @property
+    def audit_title(self) -> str:
+        """Its name in the log."""
+        return self.caption or self.filename
+
+
+class AttachmentMark(Audited, Base):
+    """Takes an attachment out of sight, with the reason; it stays kept. Append-only."""
+
+    __tablename__ = "attachment_mark"
+    audit_noun = "attachment put away"
+
+    attachment_id: Mapped[int] = mapped_column(ForeignKey("attachment.id"), index=True)
+    reason: Mapped[str]
+    taken_at: Mapped[datetime] = mapped_column(default=now)
+    taken_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
+    attachment: Mapped[Attachment] = relationship(back_populates="marks")
+
+    @property
+    def audit_title(self) -> str:
+        """Its name in the log."""
+        return self.reason
