@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import sqrt
-from statistics import stdev
 
+import numpy as np
 from scipy.stats import t as student
 
 from longbreath.core.errors import InputError
@@ -44,7 +44,7 @@ def read(values: Sequence[float], precision: float, name: str = "size", rows: tu
         raise InputError("A tool's precision cannot be negative.", "precision")
     n = len(values)
     mean = sum(values) / n
-    scatter = stdev(values) / sqrt(n) * float(student.ppf(0.975, n - 1)) if n > 1 else 0.0
+    scatter = float(np.std(values, ddof=1)) / sqrt(n) * float(student.ppf(0.975, n - 1)) if n > 1 else 0.0
     spread = sqrt(precision**2 + scatter**2)
     givens = (
         *(Given(f"x_{i}", "reading", v, "length") for i, v in enumerate(values, start=1)),

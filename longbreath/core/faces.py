@@ -8,6 +8,7 @@ from math import cos, hypot, pi, radians, sin
 
 from shapely import LineString, Point, Polygon
 from shapely.affinity import rotate, translate
+from shapely.geometry.base import BaseGeometry
 
 from longbreath.core.errors import InputError
 from longbreath.core.traverse import Outline
@@ -19,6 +20,8 @@ LIP_SEEN = 0.0005
 LIP_LARGE = 0.003175
 """An eighth of an inch a side [m] is a mismatch for filler or a spacer (common practice, no source)."""
 SOURCE = "Plane geometry by shapely."
+Rings = tuple[Outline, ...]
+"""An area with holes: its rim, and the rims of its holes."""
 SIDES = (("right", 0.0), ("top", 90.0), ("left", 180.0), ("bottom", 270.0))
 
 
@@ -67,15 +70,16 @@ class Match:
     lips: tuple[Lip, ...]
     worst: float
     worst_at: tuple[float, float] | None
-    common: tuple[Outline, ...]
-    stands: tuple[Outline, ...]
+    common: tuple[Rings, ...]
+    stands: tuple[Rings, ...]
 
 
-def _polygons(shape: object) -> tuple[Outline, ...]:
-    parts = getattr(shape, "geoms", [shape])
+def _areas(shape: BaseGeometry) -> tuple[Rings, ...]:
     return tuple(
-        tuple((float(x), float(y)) for x, y in part.exterior.coords[:-1])
-        for part in parts
+        tuple(
+            tuple((float(x), float(y)) for x, y in ring.coords[:-1]) for ring in (part.exterior, *part.interiors)
+        )
+        for part in getattr(shape, "geoms", [shape])
         if isinstance(part, Polygon) and not part.is_empty
     )
 
@@ -115,7 +119,7 @@ def lay_over(upstream: Outline, downstream: Outline, place: Place = Place(), pre
                Step("A_−", "A_1 − A", float(blocked.area), "area")),
         figure("opened", "Opens behind the edge", float(opened.area), "area", base,
                Step("A_+", "A_2 − A", float(opened.area), "area")),
-        lips, worst, at, _polygons(common), _polygons(blocked.buffer(-1e-9)),
+        lips, worst, at, _areas(common), _areas(blocked),
     )  # fmt: skip
 
 

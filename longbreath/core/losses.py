@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
 from math import atan, degrees, pi, sqrt, tan
 
 from fluids import fittings
@@ -53,6 +54,7 @@ def _of(what: str, methods: tuple[str, ...], ask: Callable[[str], float]) -> Los
                 f"fluids: {USED} used, beside {others}")  # fmt: skip
 
 
+@lru_cache(4096)
 def friction(length: float, section: Section, reynolds: float, roughness: float) -> Loss:
     """Wall friction f·L/D_h of `length` [m] in a section with wall `roughness` [m] at a Reynolds number [1].
 
@@ -67,6 +69,7 @@ def friction(length: float, section: Section, reynolds: float, roughness: float)
     )
 
 
+@lru_cache(4096)
 def mouth(diameter: float, radius: float) -> Loss:
     """Entrance from the open or from a large volume into a duct of `diameter` [m], its edge rounded by `radius` [m]."""
     if diameter <= 0 or radius < 0:
@@ -76,6 +79,7 @@ def mouth(diameter: float, radius: float) -> Loss:
     return _of("rounded mouth", MOUTH, lambda m: fittings.entrance_rounded(Di=diameter, rc=radius, method=m))
 
 
+@lru_cache(4096)
 def bend(diameter: float, angle: float, radius: float | None, reynolds: float, roughness: float) -> Loss:
     """Bend of `angle` [rad], centre-line `radius` [m] (None: a mitre), in a duct of hydraulic `diameter` [m].
 
@@ -91,6 +95,7 @@ def bend(diameter: float, angle: float, radius: float | None, reynolds: float, r
                                                              bend_diameters=radius / diameter, roughness=roughness))  # fmt: skip
 
 
+@lru_cache(4096)
 def sudden(before: Section, after: Section) -> Loss:
     """Step from one section to another without a cone: enlargement by Borda-Carnot, contraction by Rennels and Crane."""
     d1, d2 = before.equal_area_diameter, after.equal_area_diameter
@@ -108,6 +113,7 @@ def included_angle(before: Section, after: Section, length: float) -> float:
     return 2.0 * atan(abs(after.equal_area_diameter - before.equal_area_diameter) / (2.0 * length))
 
 
+@lru_cache(4096)
 def cone(before: Section, after: Section, length: float, reynolds: float, roughness: float) -> Loss:
     """Cone or taper of `length` [m] between two sections at a Reynolds number [1], wall `roughness` [m].
 
@@ -127,6 +133,7 @@ def cone(before: Section, after: Section, length: float, reynolds: float, roughn
     return Loss("narrowing cone", k, min(k, crane), max(k, crane), "fluids: Rennels used, beside Crane")
 
 
+@lru_cache(4096)
 def ring(section: Section, height: float) -> Loss:
     """A burr or gasket standing `height` [m] into the flow all round a section: a thin orifice in the duct.
 

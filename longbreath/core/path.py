@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from math import exp, pi
 
+from scipy.optimize import brentq
+
 from longbreath.core import losses
 from longbreath.core.errors import InputError
 from longbreath.core.gas import AIR, BURNED, Gas
@@ -18,6 +20,8 @@ CAST = 2.5e-4
 """Roughness of a cast wall [m] (handbook, from memory)."""
 VOLUMES = frozenset({"plenum", "air box", "muffler", "resonator", "filter", "intercooler"})
 """Kinds that are volumes when their volume is known: the jet into them is lost, and a new mouth leads out."""
+MOST_PRESSURE = 8.0
+"""A head pressure above this many times the room's is taken as choked."""
 COMPRESSOR_EFFICIENCY, TURBINE_EFFICIENCY = 0.70, 0.65
 """Isentropic efficiencies taken where no outlet temperature was measured (common practice, no source)."""
 
@@ -168,6 +172,11 @@ class Side:
     duty: Duty
 
     @property
+    def has_turbine(self) -> bool:
+        """Whether a turbine takes work out of the gas: its pressure is no loss and not in `drop`."""
+        return any(p.element.kind == "turbine" and p.element.pressure_ratio for p in self.pieces)
+
+    @property
     def drop(self) -> float:
         """Total pressure lost over the side [Pa]."""
         return sum(piece.drop for piece in self.pieces)
@@ -210,13 +219,20 @@ def flow_through(elements: Sequence[Element], side: str, duty: Duty) -> Side:
     """
     chosen = tuple(e for e in elements if e.side == side)
     gas = BURNED if side == "exhaust" else AIR
-    start = duty.pressure
-    for _ in range(40):
-        result, end = _walk(chosen, side, duty, gas, start)
-        if side != "exhaust" or not chosen or abs(end - duty.pressure) < 0.5:
-            break
-        start *= duty.pressure / end
-    return result
+    if side != "exhaust" or not chosen:
+        return _walk(chosen, side, duty, gas, duty.pressure)[0]
+
+    def too_low(start: float) -> float:
+        try:
+            return _walk(chosen, side, duty, gas, start)[1] - duty.pressure
+        except InputError:
+            return -duty.pressure
+
+    highest = MOST_PRESSURE * duty.pressure
+    if too_low(highest) < 0:
+        return _walk(chosen, side, duty, gas, highest)[0]  # says where it is choked
+    start = duty.pressure if too_low(duty.pressure) >= 0 else brentq(too_low, duty.pressure, highest, xtol=0.5)
+    return _walk(chosen, side, duty, gas, start)[0]
 
 
 def _walk(elements: tuple[Element, ...], side: str, duty: Duty, gas: Gas, start: float) -> tuple[Side, float]:

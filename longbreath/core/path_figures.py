@@ -46,6 +46,8 @@ def total_figure(side: Side) -> Figure:
         Step(f"Δp_{i}", piece.element.name, piece.drop, "column") for i, piece in enumerate(side.pieces, start=1)
     )
     label = "Back pressure at the head" if side.side == "exhaust" else "Pressure lost before the valve"
+    if side.has_turbine:
+        label = "Lost from port to tip, the turbine’s work apart"
     note = (
         "Each branch is counted while it flows; steady flow, no waves. Above Mach 0.3 an estimate.",
         "The spread is that of the published coefficients, added up as if all erred the same way.",

@@ -2,7 +2,16 @@
 
 from __future__ import annotations
 
-from longbreath.core import bench, correction, engine, reckonings_bench, sections, tuning
+from longbreath.core import (
+    bench,
+    correction,
+    engine,
+    reckonings_bench,
+    reckonings_path,
+    reckonings_timing,
+    sections,
+    tuning,
+)
 from longbreath.core.air import Weather, density
 from longbreath.core.constants import RPM
 from longbreath.core.register import Field, Reckoning, Values, register
@@ -10,7 +19,7 @@ from longbreath.core.units import from_unit
 from longbreath.core.working import Figure
 
 _SMALL = 1e-12
-__all__ = ["reckonings_bench"]
+__all__ = ["reckonings_bench", "reckonings_path", "reckonings_timing"]
 
 
 def _speed(example: str = "6500 rpm", label: str = "Engine speed") -> Field:

@@ -164,16 +164,17 @@ def port_figures(sheet: Sheet, port: str, rows: tuple[str, ...] = ()) -> dict[st
         note = (f"At a checking lift of {sheet.checking_lift * 1000:.2f} mm: compare only at the same lift.",)
     duration = Step("θ", formula, made.duration, "angle")
     base = Working(f"Duration, {port}", givens, (duration,), FIRST_PRINCIPLES, note, rows)
-    centre = made.centre if sheet.kind != "poppet" or port == "intake" else -made.centre
-    where = "before" if (sheet.kind, port) == ("poppet", "exhaust") else "after"
+    centre, where = abs(made.centre), "before" if made.centre < 0 else "after"
     label = f"Centre line, {port}, {where} top dead centre"
-    middle = {"poppet": "θ/2 − o" if port == "intake" else "θ/2 − c", "disc": "θ/2 − o"}.get(sheet.kind, "middle")
+    middle = "middle of the opening"
+    if sheet.kind == "poppet":
+        middle = "θ/2 − o" if port == "intake" else "θ/2 − c"
     step = Step("m", middle, centre, "angle")
     source = "First principles; the middle of the opening, as for a symmetrical lobe."
     line = Working(label, givens, (duration, step), source, note, rows)
     return {
-        f"{port}-duration": Figure("duration", f"Duration, {port}", made.duration, "angle", base),
-        f"{port}-centre": Figure("centre", label, centre, "angle", line),
+        f"{port}-duration": Figure(f"{port}_duration", f"Duration, {port}", made.duration, "angle", base),
+        f"{port}-centre": Figure(f"{port}_centre", label, centre, "angle", line),
     }
 
 

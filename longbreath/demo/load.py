@@ -9,7 +9,7 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from longbreath.demo import bench, geometry, parts, paths, standin
+from longbreath.demo import bench, geometry, parts, paths, standin, wheel
 from longbreath.demo.parts import q
 from longbreath.demo.people import PASSWORD, PEOPLE
 from longbreath.formats import mapping as mapped
@@ -149,7 +149,7 @@ def _timed(db: Session, shop: Shop) -> None:
             "tuned pipe",
             "exhaust",
             paths.SKIM,
-            geometry.skim,
+            wheel.skim,
         ),
         (
             parts.DUET,
@@ -157,7 +157,7 @@ def _timed(db: Session, shop: Shop) -> None:
             "port inserts",
             "intake",
             paths.DUET,
-            geometry.duet,
+            wheel.duet,
         ),
     ):
         acting(db, shop.tester)

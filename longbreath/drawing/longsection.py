@@ -47,10 +47,10 @@ class Row:
 
 @dataclass(frozen=True)
 class Series:
-    """One line of a strip: look, and points of place [m] and value in display units."""
+    """One line of a strip: look, and its unbroken runs of place [m] and value in display units."""
 
     look: str
-    points: tuple[tuple[float, float], ...]
+    runs: tuple[tuple[tuple[float, float], ...], ...]
 
 
 @dataclass(frozen=True)
@@ -85,7 +85,7 @@ def long_section(
     scale = (width - LEFT - RIGHT) / length
     tallest = max(max(b.entry, b.exit) for b in blocks) * scale * times
     middle = TOP + tallest / 2 + 8
-    below = middle + tallest / 2 + 40
+    below = middle + tallest / 2 + 58
     height = below + len(strips) * (STRIP + GAP) + 6
     parts = [
         f'<svg class="long-section is-{side}" viewBox="0 0 {width} {height:.0f}" width="{width}" height="{height:.0f}" '
@@ -189,7 +189,7 @@ def _scale_bar(scale: float, scale_text: tuple[float, str], times: float, width:
 
 
 def _strip(strip: Strip, blocks: Sequence[Block], scale: float, top: float, width: int) -> list[str]:
-    values = [v for s in strip.series for _, v in s.points] or [0.0]
+    values = [v for s in strip.series for run in s.runs for _, v in run] or [0.0]
     high, low = max(*values, 0.0), min(*values, 0.0)
     step = nice_step((high - low) or 1.0, 3)
     ceiling = max(step, (int((high - 1e-12) / step) + 1) * step) if high > 0 else 0.0
@@ -219,6 +219,7 @@ def _strip(strip: Strip, blocks: Sequence[Block], scale: float, top: float, widt
             f'<text class="limit" x="{width - RIGHT}" y="{at - 4:.1f}" text-anchor="end">{escape(strip.limit_words)}</text>'
         )
     for series in strip.series:
-        line = " ".join(f"{_x(px, scale):.1f},{y(v):.1f}" for px, v in series.points)
-        parts.append(f'<polyline class="curve" fill="none" points="{line}" {LOOKS[series.look]}/>')
+        for run in series.runs:
+            line = " ".join(f"{_x(px, scale):.1f},{y(v):.1f}" for px, v in run)
+            parts.append(f'<polyline class="curve" fill="none" points="{line}" {LOOKS[series.look]}/>')
     return parts

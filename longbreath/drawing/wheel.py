@@ -10,7 +10,7 @@ from markupsafe import Markup, escape
 
 SIZE = 440
 MIDDLE = SIZE / 2
-OUTER = 176
+OUTER = 164
 RING = 26
 LOOKS = {"A": 'stroke-width="3"', "B": 'stroke-width="9"', "": 'stroke-width="6"'}
 
@@ -37,15 +37,14 @@ def wheel(arcs: Sequence[Arc], ports: Sequence[str], turn: float) -> Markup:
     ]
     parts += _scale(turn)
     for number, port in enumerate(ports):
-        radius = OUTER - 34 - number * (RING + 14)
+        radius = OUTER - 30 - number * (RING + 16)
         parts.append(f'<circle class="ring" cx="{MIDDLE}" cy="{MIDDLE}" r="{radius}"/>')
-        parts.append(
-            f'<text class="ring-name" x="{MIDDLE}" y="{MIDDLE - radius + 24}" text-anchor="middle">{escape(port)}</text>'
-        )
         mine = [a for a in arcs if a.port == port]
         for arc in mine:
             at = radius + (6 if arc.look == "A" else -5 if len(mine) > 1 else 0)
             parts += _arc(arc, at)
+            if arc is mine[-1]:
+                parts += _ends(arc, at)
     return Markup("".join([*parts, "</svg>"]))
 
 
@@ -89,3 +88,14 @@ def _arc(arc: Arc, radius: float) -> list[str]:
         (a, b), (c, d) = _at(angle, arc.turn, radius - 8), _at(angle, arc.turn, radius + 8)
         ends.append(f'<line class="end" x1="{a:.1f}" y1="{b:.1f}" x2="{c:.1f}" y2="{d:.1f}"/>')
     return [f'<path class="arc is-{side}" d="{bow}" fill="none" {LOOKS[arc.look]}/>', *ends]
+
+
+def _ends(arc: Arc, radius: float) -> list[str]:
+    """The angles at both ends of an arc, inside its ring."""
+    found = []
+    for angle, words, lean in ((arc.opens, arc.open_words, 0.13), (arc.closes, arc.close_words, -0.13)):
+        x, y = _at(angle + lean * arc.turn / (2.0 * pi), arc.turn, radius - 30)
+        found.append(
+            f'<text class="end-words" x="{x:.1f}" y="{y + 4:.1f}" text-anchor="middle">{escape(words)}</text>'
+        )
+    return found

@@ -117,7 +117,7 @@ def test_fifty_megabytes_are_refused_with_the_limit(tester: FlaskClient, shop: S
     session = open_session(tester, shop)
     answer = upload(tester, shop, session, ("huge.csv", b"1" * 50 * 1024 * 1024))
     assert answer.status_code == 413
-    assert "larger than 8 MB" in errors_of(answer)
+    assert "larger than 13 MB" in errors_of(answer)
 
 
 def test_no_file_chosen_is_said(tester: FlaskClient, shop: SimpleNamespace) -> None:

@@ -79,8 +79,8 @@ def test_an_element_must_have_its_section_and_say_how_it_was_measured(
 ) -> None:
     form = {"kind": "runner", "name": "r", "side": "intake", "belongs_to": "B", "position": "5", "length": "300 mm",
             "shape": "rounded_rectangle", "width": "40 mm", "height": "30 mm", "corner_radius": "20 mm", "tool": "calliper",
-            "provenance": "measured"}  # fmt: skip
-    address = f"{base(shop)}/measure/elements/new"
+            "provenance": "measured", "branches": "4", "given_as": "inside", "wall_surface": "cast", "face_id": "0"}  # fmt: skip
+    address = f"{base(shop)}/measure/path/elements/new"
     assert "more than half the shorter side" in errors_of(tester.post(address, data=form))
     assert "Say what it was measured with" in errors_of(
         tester.post(address, data={**form, "corner_radius": "8 mm", "tool": ""})

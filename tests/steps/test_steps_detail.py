@@ -61,12 +61,12 @@ def test_the_desk_offers_the_next_lift_of_the_other_trace(tester: FlaskClient, s
 
 
 def test_nominal_elements_carry_that_mark(tester: FlaskClient, shop: SimpleNamespace) -> None:
-    head = next(
+    tip = next(
         row
-        for row in read(tester.get(f"{base(shop)}/measure")).select("#path ~ .scroll tbody tr")
-        if "head" in row.text
+        for row in read(tester.get(f"{base(shop)}/measure/path?side=exhaust")).select(".path-table tbody tr")
+        if "tip" in row.text
     )
-    assert "nominal" in head.text
+    assert "nominal" in tip.text
 
 
 def test_assumptions_live_in_the_address_and_change_the_answer(tester: FlaskClient, shop: SimpleNamespace) -> None:

@@ -140,9 +140,7 @@ def test_a_difference_on_one_bench_leaves_its_scale_out(db: Session, shop: Simpl
 def test_new_evidence_is_append_only_in_the_database(db: Session, shop: SimpleNamespace, table: str) -> None:
     acting(db, shop.people["tester"], shop.application.id)
     check(db, shop, date(2026, 5, 1), 181.8)
-    outline = ports.outline_of(
-        "round", {"diameter": 0.04, "width": None, "height": None, "corner_radius": None}, []
-    )
+    outline = ports.traverse.face_of("round", {"diameter": 0.04})
     face = ports.add_map(db, shop.application, outline, title="x", held_on=date(2026, 5, 1), lift=0.0, test_pressure=7000.0,
                          temperature=293.0, pressure=101e3, shape="round", columns=3, rows=3)  # fmt: skip
     x, y = ports.traverse.grid(outline, 3, 3)[0]

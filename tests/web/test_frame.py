@@ -89,7 +89,7 @@ def test_every_step_carries_the_frame(step: str, tester: FlaskClient, shop: Simp
         "Claim",
     ]
     assert page.select_one(".spine [aria-current=step] .word").text.lower() == step
-    assert len(page.select(".airline polygon")) == 14
+    assert len(page.select(".airline polygon")) == 17
     assert page.select_one("#drawer") is not None
     assert len(page.select("h1")) == 1
     assert page.select_one(".strip .log span") is not None

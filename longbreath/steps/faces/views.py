@@ -6,11 +6,11 @@ from typing import Any
 
 from flask import Response, abort, flash, redirect, request, url_for
 
-from longbreath.core import faces, traverse
+from longbreath.core import faces, traverse, units
 from longbreath.core.errors import InputError
 from longbreath.formats import outline as files
 from longbreath.steps.faces import forms, operations, queries
-from longbreath.store.models import Application, Face
+from longbreath.store.models import Application, Face, FaceLay
 from longbreath.web.attached import attached
 from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, load_part, user
@@ -22,15 +22,30 @@ WRITERS = {
     "svg": (files.write_svg, "image/svg+xml"), "dxf": (files.write_dxf, "image/vnd.dxf"), "csv": (files.write_points, "text/csv"),
 }  # fmt: skip
 
+KEYS = (("← → ↑ ↓", "on the heavy face: move it by 0.1 mm"), ("Enter", "on the heavy face: lay it over"))
 
-def _form(found: list[Face]) -> forms.LayForm:
+
+def _form(found: list[Face], lays: list[FaceLay], side: str) -> forms.LayForm:
+    """The lay asked for; else the newest one kept; else the product's face and the engine's, in the order of the flow."""
     asked = "upstream" in request.args
     form = forms.LayForm(request.args if asked else None)
     names = options([(f.id, f.name) for f in found])
     form.upstream.choices = form.downstream.choices = names
-    if not asked and len(found) > 1:
-        usual = next((f for f in found[1:] if f.belongs_to != "A"), found[1])
-        form.upstream.data, form.downstream.data = usual.id, found[0].id
+    if asked or len(found) < 2:
+        return form
+    if lays:
+        last = lays[0]
+        form.upstream.data, form.downstream.data = last.upstream_id, last.downstream_id
+        for field, value, good_to in (
+            (form.right, last.right, 5e-5),
+            (form.up, last.up, 5e-5),
+            (form.turn, last.turn, 1e-3),
+        ):
+            field.data, field.raw = value, units.show_number(value, field.kind, system(), good_to)
+        return form
+    part = next((f for f in found if f.belongs_to == "B"), found[0])
+    engine = next((f for f in found if f.belongs_to == "both"), next(f for f in found if f is not part))
+    form.upstream.data, form.downstream.data = (part.id, engine.id) if side == "intake" else (engine.id, part.id)
     return form
 
 
@@ -42,13 +57,9 @@ def match(application_id: int) -> Any:
     """Two faces laid over each other, the lips, the judgement, and the plates between them."""
     application = load_application(application_id)
     found = queries.faces_of(db(), application.id)
-    form = _form(found)
-    context: dict[str, Any] = {
-        "form": form,
-        "faces": found,
-        "lays": queries.lays_of(db(), application.id),
-        "kinds": tuple(WRITERS),
-    }
+    lays = queries.lays_of(db(), application.id)
+    form = _form(found, lays, application.product.side)
+    context: dict[str, Any] = {"form": form, "faces": found, "lays": lays, "kinds": tuple(WRITERS), "keys": KEYS}
     if len(found) < 2:
         return page("faces/match.html", match=None, **context)
     valid = form.validate() if "upstream" in request.args else True

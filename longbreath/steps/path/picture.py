@@ -46,32 +46,38 @@ def _row(application: Application, version: Version, system: str, trials: Mappin
 
 
 def _strips(versions: Sequence[Version], system: str) -> list[Strip]:
+    def unit(kind: str) -> str:
+        return units.kind_named(kind).symbol(system)
+
     def of(kind: str, value: str, less: float = 0.0) -> tuple[Series, ...]:
-        symbol = units.kind_named(kind).symbol(system)
         return tuple(
             Series(
                 v.look,
-                tuple((s.x, units.to_unit(getattr(s, value) - less, kind, symbol)) for s in v.side.stations),
+                (
+                    tuple(
+                        (s.x, units.to_unit(getattr(s, value) - less, kind, unit(kind))) for s in v.side.stations
+                    ),
+                ),
             )
             for v in versions
         )
 
-    def unit(kind: str) -> str:
-        return units.kind_named(kind).symbol(system)
-
     return [
-        Strip(f"area of one branch, {unit('area')}", tuple(_without_volumes(v, system) for v in versions)),
+        Strip(f"area of one branch, {unit('area')}", tuple(_areas(v, unit("area")) for v in versions)),
         Strip(f"mean velocity while it flows, {unit('velocity')}", of("velocity", "velocity")),
         Strip("Mach number", of("ratio", "mach"), MACH_LIMIT, "0.3: above it, read as an estimate"),
         Strip(f"static pressure against the room, {unit('column')}", of("column", "static", ROOM)),
     ]
 
 
-def _without_volumes(version: Version, system: str) -> Series:
-    """Area along the way; a volume is passed over, its section says nothing beside a tube's."""
-    symbol = units.kind_named("area").symbol(system)
+def _areas(version: Version, symbol: str) -> Series:
+    """Area along the way; a volume breaks the line, its section says nothing beside a tube's."""
     volumes = {e.key for e in version.elements if e.is_volume}
-    return Series(
-        version.look,
-        tuple((s.x, units.to_unit(s.area, "area", symbol)) for s in version.side.stations if s.key not in volumes),
-    )
+    runs: list[list[tuple[float, float]]] = [[]]
+    for station in version.side.stations:
+        if station.key in volumes:
+            if runs[-1]:
+                runs.append([])
+        else:
+            runs[-1].append((station.x, units.to_unit(station.area, "area", symbol)))
+    return Series(version.look, tuple(tuple(run) for run in runs if run))

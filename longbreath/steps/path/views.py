@@ -21,6 +21,10 @@ from longbreath.web.transaction import db
 TRY = "try-"
 TIMES = (1, 2, 4)
 SIDES = ("intake", "exhaust")
+KEYS = (
+    ("↑ ↓", "on a wall: try another inside diameter, with Shift by a millimetre"),
+    ("Enter", "on a wall: let it flow"),
+)
 
 
 def _asked(application: Application) -> tuple[forms.DutyForm, queries.Flowing | None]:
@@ -92,7 +96,7 @@ def section(application_id: int) -> Any:
     times = request.args.get("times", 2, int)
     context: dict[str, Any] = {
         "form": form, "side": side, "typed": typed, "lit": lit, "times": times if times in TIMES else 2, "all_times": TIMES,
-        "elements": every, "owed": owed(every, application.vehicle), "at": at, "sides": SIDES,
+        "elements": every, "owed": owed(every, application.vehicle), "at": at, "sides": SIDES, "keys": KEYS,
     }  # fmt: skip
     if at is None or not any(e.side == side for e in every):
         return page("path/section.html", versions=[], wrong=wrong, status=422 if at is None else 200, **context)

@@ -162,11 +162,17 @@ def picture(chosen: Sequence[Shown]) -> Markup:
     return wheel(arcs, timing.PORTS[kind], arcs[0].turn if arcs else 2 * pi)
 
 
-def differences(a: Shown, b: Shown) -> list[tuple[str, float]]:
-    """B less A of every angle both have [rad], by label."""
+def headline(a: Shown, b: Shown) -> str:
+    """What B does other than A, in a sentence; an empty text if they read the same."""
     found = []
     for name, label in timing.READINGS[a.record.kind]:
         one, other = a.sheet.read(name), b.sheet.read(name)
-        if one is not None and other is not None and abs(one - other) > radians(0.05):
-            found.append((label, other - one))
-    return found
+        if one is None or other is None or abs(one - other) < radians(0.25):
+            continue
+        later = (other > one) != ("before" in label)
+        found.append(
+            f"{label.split(',')[0].lower()} {abs(degrees(other - one)):.1f}° {'later' if later else 'earlier'}"
+        )
+    if not found:
+        return f"{b.record.title} reads the same as {a.record.title}."
+    return f"{b.record.title[0].upper()}{b.record.title[1:]}: {', '.join(found)} than {a.record.title}."

@@ -52,11 +52,13 @@ def wheel(application_id: int) -> Any:
     speed, trouble = _speed(application)
     shown = [queries.shown(s, application.vehicle, speed) for s in chosen]
     figures = {f"{name}-{k}": f for name, item in zip("ab", shown, strict=False) for k, f in item.figures.items()}
-    keys = list(dict.fromkeys(k for item in shown for k in item.figures))
+    doubts = [(item.record.title, f) for item in shown for f in item.findings]
+    lines = list(dict.fromkeys(k for item in shown for k in item.figures))
     return page(
-        "timing/wheel.html", figures, sheets=stand, gone=[s for s in every if s not in stand], shown=shown, keys=keys,
+        "timing/wheel.html", figures, sheets=stand, gone=[s for s in every if s not in stand], shown=shown, lines=lines, doubts=doubts,
         drawn=queries.picture(shown) if shown else "", speed=speed, speed_text=request.args.get("speed", ""), trouble=trouble,
-        gaps=queries.differences(*shown) if len(shown) == 2 else [], kinds=timing.KINDS, readings=timing.READINGS,
+        headline=queries.headline(*shown) if len(shown) == 2 else "", kinds=timing.KINDS, readings=timing.READINGS,
+        rings=timing.PORTS[chosen[0].kind] if chosen else (),
         status=422 if trouble else 200, usual_kind=usual_kind(application.vehicle),
     )  # fmt: skip
 

@@ -1,0 +1,209 @@
+"""Degree-wheel sheets and the port ladder of the demo's kart and rotary coupe."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from longbreath.demo.parts import q
+from longbreath.steps.timing import operations as timing
+from longbreath.store.models import Application, User
+
+
+def degrees(**texts: float) -> dict[str, float]:
+    """Angles as people read them off the wheel, as SI."""
+    return {name: q(f"{value} °", "angle") for name, value in texts.items()}
+
+
+def skim(db: Session, application: Application, tester: User) -> None:
+    """A disc first read from a false dead centre, so that its parts missed the total; then again by a stop."""
+    window = {"area": q("640 mm2", "area"), "span": q("46 °", "angle"), "inlet_length": q("84 mm", "length")}
+    words: dict[str, Any] = {"kind": "disc", "tares": {}, "window": window, "checking_lift": None}
+    timing.add_sheet(
+        db,
+        application,
+        tester,
+        title="stock disc",
+        label="A",
+        held_on=date(2026, 7, 3),
+        readings=degrees(intake_opens=132, intake_closes=58),
+        totals=degrees(intake=190),
+        stop_before=q("31 °", "angle"),
+        stop_after=q("31 °", "angle"),
+        says="",
+        note="",
+        why="",
+        **words,
+    )
+    first = timing.add_sheet(
+        db,
+        application,
+        tester,
+        as_read=True,
+        title="disc for rev C",
+        label="B",
+        held_on=date(2026, 7, 3),
+        readings=degrees(intake_opens=145, intake_closes=65),
+        totals=degrees(intake=200),
+        stop_before=None,
+        stop_after=None,
+        says="“advanced”: closes later, that is",
+        note="dead centre by eye",
+        why="",
+        **words,
+    )
+    timing.add_sheet(
+        db,
+        application,
+        tester,
+        again=first,
+        title="disc for rev C",
+        label="B",
+        held_on=date(2026, 7, 6),
+        readings=degrees(intake_opens=135.5, intake_closes=64.5),
+        totals=degrees(intake=200),
+        stop_before=q("28 °", "angle"),
+        stop_after=q("34 °", "angle"),
+        says="“advanced”: closes later, that is",
+        note="",
+        why="parts missed the total by 10°: dead centre now by a stop",
+        **words,
+    )
+
+
+RUNGS = (
+    (
+        "stock ports",
+        "1190 mm2",
+        32,
+        40,
+        "172 kW",
+        ("3200 rpm", "8200 rpm"),
+        "820 rpm",
+        "as stock",
+        "as stock",
+        "as stock",
+        0,
+        "any",
+        "none",
+        "own",
+    ),
+    (
+        "S1, mild",
+        "1270 mm2",
+        31,
+        46,
+        "187 kW",
+        ("3500 rpm", "8500 rpm"),
+        "900 rpm",
+        "+3 %",
+        "as stock",
+        "as stock",
+        420,
+        "any",
+        "none",
+        "own",
+    ),
+    (
+        "S2, extended",
+        "1380 mm2",
+        29,
+        54,
+        "204 kW",
+        ("4300 rpm", "8900 rpm"),
+        "1050 rpm",
+        "+7 %",
+        "+1 dB",
+        "some less",
+        690,
+        "most",
+        "tune",
+        "own",
+    ),
+    (
+        "S3, bridge",
+        "1620 mm2",
+        -10,
+        62,
+        "264 kW",
+        ("5600 rpm", "9600 rpm"),
+        "1500 rpm",
+        "+20 %",
+        "+5 dB",
+        "a season",
+        1450,
+        "open only",
+        "tune, dry sump, apex seals",
+        "supplier",
+    ),
+    (
+        "peripheral",
+        "1810 mm2",
+        -55,
+        72,
+        "281 kW",
+        ("6200 rpm", "10200 rpm"),
+        "1900 rpm",
+        "+30 %",
+        "+8 dB",
+        "half a season",
+        3900,
+        "open only",
+        "new housings, tune",
+        "hearsay",
+    ),
+)
+
+
+def duet(db: Session, application: Application, tester: User) -> None:
+    """Side ports as they are and with insert S2 on the wheel, and the ladder of what porting buys."""
+    for title, label, closes, area in (
+        ("stock side ports", "A", 40, "1190 mm2"),
+        ("insert S2", "B", 54, "1380 mm2"),
+    ):
+        timing.add_sheet(
+            db,
+            application,
+            tester,
+            title=title,
+            label=label,
+            kind="rotary",
+            held_on=date(2026, 8, 18),
+            readings=degrees(
+                intake_opens=32 if label == "A" else 29, intake_closes=closes, exhaust_opens=75, exhaust_closes=38
+            ),
+            totals={},
+            tares={},
+            window={"area": q(area, "area"), "ramp": q("38 °", "angle")},
+            stop_before=None,
+            stop_after=None,
+            checking_lift=None,
+            says="",
+            note="angles of the eccentric shaft",
+            why="",
+        )
+    for place, rung in enumerate(RUNGS, start=1):
+        name, area, opens, closes, power, speeds, idle, fuel, noise, life, cost, legality, needs, grade = rung
+        entered: dict[str, Any] = {
+            "area": q(area, "area"),
+            "opens": q(f"{opens} °", "angle"),
+            "closes": q(f"{closes} °", "angle"),
+            "power": q(power, "power"),
+            "speed_from": q(speeds[0], "speed"),
+            "speed_to": q(speeds[1], "speed"),
+            "idle": q(idle, "speed"),
+            "fuel": fuel,
+            "noise": noise,
+            "life": life,
+            "cost": float(cost),
+            "legality": legality,
+            "needs": needs,
+        }
+        worse = {"own": "own", "supplier": "table", "hearsay": "hearsay"}[grade]
+        values = {
+            key: {"value": v, "grade": worse if key in ("fuel", "noise", "life") else grade}
+            for key, v in entered.items()
+        }
+        timing.save_rung(db, application, None, name=name, position=place, values=values)

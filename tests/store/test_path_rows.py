@@ -1,0 +1,214 @@
+"""Rows of the path become core inputs; readings count, nominal sizes widen and stay on the list; evidence only grows."""
+
+from __future__ import annotations
+
+from datetime import date
+from math import pi
+from types import SimpleNamespace
+
+import pytest
+from sqlalchemy import create_engine, text
+from sqlalchemy.engine import make_url
+from sqlalchemy.exc import InternalError, ProgrammingError
+from sqlalchemy.orm import Session
+
+from longbreath.core.errors import InputError
+from longbreath.core.faces import Place
+from longbreath.core.traverse import face_of
+from longbreath.demo.geometry import port_photo
+from longbreath.demo.wheel import degrees
+from longbreath.steps.attachments import operations as attachments
+from longbreath.steps.builds import operations as builds
+from longbreath.steps.faces import operations as faces
+from longbreath.steps.path import operations as path
+from longbreath.steps.timing import operations as timing
+from longbreath.store.database import acting, downgrade, upgrade
+from longbreath.store.models import Element
+from longbreath.store.path import (
+    area_figure,
+    core_element,
+    elements_of,
+    is_nominal,
+    owed,
+    plenum_figure,
+    precision_of,
+    readings_figures,
+    section_of,
+)
+from longbreath.store.wheel import sheets_of, standing
+
+
+def named(db: Session, shop: SimpleNamespace, name: str) -> Element:
+    acting(db, shop.people["tester"], shop.application.id)
+    return next(e for e in elements_of(db, shop.application.id) if e.name == name)
+
+
+def test_outside_and_wall_give_the_inside(db: Session, shop: SimpleNamespace) -> None:
+    tube = named(db, shop, "inlet tube")
+    assert section_of(tube).area == pytest.approx(pi / 4 * 0.0664**2)
+    assert [g.symbol for g in area_figure(tube).working.givens] == ["OD", "t"]
+    latch = core_element(named(db, shop, "tube under the latch"))
+    assert latch.round_area == pytest.approx(pi / 4 * 0.0664**2)
+    assert latch.entry.area < latch.round_area
+
+
+def test_readings_make_the_size_and_the_newest_batch_counts(db: Session, shop: SimpleNamespace) -> None:
+    throttle, tester = named(db, shop, "throttle body"), shop.people["tester"]
+    path.add_readings(
+        db,
+        throttle,
+        tester,
+        "diameter",
+        "bore gauge",
+        0.00002,
+        [(0.0621, "0°"), (0.0620, "60°"), (0.0622, "120°")],
+    )
+    assert throttle.diameter == pytest.approx(0.0621)
+    found = readings_figures(throttle, "diameter")
+    assert found.ovality is not None
+    assert found.ovality.value == pytest.approx(0.0002)
+    assert len(found.mean.working.rows) == 3
+    assert (precision_of(throttle) or 0) == pytest.approx(found.mean.uncertainty)
+    path.add_readings(db, throttle, tester, "diameter", "bore gauge", 0.00002, [(0.0630, "")])
+    assert throttle.diameter == pytest.approx(0.0630)
+    assert len(throttle.readings) == 4
+    assert "mean of 1 readings" in area_figure(throttle).working.givens[0].origin
+
+
+def test_readings_that_the_section_cannot_have_change_nothing(db: Session, shop: SimpleNamespace) -> None:
+    latch = named(db, shop, "tube under the latch")
+    before = latch.minor_outside
+    with pytest.raises(InputError, match="With a mean of 80.00 mm") as problem:
+        path.add_readings(db, latch, shop.people["tester"], "minor_outside", "calliper", 0.0001, [(0.080, "")])
+    assert problem.value.field == "readings"
+    assert latch.minor_outside == before
+    with pytest.raises(InputError, match="no such size"):
+        path.add_readings(db, latch, shop.people["tester"], "height", "calliper", 0.0001, [(0.05, "")])
+
+
+def test_nominal_sizes_widen_and_stay_on_the_list_until_read(db: Session, shop: SimpleNamespace) -> None:
+    tip = named(db, shop, "tip")
+    assert is_nominal(tip)
+    assert (area_figure(tip).uncertainty or 0) / area_figure(tip).value == pytest.approx(0.06, rel=0.01)
+    words = {o.element.name: o.words for o in owed(elements_of(db, shop.application.id), shop.application.vehicle)}
+    assert words["tip"] == "measure all sizes: nominal so far"
+    path.add_readings(
+        db, tip, shop.people["tester"], "diameter", "calliper", 0.0001, [(0.0601, ""), (0.0602, ""), (0.0603, "")]
+    )
+    assert tip.provenance == "measured"
+    assert tip.nominal_sizes == ["length"]
+    words = {o.element.name: o.words for o in owed(elements_of(db, shop.application.id), shop.application.vehicle)}
+    assert words["tip"] == "measure length: nominal so far"
+
+
+def test_a_trial_kept_is_nominal_and_stock_is_as_it_is(db: Session, shop: SimpleNamespace) -> None:
+    runner, stock = named(db, shop, "Gannet runner"), named(db, shop, "stock runner")
+    path.keep_trial(db, runner, 0.044)
+    assert (runner.shape, runner.diameter, runner.nominal_sizes) == ("round", 0.044, ["diameter"])
+    with pytest.raises(InputError, match="as it is"):
+        path.keep_trial(db, stock, 0.044)
+
+
+def test_places_move_on_and_what_is_taken_out_stays_kept(db: Session, shop: SimpleNamespace) -> None:
+    acting(db, shop.people["tester"], shop.application.id)
+    new = path.save_element(db, shop.application, None, kind="step", name="adapter", side="intake", belongs_to="both", position=6, length=0.01,
+                            shape="round", given_as="inside", diameter=0.06, tool="calliper", precision=0.0001, provenance="measured",
+                            branches=1, wall_surface="drawn", nominal_sizes=[], face_id=0, loss_drop=None, loss_flow=None)  # fmt: skip
+    db.flush()
+    order = [e.name for e in elements_of(db, shop.application.id, "B")]
+    assert order.index("adapter") + 1 == order.index("Gannet plenum")
+    path.take_out(db, new, "belongs to another car")
+    assert "adapter" not in [e.name for e in elements_of(db, shop.application.id)]
+    assert db.get(Element, new.id) is not None
+
+
+def test_a_plenum_loses_what_sticks_in_and_gains_its_spacer(db: Session, shop: SimpleNamespace) -> None:
+    figure = plenum_figure(named(db, shop, "Gannet plenum"), 4)
+    assert figure is not None
+    assert figure.value * 1e3 == pytest.approx(3.5 - 4 * pi / 4 * 0.5**2 * 0.14 + 2.95 * 0.12, rel=1e-6)
+    assert plenum_figure(named(db, shop, "inlet tube"), 4) is None
+
+
+def fill(db: Session, shop: SimpleNamespace) -> None:
+    """One row in every new table of evidence."""
+    tester, application = shop.people["tester"], shop.application
+    runner = named(db, shop, "Gannet runner")
+    path.add_readings(db, runner, tester, "width", "calliper", 0.0001, [(0.0456, "")])
+    outline = face_of("round", {"diameter": 0.04})
+    a, b = (faces.save_face(db, application, None, outline, name=n, belongs_to="both", shape="round", sizes={"diameter": 0.04}, came_from="",
+                            wall=0.004, wall_limit=0.003, tool="calliper", precision=0.0001, provenance="measured") for n in "ab")  # fmt: skip
+    faces.keep_lay(db, application, tester, a, b, Place(0.001, 0.0), "")
+    faces.add_spot(db, application, tester, place="bonnet", gap=0.02, state="clear", note="")
+    timing.add_sheet(db, application, tester, **disc())
+    builds.add_sheet(
+        db, application, tester, {"part": "x"}, title="x", label="A", held_on=date(2026, 5, 1), why=""
+    )
+    hung = attachments.add(db, application, tester, "face", a.id, "../p.png", port_photo(), "")
+    attachments.put_away(db, hung, tester, "blurred")
+
+
+def disc(**more: object) -> dict[str, object]:
+    return {"title": "disc", "label": "B", "kind": "disc", "held_on": date(2026, 7, 3), "readings": degrees(intake_opens=145, intake_closes=65),
+            "totals": {}, "tares": {}, "window": {}, "stop_before": None, "stop_after": None, "checking_lift": None, "says": "", "note": "",
+            "why": "", **more}  # fmt: skip
+
+
+TABLES = ["size_reading", "face_lay", "fit_spot", "wheel_sheet", "build_sheet", "attachment", "attachment_mark"]
+
+
+@pytest.mark.parametrize("table", TABLES)
+def test_new_evidence_only_grows(db: Session, shop: SimpleNamespace, table: str) -> None:
+    fill(db, shop)
+    for statement in (f"update {table} set id = id", f"delete from {table}"):
+        with pytest.raises((InternalError, ProgrammingError), match="are evidence"), db.begin_nested():
+            db.execute(text(statement))
+
+
+def test_a_sheet_that_does_not_add_up_is_kept_only_as_read(db: Session, shop: SimpleNamespace) -> None:
+    acting(db, shop.people["tester"], shop.application.id)
+    wrong = disc(totals=degrees(intake=200))
+    with pytest.raises(InputError, match="10.0° too much") as problem:
+        timing.add_sheet(db, shop.application, shop.people["tester"], **wrong)
+    assert problem.value.field == "total_intake"
+    first = timing.add_sheet(db, shop.application, shop.people["tester"], as_read=True, **wrong)
+    with pytest.raises(InputError, match="why"):
+        timing.add_sheet(db, shop.application, shop.people["tester"], again=first, **disc())
+    again = timing.add_sheet(db, shop.application, shop.people["tester"], again=first, **disc(why="by a stop"))
+    assert [s.id for s in standing(sheets_of(db, shop.application.id))] == [again.id]
+
+
+def test_old_elements_get_their_branches(database_url: str) -> None:
+    """A database of the version before: runners, ports and primaries were one of many."""
+    own = make_url(database_url).set(database="longbreath_branches").render_as_string(hide_password=False)
+    admin = create_engine(make_url(database_url).set(database="postgres"), isolation_level="AUTOCOMMIT")
+    with admin.connect() as connection:
+        connection.execute(text("drop database if exists longbreath_branches with (force)"))
+        connection.execute(text("create database longbreath_branches"))
+    admin.dispose()
+    upgrade(own, "0002")
+    engine = create_engine(own)
+    with engine.begin() as c:
+        c.execute(
+            text("""insert into vehicle (id, name, years, strokes, bore, stroke, cylinders, compression_ratio, intake_duration, induction,
+          fuel, use, market, redline, band_low, band_middle, band_top, band_end, version)
+          values (1, 'v', '', 4, 0.08, 0.08, 6, 10, 4, '', '', '', '', 700, 100, 200, 300, 400, 1)""")
+        )
+        c.execute(
+            text("insert into product (id, name, family, side, is_stock) values (1, 'p', '', 'intake', false)")
+        )
+        c.execute(text("insert into revision (id, product_id, name, state) values (1, 1, 'a', '')"))
+        c.execute(
+            text("""insert into application (id, vehicle_id, revision_id, stock_revision_id, approval, approval_note, created_at, version)
+          values (1, 1, 1, 1, 'unknown', '', now(), 1)""")
+        )
+        for kind in ("runner", "tube"):
+            c.execute(
+                text(f"""insert into element (application_id, position, belongs_to, side, kind, name, length, shape, diameter, tool,
+              provenance, version) values (1, 1, 'both', 'intake', '{kind}', '{kind}', 0.3, 'round', 0.04, 'x', 'measured', 1)""")
+            )
+    upgrade(own)
+    with engine.connect() as c:
+        found = dict(c.execute(text("select kind, branches from element")).all())  # type: ignore[arg-type]
+    assert found == {"runner": 6, "tube": 1}
+    downgrade(own, "0002")
+    engine.dispose()
