@@ -194,6 +194,8 @@ def _strip(strip: Strip, blocks: Sequence[Block], scale: float, top: float, widt
     step = nice_step((high - low) or 1.0, 3)
     ceiling = max(step, (int((high - 1e-12) / step) + 1) * step) if high > 0 else 0.0
     floor = -(int((-low - 1e-12) / step) + 1) * step if low < -1e-9 else 0.0
+    if ceiling == floor:
+        ceiling = step  # nothing but noughts
 
     def y(value: float) -> float:
         return top + STRIP - (value - floor) / (ceiling - floor) * STRIP

@@ -39,11 +39,10 @@ def overlay(
         drawn = " ".join(f"M{' L'.join(at(x, y) for x, y in ring)} Z" for ring in rings)
         return f'<path d="{drawn}" fill-rule="evenodd" {extra}/>'
 
-    parts = [
-        f'<svg class="overlay is-{side}" viewBox="0 0 {width:.0f} {height:.0f}" width="{width:.0f}" height="{height:.0f}" role="img" '
-        f'data-scale="{scale:.4f}" data-right="{shift[0]:.6f}" data-up="{shift[1]:.6f}" '
-        f'aria-label="{escape(names[1])} laid over {escape(names[0])}">'
-    ]
+    size = f'viewBox="0 0 {width:.0f} {height:.0f}" width="{width:.0f}" height="{height:.0f}"'
+    hand = f'data-scale="{scale:.4f}" data-right="{shift[0]:.6f}" data-up="{shift[1]:.6f}"'
+    label = escape(f"{names[1]} laid over {names[0]}")
+    parts = [f'<svg class="overlay is-{side}" {size} role="group" {hand} aria-label="{label}">']
     parts += [area(rings, 'class="shared"') for rings in common]
     parts += [area(rings, 'class="stands" fill="url(#loss)"') for rings in stands]
     parts.append(polygon(upstream, 'class="rim" fill="none" stroke-width="1.2"'))

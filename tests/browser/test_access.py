@@ -43,14 +43,32 @@ def test_axe_finds_nothing(page: Page, light: str) -> None:
     base = application_of(page, "Gannet")
     if light == "cell":
         page.locator("#theme-switch").click()
-    bench = ["curves", "maps", "traces/19/desk"]
+    bench = ["curves", "maps", "traces/19/desk", "path", "faces"]
     if light == "paper":
         bench += ["stacks", "parts", "maps/1", "porting", "porting/1", "sessions/1", "sessions/new"]
+        bench += [
+            "path?side=exhaust&try-16=40+mm",
+            "path/elements/new",
+            "path/elements/3/readings",
+            "faces/1",
+            "faces/trace",
+            "fit",
+            "timing",
+            "timing/1",
+            "timing/new?kind=poppet",
+            "builds",
+            "builds/new",
+            "builds/headroom?duty=62+%25",
+        ]
     deeper = (
         *(f"{base}/{step}" for step in STEPS),
         *(f"{base}/measure/{page}" for page in bench),
         f"{base}/weigh?working=middle",
     )
+    if light == "paper":
+        page.goto("/")
+        duet = application_of(page, "Duet")
+        deeper += (f"{duet}/measure/timing", f"{duet}/measure/timing/ladder", f"{duet}/measure/timing/ladder/new")
     for address in (*PAGES, "/library/benches/1", *deeper):
         found += violations(page, address)
     if light == "cell":

@@ -62,9 +62,15 @@ def match(right: float = 0.0, up: float = 0.0, smaller: float = 0.0) -> faces.Ma
 
 @pytest.mark.parametrize(
     ("smaller", "wall", "verdict", "words"),
-    [(0.4, 4.0, "go", "No edge"), (-3.0, 4.0, "go", "with the flow"), (2.0, 4.6, "re-machine", "leaves 3.6 mm"), (2.0, 3.6, "fill", "less than must stay"),
-     (2.0, None, "re-machine", "Measure the wall"), (7.0, 9.0, "fill", "too much to cut")],
-)  # fmt: skip
+    [
+        (0.4, 4.0, "go", "No edge"),
+        (-3.0, 4.0, "go", "with the flow"),
+        (2.0, 4.6, "re-machine", "leaves 3.6 mm"),
+        (2.0, 3.6, "fill", "less than must stay"),
+        (2.0, None, "re-machine", "Measure the wall"),
+        (7.0, 9.0, "fill", "too much to cut"),
+    ],
+)
 def test_go_fill_or_re_machine(smaller: float, wall: float | None, verdict: str, words: str) -> None:
     """Common practice, no source: an eighth of an inch a side is a mismatch for filler or a spacer."""
     found = faces.judge(match(smaller=smaller), wall * MM if wall else None, 3 * MM)
@@ -84,10 +90,12 @@ def test_lips_face_the_flow_where_the_downstream_face_is_inside() -> None:
 
 
 FIT = [
-    ([("bonnet", 0.02, "clear")], 0.004, "fits"), ([("bonnet", 0.006, "clear")], 0.004, "fits with care"),
-    ([("bonnet", None, "touches")], 0.004, "does not fit yet"), ([("bonnet", 0.02, "clear")], 0.002, "does not fit yet"),
+    ([("bonnet", 0.02, "clear")], 0.004, "fits"),
+    ([("bonnet", 0.006, "clear")], 0.004, "fits with care"),
+    ([("bonnet", None, "touches")], 0.004, "does not fit yet"),
+    ([("bonnet", 0.02, "clear")], 0.002, "does not fit yet"),
     ([], None, "not checked"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("spots", "wall", "verdict"), FIT)
@@ -99,10 +107,14 @@ def test_does_it_fit(spots: list[tuple[str, float | None, str]], wall: float | N
 
 BASE = {"part": "stock", "cam": "stock", "fuel": "98", "tune": "7", "pulls_since_build": "3"}
 BUILDS = [
-    ({"part": "Petrel"}, {}, "comparable"), ({"fuel": "98, new"}, {}, "comparable with corrections"), ({"cam": "hot"}, {}, "not comparable"),
-    ({"pulls_since_build": "60"}, {}, "comparable"), ({"cam": ""}, {}, "comparable with corrections"), ({"cam": "  STOCK "}, {}, "comparable"),
+    ({"part": "Petrel"}, {}, "comparable"),
+    ({"fuel": "98, new"}, {}, "comparable with corrections"),
+    ({"cam": "hot"}, {}, "not comparable"),
+    ({"pulls_since_build": "60"}, {}, "comparable"),
+    ({"cam": ""}, {}, "comparable with corrections"),
+    ({"cam": "  STOCK "}, {}, "comparable"),
     ({"cam": "grind 4"}, {"grind 4": "stock"}, "comparable"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("change", "aliases", "judgement"), BUILDS)
@@ -154,22 +166,50 @@ def test_controller_at_its_end() -> None:
 
 
 REFUSED = [
-    lambda: calliper.read([], 0.1), lambda: calliper.read([0.0], 0.1), lambda: calliper.read([0.1], -1.0), lambda: sections.oval(0, 1),
-    lambda: sections.d_section(0.04, 0.01), lambda: sections.d_section(0, 1), lambda: sections.traced([(0, 0), (1, 1)]),
-    lambda: sections.traced([(0, 0), (1, 1), (1, 0), (0, 1)]), lambda: sections.section_of("oval", {"width": 1.0}),
-    lambda: losses.mouth(0, 0), lambda: losses.bend(0.05, 1.0, 0.01, 1e5, 0), lambda: losses.ring(sections.round_section(0.04), 0.03),
-    lambda: losses.measured(1, 0, 1.2, sections.round_section(0.04)), lambda: losses.cone_length(1, 2, 0), lambda: volumes.duct_figure([], "x"),
-    lambda: volumes.plenum_figure(0.001, 4, 0.01, 0.05), lambda: volumes.response_figure(0, 1, 1, 1), lambda: volumes.crankcase_figures(0.05, 0.05, 0),
-    lambda: volumes.frustum(sections.round_section(0.04), sections.round_section(0.04), 0), lambda: faces.stack_shift("v", [], 0.1),
-    lambda: faces.stack_shift("v", [0.01], radians(89)), lambda: faces.traced_scale((0, 0), (1, 1), 0.1), lambda: faces.traced_scale((0, 0), (100, 0), 0),
-    lambda: match(right=100), lambda: traverse.d_face(0.04, 0.01), lambda: traverse.oval_face(0, 1), lambda: traverse.face_of("round", {}),
-    lambda: timing.Sheet("cam", {}), lambda: timing.Sheet("disc", {"exhaust_opens": 1.0}), lambda: timing.opening(timing.Sheet("disc", {}), "intake"),
-    lambda: timing.opening(timing.Sheet("disc", {"intake_opens": 0.1, "intake_closes": -0.2}), "intake"), lambda: timing.dead_centre_figure(0, 1),
-    lambda: timing.arc_angle(0, 1), lambda: timing.arc_length(1, 0), lambda: timing.port_angle(0.06, 0.054, 0.105), lambda: timing.port_angle(0.01, 0.1, 0.04),
-    lambda: timing.judge_closing(1, 0, 1), lambda: headroom.pressure_at(2e4), lambda: headroom.sensor_figures(0, 1, 1),
-    lambda: headroom.controller_figures(2, 1, 1), lambda: headroom.controller_figures(0.5, -1, 1), lambda: ladder.Value(1.0, "rumour"),
+    lambda: calliper.read([], 0.1),
+    lambda: calliper.read([0.0], 0.1),
+    lambda: calliper.read([0.1], -1.0),
+    lambda: sections.oval(0, 1),
+    lambda: sections.d_section(0.04, 0.01),
+    lambda: sections.d_section(0, 1),
+    lambda: sections.traced([(0, 0), (1, 1)]),
+    lambda: sections.traced([(0, 0), (1, 1), (1, 0), (0, 1)]),
+    lambda: sections.section_of("oval", {"width": 1.0}),
+    lambda: losses.mouth(0, 0),
+    lambda: losses.bend(0.05, 1.0, 0.01, 1e5, 0),
+    lambda: losses.ring(sections.round_section(0.04), 0.03),
+    lambda: losses.measured(1, 0, 1.2, sections.round_section(0.04)),
+    lambda: losses.cone_length(1, 2, 0),
+    lambda: volumes.duct_figure([], "x"),
+    lambda: volumes.plenum_figure(0.001, 4, 0.01, 0.05),
+    lambda: volumes.response_figure(0, 1, 1, 1),
+    lambda: volumes.crankcase_figures(0.05, 0.05, 0),
+    lambda: volumes.frustum(sections.round_section(0.04), sections.round_section(0.04), 0),
+    lambda: faces.stack_shift("v", [], 0.1),
+    lambda: faces.stack_shift("v", [0.01], radians(89)),
+    lambda: faces.traced_scale((0, 0), (1, 1), 0.1),
+    lambda: faces.traced_scale((0, 0), (100, 0), 0),
+    lambda: match(right=100),
+    lambda: traverse.d_face(0.04, 0.01),
+    lambda: traverse.oval_face(0, 1),
+    lambda: traverse.face_of("round", {}),
+    lambda: timing.Sheet("cam", {}),
+    lambda: timing.Sheet("disc", {"exhaust_opens": 1.0}),
+    lambda: timing.opening(timing.Sheet("disc", {}), "intake"),
+    lambda: timing.opening(timing.Sheet("disc", {"intake_opens": 0.1, "intake_closes": -0.2}), "intake"),
+    lambda: timing.dead_centre_figure(0, 1),
+    lambda: timing.arc_angle(0, 1),
+    lambda: timing.arc_length(1, 0),
+    lambda: timing.port_angle(0.06, 0.054, 0.105),
+    lambda: timing.port_angle(0.01, 0.1, 0.04),
+    lambda: timing.judge_closing(1, 0, 1),
+    lambda: headroom.pressure_at(2e4),
+    lambda: headroom.sensor_figures(0, 1, 1),
+    lambda: headroom.controller_figures(2, 1, 1),
+    lambda: headroom.controller_figures(0.5, -1, 1),
+    lambda: ladder.Value(1.0, "rumour"),
     lambda: headroom.injector_duty(0, 1, 4, 1, 1, 1, 1, 1, 0),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize("ask", REFUSED)

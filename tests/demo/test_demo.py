@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from typing import Any
 
 import numpy as np
@@ -9,15 +10,21 @@ import pytest
 from sqlalchemy import create_engine, func, select, text
 from sqlalchemy.engine import make_url
 
-from longbreath.core import airflow
+from longbreath.core import airflow, build, timing
 from longbreath.demo import load, parts, standin
+from longbreath.demo.geometry import port_photo
 from longbreath.demo.people import PEOPLE
+from longbreath.steps.builds import queries as builds
 from longbreath.steps.curves import queries as curves
+from longbreath.steps.path import queries as path
 from longbreath.steps.ports import queries as ports
 from longbreath.store.database import Database, upgrade
+from longbreath.store.evidence import engine_of
 from longbreath.store.flow import by_lift, differs, main_pair, noise_of, pair_of, plate_state, sessions_of
-from longbreath.store.models import Application, BenchSession, Claim, Pull, Reading, User, Vehicle
+from longbreath.store.models import Application, Attachment, BenchSession, Claim, Pull, Reading, User, Vehicle
+from longbreath.store.path import elements_of
 from longbreath.store.summary import summaries
+from longbreath.store.wheel import core_sheet, sheets_of, standing
 
 
 @pytest.fixture(scope="module")
@@ -146,3 +153,40 @@ def test_bench_readings_stay_on_their_ranges() -> None:
     rows = standin.bench_percentages(lambda lift: 1.0, ranges, (28.0,) * 10, 1.26, 1)
     assert all(0 < percent <= 0.95 for _, _, percent, _ in rows)
     assert [lift for lift, _, _, _ in rows] == sorted(lift for lift, _, _, _ in rows)
+
+
+def test_every_air_line_comes_from_a_measured_path_that_flows(loaded: Any) -> None:
+    """Each application has a path of twelve elements or more, and both of its sides can be walked at its usual flow."""
+    for application in loaded.scalars(select(Application).order_by(Application.id)):
+        rows = elements_of(loaded, application.id, "B")
+        assert len(rows) >= 9, application.audit_title
+        at = path.flowing(application.vehicle, path.usual(application.vehicle), "metric")
+        for side in ("intake", "exhaust"):
+            walked = path.walked("B", rows, side, at.duty)
+            assert 500 < walked.side.drop < 80e3, (application.audit_title, side)
+            assert path.weakest(walked, at, engine_of(application.vehicle)) is not None
+
+
+def test_the_disc_was_read_from_a_false_dead_centre_and_read_again(loaded: Any) -> None:
+    skim = loaded.scalars(select(Application).join(Application.vehicle).where(Vehicle.name.contains("Skim"))).one()
+    sheets = sheets_of(loaded, skim.id)
+    good = standing(sheets)
+    (wrong,) = (s for s in sheets if s not in good)
+    assert "10.0° too much" in timing.findings(core_sheet(wrong))[0].words
+    assert all(timing.findings(core_sheet(s)) == () for s in good)
+
+
+def test_the_day_that_went_wrong_is_comparable_only_with_corrections(loaded: Any) -> None:
+    petrel = loaded.scalars(select(Application).order_by(Application.id)).all()[1]
+    sheets = builds.sheets_of(loaded, petrel.id)
+    pair = builds.usual_pair(sheets)
+    assert pair is not None
+    found = builds.compared(*pair, sheets)
+    assert found.judgement == build.CORRECTIONS
+    assert {d.item.key for d in found.beside_the_part} == {"fuel", "bonnet", "health"}
+
+
+def test_the_photo_is_to_scale(loaded: Any) -> None:
+    photo = loaded.scalars(select(Attachment)).one()
+    assert photo.sha256 == hashlib.sha256(port_photo()).hexdigest()
+    assert (photo.width, photo.height) == (1000, 760)

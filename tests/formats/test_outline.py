@@ -34,7 +34,8 @@ def test_an_outline_comes_back_as_it_went(kind: str, width: float, height: float
 def test_svg_shapes_paths_and_transforms_and_the_largest_counts() -> None:
     drawn = (
         HEAD
-        + b'<circle cx="20" cy="20" r="5"/><g transform="translate(10 10)"><path d="M0 0 h40 v20 h-40 z"/></g><path d="M0 0 L90 70"/></svg>'
+        + b'<circle cx="20" cy="20" r="5"/><g transform="translate(10 10)"><path d="M0 0 h40 v20 h-40 z"/></g>'
+        + b'<path d="M0 0 L90 70"/></svg>'
     )
     assert Polygon(outline.read("p.svg", drawn)).area == pytest.approx(800e-6, rel=1e-4)
     curved = HEAD + b'<path d="M30 40 a20 20 0 1 0 40 0 a20 20 0 1 0 -40 0 z"/></svg>'
@@ -64,12 +65,17 @@ def test_dxf_circles_units_and_loose_lines_and_arcs() -> None:
 
 
 BAD = [
-    ("a.step", b"x", "comes as"), ("a.svg", b"nonsense <", "cannot be read"), ("a.svg", HEAD + b"</svg>", "no closed outline"),
-    ("a.svg", b'<!DOCTYPE svg [<!ENTITY a "b">]>' + HEAD + b"</svg>", "document type"), ("a.dxf", b"nonsense", "cannot be read"),
-    ("a.dxf", dxf(4, lambda m: m.add_line((0, 0), (1, 1))), "no closed outline"), ("a.csv", b"x,y\n1,2\n", "no closed outline"),
-    ("a.csv", b"", "no closed outline"), ("a.csv", b"0,0\n1,1\n2,2\n", "no area"),
+    ("a.step", b"x", "comes as"),
+    ("a.svg", b"nonsense <", "cannot be read"),
+    ("a.svg", HEAD + b"</svg>", "no closed outline"),
+    ("a.svg", b'<!DOCTYPE svg [<!ENTITY a "b">]>' + HEAD + b"</svg>", "document type"),
+    ("a.dxf", b"nonsense", "cannot be read"),
+    ("a.dxf", dxf(4, lambda m: m.add_line((0, 0), (1, 1))), "no closed outline"),
+    ("a.csv", b"x,y\n1,2\n", "no closed outline"),
+    ("a.csv", b"", "no closed outline"),
+    ("a.csv", b"0,0\n1,1\n2,2\n", "no area"),
     ("a.svg", HEAD + b'<path d="M0 0 ' + b"L1 1 L2 0 " * 2100 + b'z"/></svg>', "simplify"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("name", "data", "words"), BAD, ids=range(len(BAD)))

@@ -76,9 +76,11 @@ def test_length_of_a_cone_by_its_included_angle(angle: float, length: float) -> 
 
 
 CONES = [
-    (7, 0.0191301, 0.0111723, 0.0300489), (15, 0.0237022, 0.0237022, 0.0664375),
-    (30, 0.0594975, 0.0473657, 0.0788009), (60, 0.0859824, 0.0703873, 0.0895786),
-]  # fmt: skip
+    (7, 0.0191301, 0.0111723, 0.0300489),
+    (15, 0.0237022, 0.0237022, 0.0664375),
+    (30, 0.0594975, 0.0473657, 0.0788009),
+    (60, 0.0859824, 0.0703873, 0.0895786),
+]
 
 
 @pytest.mark.parametrize(("angle", "used", "low", "high"), CONES)
@@ -90,9 +92,13 @@ def test_cones_by_four_published_methods(angle: float, used: float, low: float, 
 
 
 BENDS = [
-    (45, 1.0, 0.205877, 0.112055, 0.263407), (45, 1.5, 0.169377, 0.119401, 0.179537), (45, 2.0, 0.155087, 0.124310, 0.155087),
-    (90, 1.0, 0.342611, 0.261528, 0.360652), (90, 1.5, 0.243998, 0.201733, 0.276322), (90, 2.0, 0.219778, 0.181860, 0.251149),
-]  # fmt: skip
+    (45, 1.0, 0.205877, 0.112055, 0.263407),
+    (45, 1.5, 0.169377, 0.119401, 0.179537),
+    (45, 2.0, 0.155087, 0.124310, 0.155087),
+    (90, 1.0, 0.342611, 0.261528, 0.360652),
+    (90, 1.5, 0.243998, 0.201733, 0.276322),
+    (90, 2.0, 0.219778, 0.181860, 0.251149),
+]
 
 
 @pytest.mark.parametrize(("angle", "tightness", "used", "low", "high"), BENDS)
@@ -114,7 +120,7 @@ def test_mitres_by_four_published_methods(angle: float, used: float, low: float,
 
 
 def test_steps_are_borda_carnot_and_mouths_are_in_the_handbooks_range() -> None:
-    """Borda-Carnot (momentum balance) (1 − A1/A2)²; a sharp flush mouth 0.5 and a well rounded one near 0.05 (handbook, from memory)."""
+    """Borda-Carnot (momentum balance): (1 − A1/A2)². Handbook, from memory: sharp mouth 0.5, well rounded near 0.05."""
     opens = losses.sudden(THREE, THREE_AND_A_HALF)
     assert opens.k == pytest.approx(0.0703873, rel=1e-5)
     assert opens.k == pytest.approx(fluids.diffuser_sharp(0.0762, 0.0889), rel=1e-9)

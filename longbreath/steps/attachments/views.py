@@ -64,7 +64,6 @@ def _served(attachment: Attachment, data: bytes, media_type: str) -> Response:
     answer = Response(data, mimetype=media_type)
     disposition = dump_options_header("inline" if inline else "attachment", {"filename": attachment.filename})
     answer.headers["Content-Disposition"] = disposition
-    answer.headers["Content-Security-Policy"] = "default-src 'none'; sandbox"
     answer.headers["X-Content-Type-Options"] = "nosniff"
     answer.headers["Cache-Control"] = "private, max-age=86400"
     return answer

@@ -13,6 +13,7 @@ from longbreath.core import units
 from longbreath.steps.bench import forms, operations, queries
 from longbreath.store.flow import leak_of, noise_of, plate_state, reduce_trace
 from longbreath.store.models import Application, Bench, BenchSession, Element, Fixture, Reading, Trace
+from longbreath.web.attached import attached
 from longbreath.web.forms import options
 from longbreath.web.guard import load_application, load_part, user
 from longbreath.web.locking import save
@@ -82,7 +83,7 @@ def session_page(found: BenchSession, refused: str = "", status: int = 200) -> A
     rows = {trace.id: reduce_trace(trace, noise) for trace in found.traces}
     return page(
         "bench/session.html", session=found, plate=plate_state(found.bench, found.held_on), rows=rows, refused=refused,
-        leak=core_bench.leak_at(leak, found.test_pressure) if leak else None, status=status,
+        leak=core_bench.leak_at(leak, found.test_pressure) if leak else None, status=status, attachments=attached(found),
     )  # fmt: skip
 
 

@@ -105,7 +105,7 @@ class LayForm(AskForm):
     plates = StringField(
         "Plates between", [Optional(), Length(max=80)], description="thickness each, “12 mm + 3 mm”"
     )
-    layout = SelectField("Layout", choices=options(faces.LAYOUTS))
+    layout = SelectField("Layout", choices=options(faces.LAYOUTS), default="in-line", validate_choice=False)
     angle = QuantityField("Angle of the face", "angle", 0, 1.5, required=False)
 
     def thicknesses(self) -> list[float]:

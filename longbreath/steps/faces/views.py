@@ -44,7 +44,8 @@ def _form(found: list[Face], lays: list[FaceLay], side: str) -> forms.LayForm:
             field.data, field.raw = value, units.show_number(value, field.kind, system(), good_to)
         return form
     part = next((f for f in found if f.belongs_to == "B"), found[0])
-    engine = next((f for f in found if f.belongs_to == "both"), next(f for f in found if f is not part))
+    others = [f for f in found if f is not part]
+    engine = next((f for f in others if f.belongs_to == "both"), others[0])
     form.upstream.data, form.downstream.data = (part.id, engine.id) if side == "intake" else (engine.id, part.id)
     return form
 
@@ -76,7 +77,7 @@ def match(application_id: int) -> Any:
             if plates := form.thicknesses():
                 figures |= {
                     f"plates-{f.name}": f
-                    for f in faces.stack_shift(form.layout.data, plates, form.angle.data or 0.0)
+                    for f in faces.stack_shift(form.layout.data or "in-line", plates, form.angle.data or 0.0)
                 }
     except InputError as error:
         field = {"thicknesses": "plates"}.get(error.field or "", error.field)

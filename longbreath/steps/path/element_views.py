@@ -71,18 +71,20 @@ def add_readings(application_id: int, element_id: int) -> Any:
     return _readings_page(element, form, saved.status)
 
 
-def _offer(form: forms.ReadingsForm, element: Element) -> None:
+def _offer(form: forms.ReadingsForm, element: Element) -> tuple[str, ...]:
+    """Offer the sizes of an element; returns their names."""
     names = (*size_names(element), "length", *(("exit_diameter",) if element.exit_diameter else ()))
     form.size.choices = options((name, SYMBOLS[name][1]) for name in names)
+    return names
 
 
 def _readings_page(element: Element, form: forms.ReadingsForm, status: int = 200) -> Any:
-    _offer(form, element)
+    names = _offer(form, element)
     if not form.is_submitted() and element.readings:
         last = element.readings[-1]
         form.tool.data, form.precision.data = last.tool, last.precision
     figures: dict[str, Figure] = {"area": area_figure(element)}
-    sizes = [name for name, _ in form.size.choices if batch_of(element, name)]
+    sizes = [name for name in names if batch_of(element, name)]
     for name in sizes:
         found = readings_figures(element, name)
         figures |= {

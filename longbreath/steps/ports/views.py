@@ -12,6 +12,7 @@ from longbreath.core.bench import is_off_pressure
 from longbreath.core.errors import InputError
 from longbreath.steps.ports import forms, operations, queries
 from longbreath.store.models import Application, PortingJob, Traverse
+from longbreath.web.attached import attached
 from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, load_part, user
 from longbreath.web.locking import save
@@ -95,7 +96,8 @@ def _walk_page(application: Application, record: Traverse, form: forms.PointForm
     up = found.places[chosen - 1] if chosen and 1 <= chosen <= len(found.places) else found.next_place
     return page("ports/walk.html", queries.map_figures(found), found=found, form=form, up=up, record=record,
                 number=found.places.index(up) + 1 if up else None, legend=queries.legend(bounds, system()),
-                picture=queries.picture(found, bounds, system(), application.product.side), status=status)  # fmt: skip
+                picture=queries.picture(found, bounds, system(), application.product.side), status=status,
+                attachments=attached(record))  # fmt: skip
 
 
 def jobs(application_id: int) -> Any:
@@ -168,5 +170,11 @@ def _job_page(found: PortingJob, form: forms.BoutForm, flows: queries.Flows, sta
     _offer_flows(form, flows)
     outlook = queries.outlook_of(found)
     return page(
-        "ports/job.html", queries.outlook_figures(outlook), job=found, outlook=outlook, form=form, status=status
+        "ports/job.html",
+        queries.outlook_figures(outlook),
+        job=found,
+        outlook=outlook,
+        form=form,
+        status=status,
+        attachments=attached(found),
     )

@@ -16,6 +16,7 @@ from longbreath.steps.pull import forms, mapping_form, operations, queries
 from longbreath.store.evidence import card_of, dyno_sessions, refresh_verdict
 from longbreath.store.models import Application, DynoSession, Pull, RawFile
 from longbreath.store.sources import remember
+from longbreath.web.attached import attached
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application, load_part, user
 from longbreath.web.locking import save
@@ -69,7 +70,8 @@ def edit_session(application_id: int, session_id: int) -> Any:
     saved = save(form, session, lambda: operations.change_session(db(), application, session, **form.values()))
     if saved.done:
         return redirect(url_for("pull.overview", application_id=application.id, session=session.id))
-    return page("pull/session.html", form=form, session=session, conflict=saved.conflict, status=saved.status)
+    return page("pull/session.html", form=form, session=session, conflict=saved.conflict, status=saved.status,
+                attachments=attached(session))  # fmt: skip
 
 
 def receive(application_id: int, session_id: int) -> Any:
