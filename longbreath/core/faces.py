@@ -11,6 +11,7 @@ from shapely.affinity import rotate, translate
 from shapely.geometry.base import BaseGeometry
 
 from longbreath.core.errors import InputError
+from longbreath.core.said import Said
 from longbreath.core.traverse import Outline
 from longbreath.core.working import Figure, Given, Step, Working
 
@@ -151,7 +152,7 @@ class Judgement:
     """What to do about a match: go, fill or re-machine, and why."""
 
     verdict: str
-    reason: str
+    reason: Said
 
 
 def judge(match: Match, wall: float | None, wall_limit: float) -> Judgement:
@@ -160,27 +161,23 @@ def judge(match: Match, wall: float | None, wall_limit: float) -> Judgement:
     wall: wall of the downstream part at that place [m], None if unknown; wall_limit: what must stay [m].
     Source: common practice.
     """
-    lip = f"{match.worst * 1000:.1f} mm"
     if match.worst < LIP_SEEN:
         largest = max((x.height for x in match.lips), default=0.0)
         more = " The step faces with the flow, which costs little." if largest >= LIP_SEEN else ""
-        return Judgement(GO, f"No edge of {LIP_SEEN * 1000:.1f} mm or more stands against the flow.{more}")
+        return Judgement(GO, Said("No edge of {0} or more stands against the flow." + more, (LIP_SEEN,)))
+    edge = "An edge of {0} stands against the flow"
     if match.worst >= LIP_LARGE:
         return Judgement(
-            FILL,
-            f"An edge of {lip} stands against the flow: too much to cut. Fill it, or fit a spacer that bridges it.",
+            FILL, Said(f"{edge}: too much to cut. Fill it, or fit a spacer that bridges it.", (match.worst,))
         )
     if wall is None:
         return Judgement(
-            MACHINE,
-            f"An edge of {lip} stands against the flow: open the downstream face. Measure the wall there first.",
+            MACHINE, Said(f"{edge}: open the downstream face. Measure the wall there first.", (match.worst,))
         )
-    left = f"{(wall - match.worst) * 1000:.1f} mm"
+    lengths = (match.worst, wall - match.worst)
     if wall - match.worst < wall_limit:
-        return Judgement(FILL, f"Cutting {lip} would leave {left} of wall, less than must stay. Fill it.")
-    return Judgement(
-        MACHINE, f"An edge of {lip} stands against the flow; opening the downstream face leaves {left} of wall."
-    )
+        return Judgement(FILL, Said("Cutting {0} would leave {1} of wall, less than must stay. Fill it.", lengths))
+    return Judgement(MACHINE, Said(edge + "; opening the downstream face leaves {1} of wall.", lengths))
 
 
 LAYOUTS = (("in-line", "in line: one face"), ("v", "V: a manifold between two banks"))

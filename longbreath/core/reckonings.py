@@ -85,6 +85,7 @@ register(
             Field("step", "Smallest step of the percentage", "percent", "0.1 %", 0, 0.2, required=False),
         ),
         _flow, bench.SOURCE,
+        group="Flow bench",
     )
 )  # fmt: skip
 
@@ -96,6 +97,7 @@ register(
             Field("area", "Area of the section", "area", "2.25 in2", _SMALL),
         ),
         lambda v: (bench.mean_velocity(v["flow"], v["area"]),), "Continuity, first principles.",
+        group="Flow bench",
     )
 )  # fmt: skip
 
@@ -218,6 +220,7 @@ register(
         "tube_inside", "Inside of a tube", "What is left inside this tube?",
         (_length("outside_diameter", "Outside diameter", "2-1/2 in"), _length("wall", "Wall", "0.065 in")),
         lambda v: sections.tube_figures(v["outside_diameter"], v["wall"]), sections.FIRST_PRINCIPLES,
+        group="Path and faces",
     )
 )  # fmt: skip
 
@@ -231,5 +234,6 @@ register(
         ),
         lambda v: sections.flattened_figures(v["outside_diameter"], v["wall"], v["minor_outside"]),
         sections.FIRST_PRINCIPLES,
+        group="Path and faces",
     )
 )  # fmt: skip

@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from longbreath.core import bench, discharge, meter, porting, potential, stacks, traverse
 from longbreath.core.air import Weather
 from longbreath.core.register import Field, Reckoning, Values, register
 from longbreath.core.working import Figure, Given, Step, Working
 
 _SMALL = 1e-12
+
+
+def _add(entry: Reckoning) -> None:
+    register(replace(entry, group="Flow bench"))
 
 
 def _flow(name: str, label: str, example: str, required: bool = True, help: str = "") -> Field:
@@ -56,7 +62,7 @@ def _orifice(values: Values) -> tuple[Figure, ...]:
     return (Figure("flow", "Flow at the inlet", flow, "flow", working),)
 
 
-register(
+_add(
     Reckoning(
         "orifice_flow", "Flow by an orifice plate", "What flows through this plate?",
         (
@@ -78,7 +84,7 @@ def _warm(values: Values) -> tuple[Figure, ...]:
     return (Figure("flow", "Flow at the inlet", reading.gross, "flow", working),)
 
 
-register(
+_add(
     Reckoning(
         "meter_temperature", "Warm air at the meter", "The meter’s air is warmer than the room: what flows at the inlet?",
         (
@@ -111,7 +117,7 @@ def _coefficients(values: Values) -> tuple[Figure, ...]:
     return (*named, discharge.switch_over_figure(gear))
 
 
-register(
+_add(
     Reckoning(
         "discharge_coefficient", "Discharge coefficient of a valve", "How well does this valve use its opening?",
         (_flow("flow", "Flow at the test pressure", "250 cfm"), _size("lift", "Lift", "12.7 mm"), *_GEAR, _column(), *_ROOM),
@@ -135,7 +141,7 @@ def _ideal(values: Values) -> tuple[Figure, ...]:
             Figure("flow", "Ideal flow", flow, "flow", working))  # fmt: skip
 
 
-register(
+_add(
     Reckoning(
         "ideal_flow", "Ideal flow of an opening", "What would an ideal opening of this size flow?",
         (Field("area", "Area of the opening", "area", "1 in2", _SMALL), _column(), *_ROOM), _ideal, discharge.SOURCE,
@@ -152,7 +158,7 @@ def _stack(values: Values) -> tuple[Figure, ...]:
     return tuple(found)
 
 
-register(
+_add(
     Reckoning(
         "stack", "A piece bolted on", "What does this manifold cost, and what must it flow for a target?",
         (
@@ -163,7 +169,7 @@ register(
     )
 )  # fmt: skip
 
-register(
+_add(
     Reckoning(
         "back_pressure", "Back pressure at equal flow", "At one and the same flow, how much pressure does this part take?",
         (_flow("flow", "Flow at the test pressure", "320 cfm"), _column(), _flow("wanted", "Flow asked for", "250 cfm")),
@@ -186,7 +192,7 @@ def _pitot(values: Values) -> tuple[Figure, ...]:
     return (Figure("velocity", "Velocity", v, "velocity", working),)
 
 
-register(
+_add(
     Reckoning(
         "pitot_velocity", "Velocity from a pitot", "How fast is the air at the tip of this pitot?",
         (
@@ -205,7 +211,7 @@ def _porting(values: Values) -> tuple[Figure, ...]:
     return tuple(f for f in (found.last_rate, found.shortfall, found.expected) if f is not None)
 
 
-register(
+_add(
     Reckoning(
         "porting_hours", "Hours of porting to expect", "At this rate, how many hours to the target?",
         (
@@ -216,7 +222,7 @@ register(
     )
 )  # fmt: skip
 
-register(
+_add(
     Reckoning(
         "power_potential", "Power potential of a port", "What power could this port feed at most?",
         (_flow("flow", "Flow of one port", "250 cfm"), _column(), Field("cylinders", "Cylinders", "count", "8", 1, 24)),
@@ -225,7 +231,7 @@ register(
     )
 )  # fmt: skip
 
-register(
+_add(
     Reckoning(
         "exhaust_to_intake", "Exhaust to intake", "What share of the intake does the exhaust flow? (Opinions differ.)",
         (_flow("exhaust", "Exhaust flow", "165 cfm"), _flow("intake", "Intake flow", "230 cfm")),
@@ -233,7 +239,7 @@ register(
     )
 )  # fmt: skip
 
-register(
+_add(
     Reckoning(
         "percentage_gain", "Two percentages of one range", "Can these two percentages be compared, and what is between them?",
         (

@@ -38,10 +38,11 @@ def add(
     fields: tuple[Field, ...],
     run: Callable[[Values], tuple[Figure, ...]],
     source: str = sections.FIRST_PRINCIPLES,
+    group: str = "Path and faces",
 ) -> None:
     """Register an entry."""
     """Register an entry."""
-    register(Reckoning(name, title, question, fields, run, source))
+    register(Reckoning(name, title, question, fields, run, source, group))
 
 
 def _section_figures(section: Section, sizes: tuple[Given, ...], shape: str) -> tuple[Figure, ...]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from math import pi
 
 from longbreath.core import headroom, time_area, timing
@@ -13,6 +14,8 @@ from longbreath.core.reckonings_path import SMALLEST, add, angle_field, length_f
 from longbreath.core.register import Field, Values
 from longbreath.core.units import from_unit
 from longbreath.core.working import Figure
+
+_add = partial(add, group="Timing and headroom")
 
 
 def _timed(
@@ -39,7 +42,7 @@ def _readings(kind: str, examples: tuple[str, ...]) -> tuple[Field, ...]:
 
 
 _POPPET, _DISC, _ROTARY = (tuple(n for n, _ in timing.READINGS[k]) for k in ("poppet", "disc", "rotary"))
-add(
+_add(
     "timing_poppet",
     "Timing of poppet valves",
     "How long are the valves open, and how do they overlap?",
@@ -47,7 +50,7 @@ add(
     _timed("poppet", _POPPET),
     timing.FIRST_PRINCIPLES,
 )
-add(
+_add(
     "timing_disc",
     "Timing of a rotary valve or disc",
     "Do the parts add up to the noted total?",
@@ -58,7 +61,7 @@ add(
     _timed("disc", _DISC, ("intake",)),
     timing.FIRST_PRINCIPLES,
 )
-add(
+_add(
     "timing_rotary",
     "Timing of rotary-engine ports",
     "How long are the ports open?",
@@ -66,7 +69,7 @@ add(
     _timed("rotary", _ROTARY),
     timing.FIRST_PRINCIPLES,
 )
-add(
+_add(
     "dead_centre",
     "Dead centre by a stop",
     "How false is the wheel’s dead centre?",
@@ -77,14 +80,14 @@ add(
     lambda v: (timing.dead_centre_figure(v["stop_before"], v["stop_after"]),),
     timing.FIRST_PRINCIPLES,
 )
-add(
+_add(
     "arc_degrees",
     "Degrees from an arc",
     "How many degrees is this along the rim?",
     (length_field("arc", "Along the rim", "32 mm"), length_field("radius", "Radius there", "40 mm")),
     lambda v: (timing.arc_angle(v["arc"], v["radius"]),),
 )
-add(
+_add(
     "degrees_arc",
     "Arc from degrees",
     "How far along the rim are these degrees?",
@@ -92,7 +95,7 @@ add(
     lambda v: (timing.arc_length(v["angle"], v["radius"]),),
 )
 _STROKE, _ROD = length_field("stroke", "Stroke", "54 mm"), length_field("rod", "Rod", "105 mm")
-add(
+_add(
     "port_angle",
     "Port angle from its depth",
     "When does the piston open this port?",
@@ -127,7 +130,7 @@ def _poppet(v: Values) -> tuple[Figure, ...]:
     )
 
 
-add(
+_add(
     "time_area",
     "Time-area of a window",
     "How much window for how long?",
@@ -141,7 +144,7 @@ add(
     ),
     _trapezoid,
 )
-add(
+_add(
     "time_area_piston",
     "Time-area of a piston port",
     "How much exhaust window for how long?",
@@ -156,7 +159,7 @@ add(
     ),
     _piston,
 )
-add(
+_add(
     "time_area_poppet",
     "Time-area of poppet valves",
     "How much valve opening for how long?",
@@ -172,7 +175,7 @@ add(
     ),
     _poppet,
 )
-add(
+_add(
     "closing_delay",
     "How late may a disc close?",
     "Is this closing too late for the inlet?",
@@ -185,7 +188,7 @@ add(
     "Common practice, no published source.",
 )
 
-add(
+_add(
     "sensor_headroom",
     "Headroom of a pressure sensor",
     "How much boost can this sensor show here?",
@@ -197,7 +200,7 @@ add(
     lambda v: headroom.sensor_figures(v["top"], headroom.pressure_at(v["altitude"]), v["boost"]),
     "Definition; standard atmosphere from memory.",
 )
-add(
+_add(
     "injector_duty",
     "Injector duty",
     "Are the injectors large enough?",
@@ -234,7 +237,7 @@ add(
         ),
     ),
 )
-add(
+_add(
     "controller_headroom",
     "Headroom of a boost controller",
     "What has the controller left?",

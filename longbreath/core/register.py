@@ -43,7 +43,7 @@ class Answer:
 
 @dataclass(frozen=True)
 class Reckoning:
-    """One calculation: name for the address and command line, title, the question it answers, fields, source."""
+    """One calculation: name for the address and command line, title, the question it answers, fields, source, group."""
 
     name: str
     title: str
@@ -51,6 +51,7 @@ class Reckoning:
     fields: tuple[Field, ...]
     run: Callable[[Values], tuple[Figure, ...]]
     source: str
+    group: str = "Engine and air"
 
     def field_named(self, name: str) -> Field | None:
         """The field of that name, or None."""

@@ -8,6 +8,7 @@ from math import degrees, pi, radians
 
 from longbreath.core import losses, path
 from longbreath.core.path import Element, Side
+from longbreath.core.said import Said
 from longbreath.core.sections import Section, round_section
 from longbreath.core.working import Figure, Given, Step, Working
 
@@ -25,11 +26,10 @@ EASY_BEND, MOUTH = 1.5, 0.2
 
 @dataclass(frozen=True)
 class Mark:
-    """A remark on an element: its key, at which end, and the words."""
+    """A remark on an element: its key, the words, and whether it costs much."""
 
     key: int
-    at: str
-    words: str
+    said: Said
     grave: bool
 
 
@@ -57,36 +57,35 @@ def _step(before: Element, element: Element) -> list[Mark]:
     height = lip(before.exit, element.entry)
     if abs(height) < STEP_SEEN:
         return []
-    mm = f"{abs(height) * 1000:.1f} mm a side"
     if height > 0:
-        return [Mark(element.key, "entry", f"step against the flow, {mm}", height >= 0.0008)]
-    return [Mark(element.key, "entry", f"opens with a step, {mm}", False)]
+        return [Mark(element.key, Said("step against the flow, {0} a side", (height,)), height >= 0.0008)]
+    return [Mark(element.key, Said("opens with a step, {0} a side", (-height,)), False)]
 
 
 def _shape(element: Element) -> list[Mark]:
     found = []
     if element.round_area and element.entry.area / element.round_area < SQUASHED:
         share = element.entry.area / element.round_area
-        found.append(Mark(element.key, "middle", f"squashed to {share:.0%} of its round area", share < 0.9))
+        found.append(Mark(element.key, Said(f"squashed to {share:.0%} of its round area"), share < 0.9))
     if element.tapers and element.exit.area > element.entry.area and not element.is_volume:
         angle = losses.included_angle(element.entry, element.exit, element.length)
         ratio = element.exit.area / element.entry.area
         words = f"widens at {degrees(angle):.0f}° included, area ratio {ratio:.2f}"
         if angle > PARTED:
-            found.append(Mark(element.key, "middle", f"{words}: the flow parts from the wall", True))
+            found.append(Mark(element.key, Said(f"{words}: the flow parts from the wall"), True))
         elif angle > PARTS_AT and ratio > 1.2:
-            found.append(Mark(element.key, "middle", f"{words}: the flow may part from the wall", False))
+            found.append(Mark(element.key, Said(f"{words}: the flow may part from the wall"), False))
     if element.bend_angle and element.bend_radius is None:
-        found.append(Mark(element.key, "middle", f"mitred bend of {degrees(element.bend_angle):.0f}°", True))
+        found.append(Mark(element.key, Said(f"mitred bend of {degrees(element.bend_angle):.0f}°"), True))
     return found
 
 
 def _edges(element: Element) -> list[Mark]:
     found = []
     if element.burr:
-        found.append(Mark(element.key, "entry", f"burr of {element.burr * 1000:.1f} mm left inside", True))
+        found.append(Mark(element.key, Said("burr of {0} left inside", (element.burr,)), True))
     if element.proud:
-        found.append(Mark(element.key, "entry", f"gasket stands {element.proud * 1000:.1f} mm proud", True))
+        found.append(Mark(element.key, Said("gasket stands {0} proud", (element.proud,)), True))
     return found
 
 

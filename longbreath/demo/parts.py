@@ -65,7 +65,8 @@ PARCEL: dict[str, Any] = {
 
 SKIM: dict[str, Any] = {
     "name": "Velorine Skim 172", "years": "2019–2024", "strokes": 2, "cylinders": 1, "bore": q("62 mm", "length"),
-    "stroke": q("57 mm", "length"), "rod": q("112 mm", "length"), "compression_ratio": 9.4, "intake_duration": q("200 °", "angle"),
+    "stroke": q("57 mm", "length"), "rod": q("112 mm", "length"), "case_volume": q("520 cc", "volume"),
+    "compression_ratio": 9.4, "intake_duration": q("200 °", "angle"),
     "induction": "naturally aspirated", "fuel": "petrol", "use": "closed course", "market": "",
     "redline": q("11800 rpm", "speed"), "band_low": q("6000 rpm", "speed"), "band_middle": q("8000 rpm", "speed"),
     "band_top": q("9800 rpm", "speed"), "band_end": q("11500 rpm", "speed"),

@@ -18,7 +18,8 @@ NAME_WIDTH = 6.6
 @dataclass(frozen=True)
 class Block:
     """One element to draw: key, name, kind, side; its place and length, heights at entry and exit [m]; branches; bend in
-    words; marks in words (grave ones first); whether its entry may be dragged, and its inside diameter as a text."""
+    words; marks in words (grave ones first); its address; its inside diameter as a text where its wall may be dragged;
+    what a volume holds as a text."""
 
     key: int
     name: str
@@ -35,6 +36,7 @@ class Block:
     nominal: bool = False
     href: str = ""
     drag: str = ""
+    holds: str = ""
 
 
 @dataclass(frozen=True)
@@ -135,7 +137,14 @@ def _walls(row: Row, on_top: bool, scale: float, times: float, middle: float, li
                 f'<text class="branches" x="{(left + right) / 2:.1f}" y="{middle + 4:.1f}" text-anchor="middle">× {b.branches}</text>'
             )
         if b.bend:
-            parts.append(f'<path class="turn" d="M{(left + right) / 2 - 9:.1f} {middle + 5:.1f} q9 -14 18 0"/>')
+            x = (left + right) / 2
+            parts.append(f'<path class="turn" d="M{x - 9:.1f} {middle + 2:.1f} q9 -14 18 0"/>')
+            parts.append(
+                f'<text class="branches" x="{x:.1f}" y="{middle + 16:.1f}" text-anchor="middle">{escape(b.bend)}</text>'
+            )
+        if b.holds:
+            at = f'x="{(left + right) / 2:.1f}" y="{middle + 4:.1f}"'
+            parts.append(f'<text class="branches" {at} text-anchor="middle">{escape(b.holds)}</text>')
         parts.append("</a>")
         if b.drag:
             parts.append(
@@ -170,7 +179,7 @@ def _marks(blocks: Sequence[Block], scale: float, times: float, middle: float, w
     for b in blocks:
         if not b.marks:
             continue
-        x, y = _x(b.x, scale), middle - max(b.entry, b.exit) * scale * times / 2 - 6
+        x, y = _x(b.x, scale), middle - b.entry * scale * times / 2 - 6
         parts.append(
             f'<g class="trouble"><title>{escape("; ".join(b.marks))}</title><path d="M{x:.1f} {y + 5:.1f} v-11 l9 3.5 l-9 3.5"/></g>'
         )

@@ -45,7 +45,7 @@ def test_a_path_of_twelve_elements_by_keyboard(page: Page) -> None:
     page.goto(f"{base}/measure/path?side=intake")
     expect(page.locator(".long-section .block")).to_have_count(8)
     expect(page.locator("h1")).to_contain_text("costs most")
-    expect(page.locator(".path-table")).to_contain_text("step against the flow, 3.2 mm a side")
+    expect(page.locator(".path-table")).to_contain_text("step against the flow, 0.126 in a side")
 
 
 def total(page: Page) -> str:
@@ -96,14 +96,14 @@ def test_two_faces_are_laid_over_each_other(page: Page) -> None:
         page.get_by_label("Least wall around it").fill("5 mm")
         page.get_by_label("Taken with").fill("calliper")
         page.get_by_role("button", name="Save").click()
-    expect(page.locator("h1")).to_contain_text("Re-machine. An edge of 1.0 mm")
+    expect(page.locator("h1")).to_contain_text("Re-machine. An edge of 0.039 in")
     moving = page.locator(".overlay .moves")
     moving.focus()
     for _ in range(5):
         page.keyboard.press("ArrowRight")
     with page.expect_navigation():
         page.keyboard.press("Enter")
-    expect(page.locator("h1")).to_contain_text("An edge of 1.5 mm")
+    expect(page.locator("h1")).to_contain_text("An edge of 0.059 in")
     expect(page.locator(".two-one tr", has_text="left")).to_contain_text("against the flow")
     page.get_by_role("button", name="Keep this match").click()
     expect(page.locator(".flash")).to_contain_text("Kept: re-machine")

@@ -113,7 +113,7 @@ def test_a_flow_that_nothing_drives_is_refused_by_name() -> None:
 
 
 def words(*elements: path.Element) -> str:
-    return "; ".join(m.words for m in remedy.marks(elements))
+    return "; ".join(m.said.words("metric").replace("\u00a0", " ") for m in remedy.marks(elements))
 
 
 def test_marks_say_what_an_eye_misses() -> None:

@@ -14,10 +14,10 @@ from longbreath.core import airflow, build, timing
 from longbreath.demo import load, parts, standin
 from longbreath.demo.geometry import port_photo
 from longbreath.demo.people import PEOPLE
-from longbreath.steps.builds import queries as builds
 from longbreath.steps.curves import queries as curves
 from longbreath.steps.path import queries as path
 from longbreath.steps.ports import queries as ports
+from longbreath.store import builds
 from longbreath.store.database import Database, upgrade
 from longbreath.store.evidence import engine_of
 from longbreath.store.flow import by_lift, differs, main_pair, noise_of, pair_of, plate_state, sessions_of

@@ -51,7 +51,7 @@ def test_two_faces_are_laid_over_each_other_judged_and_kept(tester: FlaskClient,
     manifold, head = take_faces(tester, base, db)
     query = {"upstream": manifold, "downstream": head, "right": "1.1 mm", "up": "0.4 mm"}
     page = read(tester.get(f"{base}/faces", query_string=query))
-    assert page.h1.text.startswith("Re-machine. An edge of ")
+    assert page.h1.text.startswith("Re-machine. An edge of 0.039")
     assert page.select_one(".overlay .stands")
     assert {row.td.text: row.select("td")[2].text for row in page.select(".two-one .table tbody tr")}[
         "left"

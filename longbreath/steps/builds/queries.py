@@ -1,16 +1,12 @@
-"""Reads of build sheets and of the headroom."""
+"""What is asked of sensor, injectors and controller."""
 
 from __future__ import annotations
 
 from typing import Any
 
-from sqlalchemy import select
-from sqlalchemy.orm import Session
-
-from longbreath.core import build, headroom, units
+from longbreath.core import headroom, units
 from longbreath.core.errors import InputError
 from longbreath.core.working import Figure
-from longbreath.store.models import BuildSheet
 
 FUEL_DENSITY = 745.0
 """Petrol [kg/m3] at 15 °C, handbook, from memory."""
@@ -20,35 +16,6 @@ USUAL = {
     "drop": 3e5,
     "dead_time": 0.001,
 }
-
-
-def sheets_of(db: Session, application_id: int) -> list[BuildSheet]:
-    """All versions of all sheets of an application, newest first."""
-    return list(
-        db.scalars(
-            select(BuildSheet).where(BuildSheet.application_id == application_id).order_by(BuildSheet.id.desc())
-        )
-    )
-
-
-def usual_pair(sheets: list[BuildSheet]) -> tuple[BuildSheet, BuildSheet] | None:
-    """The two sheets to compare first: the newest of A and of B, or the two newest."""
-    a, b = (next((s for s in sheets if s.label == label), None) for label in ("A", "B"))
-    if a is not None and b is not None:
-        return a, b
-    return (sheets[1], sheets[0]) if len(sheets) > 1 else None
-
-
-def aliases_of(sheets: list[BuildSheet]) -> dict[str, str]:
-    """Every “also known as” of the application's sheets."""
-    return build.as_alias_map(
-        {s.values["part"]: s.values["aliases"] for s in sheets if s.values.get("part") and s.values.get("aliases")}
-    )
-
-
-def compared(a: BuildSheet, b: BuildSheet, sheets: list[BuildSheet]) -> build.Comparison:
-    """Two sheets compared, a part under two names counted as one."""
-    return build.compare(a.values, b.values, aliases_of(sheets))
 
 
 def headroom_figures(given: dict[str, Any], strokes: int) -> tuple[dict[str, Figure], dict[str, str]]:

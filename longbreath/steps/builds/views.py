@@ -10,6 +10,7 @@ from flask import flash, redirect, request, url_for
 from longbreath.core import build
 from longbreath.core.errors import InputError
 from longbreath.steps.builds import forms, operations, queries
+from longbreath.store import builds
 from longbreath.store.models import Application, BuildSheet
 from longbreath.web.attached import attached
 from longbreath.web.guard import load_application, load_part, user
@@ -21,11 +22,11 @@ from longbreath.web.transaction import db
 def sheets(application_id: int) -> Any:
     """All sheets, and two of them compared."""
     application = load_application(application_id)
-    found = queries.sheets_of(db(), application.id)
+    found = builds.sheets_of(db(), application.id)
     by_id = {s.id: s for s in found}
     asked = [by_id[i] for name in ("a", "b") if (i := request.args.get(name, type=int)) in by_id]
-    pair = (asked[0], asked[1]) if len(asked) == 2 else queries.usual_pair(found)
-    compared = queries.compared(*pair, found) if pair else None
+    pair = (asked[0], asked[1]) if len(asked) == 2 else builds.usual_pair(found)
+    compared = builds.compared(*pair, found) if pair else None
     return page("builds/sheets.html", sheets=found, pair=pair, compared=compared)
 
 
@@ -33,7 +34,7 @@ def sheet(application_id: int, sheet_id: int) -> Any:
     """One version of a sheet."""
     application = load_application(application_id)
     record = load_part(BuildSheet, sheet_id, application)
-    versions = [s for s in queries.sheets_of(db(), application.id) if s.title == record.title]
+    versions = [s for s in builds.sheets_of(db(), application.id) if s.title == record.title]
     return page(
         "builds/sheet.html",
         record=record,
@@ -52,7 +53,7 @@ def _form_page(application: Application, before: BuildSheet | None) -> Any:
             form.title.data, form.label.data = before.title, before.label
             for item in build.ITEMS:
                 getattr(form, f"line_{item.key}").data = before.values.get(item.key, "")
-        elif not queries.sheets_of(db(), application.id):
+        elif not builds.sheets_of(db(), application.id):
             form.line_part.data, form.line_part_state.data = application.revision.title, application.revision.state
 
     def add() -> BuildSheet:

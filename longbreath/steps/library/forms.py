@@ -31,6 +31,9 @@ class VehicleForm(BaseForm):
     bore = QuantityField("Bore", "length", 0.01, 0.5)
     stroke = QuantityField("Stroke", "length", 0.01, 0.5)
     rod = QuantityField("Rod, between centres", "length", 0.02, 1, required=False)
+    case_volume = QuantityField(
+        "Crankcase, piston down", "volume", 1e-6, 0.1, required=False, help="of a two-stroke"
+    )
     compression_ratio = QuantityField("Compression ratio", "ratio", 1.5, 30)
     intake_duration = QuantityField("Intake duration", "angle", 150 * pi / 180, 360 * pi / 180)
     induction = SelectField(

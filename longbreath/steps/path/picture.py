@@ -27,7 +27,7 @@ def picture(
 
 
 def _row(application: Application, version: Version, system: str, trials: Mapping[int, float]) -> Row:
-    starts, marks = stretch(version), marks_by(version)
+    starts, marks = stretch(version), marks_by(version, system)
     blocks = []
     for row, element in zip(version.rows, version.elements, strict=True):
         entry, exit = heights(row)
@@ -40,6 +40,7 @@ def _row(application: Application, version: Version, system: str, trials: Mappin
                 bend, marks.get(row.id, ()), element.nominal,
                 url_for("path.edit_element", application_id=application.id, element_id=row.id),
                 "" if element.is_volume else f"⌀ {units.show(entry, 'length', system)}",
+                units.show(element.volume, "plenum", system, 0.01e-3) if element.is_volume and element.volume else "",
             )
         )  # fmt: skip
     return Row(version.look, tuple(blocks))

@@ -151,12 +151,15 @@ def weakest(version: Version, at: Flowing, motor: engine.Engine) -> Weakest | No
     return Weakest(piece.element.name, fix.words, fix.gain, worth)
 
 
-def marks_by(version: Version) -> dict[int, tuple[str, ...]]:
+def marks_by(version: Version, system: str) -> dict[int, tuple[str, ...]]:
     """Remarks in words by element, grave ones first."""
     found: dict[int, list[remedy.Mark]] = {}
     for mark in remedy.marks(version.elements):
         found.setdefault(mark.key, []).append(mark)
-    return {key: tuple(m.words for m in sorted(marks, key=lambda m: not m.grave)) for key, marks in found.items()}
+    return {
+        key: tuple(m.said.words(system) for m in sorted(marks, key=lambda m: not m.grave))
+        for key, marks in found.items()
+    }
 
 
 def volume_rows(
@@ -188,13 +191,23 @@ def volume_rows(
         if e.kind in ("plenum", "air box") and (figure := plenum_figure(e, runners)) is not None:
             found.append((e.name, figure, volumes.ratio_figure(figure, motor.displacement), None))
     kinds = [e.kind for e in rows]
-    if "compressor" in kinds and "throttle" in kinds:
-        between = rows[kinds.index("compressor") + 1 : kinds.index("throttle")]
-        add("compressor to throttle", list(between), motor.displacement, "displacement", response=True)
+    if "compressor" in kinds:
+        begin = kinds.index("compressor") + 1
+        end = next(
+            (i for i, kind in enumerate(kinds) if i >= begin and kind in ("throttle", "runner", "head")),
+            len(kinds),
+        )
+        between = [e for e in rows[begin:end] if e.side == "intake"]
+        add("compressor to cylinder", between, motor.displacement, "displacement", response=True)
     if "turbine" in kinds:
         before = [e for e in rows[: kinds.index("turbine")] if e.side == "exhaust"]
         add("engine to turbine", before, motor.displacement, "displacement")
     add("primary, one", [e for e in rows if e.kind in ("exhaust port", "primary")], cylinder, "one cylinder")
+    if application.vehicle.case_volume:
+        case, ratio = volumes.crankcase_figures(
+            application.vehicle.bore, application.vehicle.stroke, application.vehicle.case_volume
+        )
+        found.append(("crankcase, piston up", case, ratio, None))
     return found
 
 

@@ -129,7 +129,7 @@ def _drawn(
     )
     return page(
         "path/section.html", figures, versions=versions, shown=shown, last=last, drawn=drawn, weak=weak, wrong=wrong, tried=tried,
-        problem=problem, volumes=volumes, marks=queries.marks_by(last) if last is not None else {},
+        problem=problem, volumes=volumes, marks=queries.marks_by(last, system()) if last is not None else {},
         status=422 if wrong or problem else 200, **context,
     )  # fmt: skip
 

@@ -7,6 +7,7 @@ from typing import Any
 from flask import redirect, request, url_for
 
 from longbreath.steps.plan import forms, operations, queries
+from longbreath.store.builds import comparison
 from longbreath.store.evidence import card_of
 from longbreath.store.models import Application
 from longbreath.web.forms import options
@@ -35,6 +36,7 @@ def overview(application_id: int) -> Any:
         needed=needed,
         sizes=queries.SET_SIZES,
         in_all=queries.in_all,
+        builds=comparison(db(), application.id),
     )
 
 

@@ -27,6 +27,7 @@ class Vehicle(Audited, Versioned, Base):
     bore: Mapped[float] = mapped_column(comment="m")
     stroke: Mapped[float] = mapped_column(comment="m")
     rod: Mapped[float | None] = mapped_column(comment="m, between centres")
+    case_volume: Mapped[float | None] = mapped_column(comment="m3, of a two-stroke crankcase, piston down")
     cylinders: Mapped[int]
     compression_ratio: Mapped[float]
     intake_duration: Mapped[float] = mapped_column(comment="rad of crank")

@@ -415,6 +415,10 @@ def upgrade() -> None:
         existing_comment="strokes per cycle: 4 or 2",
         existing_nullable=False,
     )
+    op.add_column(
+        "vehicle",
+        sa.Column("case_volume", sa.Double(), nullable=True, comment="m3, of a two-stroke crankcase, piston down"),
+    )
     op.execute(BRANCHES)
     for name in ("shape", "length"):
         op.drop_constraint(op.f(f"ck_element_{name}"), "element", type_="check")
@@ -444,6 +448,7 @@ def downgrade() -> None:
         existing_comment="strokes per cycle: 4 or 2; a rotary counts 2",
         existing_nullable=False,
     )
+    op.drop_column("vehicle", "case_volume")
     op.drop_column("vehicle", "rod")
     op.alter_column(
         "element",
