@@ -287,4 +287,6 @@ def load_many(url: str, times: int) -> None:
             assert revision is not None
             application = coverage.open_application(db, vehicles[number % 8].id, revision.id, stock.id)
             _finish_gannet(db, shop, application)
+            acting(db, shop.tester, application.id)
+            geometry.gannet(db, application, shop.tester)
     database.engine.dispose()
