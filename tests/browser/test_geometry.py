@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.test_keyboard import choose, press, reach, write
+from tests.browser.test_keyboard import choose, press, write
 from tests.browser.tools import application_of, log_in, open_fresh_application
 
 pytestmark = pytest.mark.browser
@@ -36,8 +36,6 @@ def test_a_path_of_twelve_elements_by_keyboard(page: Page) -> None:
         write(page, "#diameter", diameter)
         write(page, "#tool", "calliper")
         if kind in ("air box", "plenum"):
-            reach(page, "details:has(#volume) > summary")
-            page.keyboard.press("Enter")
             write(page, "#volume", "3 L")
         press(page, "form button.strong")
         page.wait_for_url(re.compile(r"/measure/path\?element="))

@@ -17,7 +17,7 @@ SHARES = {"A": 1.0, "B": 1.02}
 
 
 def add_element(page: Page, base: str, kind: str, name: str, length: str, **fields: str) -> None:
-    page.goto(f"{base}/measure/elements/new")
+    page.goto(f"{base}/measure/path/elements/new")
     page.select_option("#kind", kind)
     page.fill("#name", name)
     page.select_option("#belongs_to", fields.pop("of", "both"))
@@ -28,7 +28,7 @@ def add_element(page: Page, base: str, kind: str, name: str, length: str, **fiel
         page.fill(f"#{field}", text)
     page.fill("#tool", "calliper")
     page.get_by_role("button", name="Save").click()
-    expect(page.locator("table", has_text="Element").get_by_text(name, exact=False).first).to_be_visible()
+    expect(page.locator("main table").get_by_text(name).first).to_be_visible()
 
 
 def measure(page: Page, base: str) -> None:

@@ -94,7 +94,8 @@ def measure(page: Page) -> None:
             with page.expect_navigation():
                 page.keyboard.press("Enter")
     step(page, "1")
-    press(page, "#path a")
+    press(page, "a[href$='/path']")
+    press(page, "a[href$='path/elements/new']")
     choose(page, "#kind", "runner")
     write(page, "#name", "runner")
     write(page, "#length", "11.9 in")

@@ -108,7 +108,7 @@ def test_a_flow_that_nothing_drives_is_refused_by_name() -> None:
         {"air_mass_flow": 0.1, "air_fuel_ratio": 0.0},
         {"air_mass_flow": 0.1, "exhaust_temperature": 200.0},
     ):
-        with pytest.raises(InputError, match="more than nought|hotter than the room"):
+        with pytest.raises(InputError, match=r"more than nought|hotter than the room"):
             path.Duty(**bad)
 
 

@@ -107,6 +107,6 @@ def test_documents_are_pdf_and_nothing_else_is_taken() -> None:
     assert media.check(b"%PDF-1.7 ...").media_type == "application/pdf"
     assert media.check(b"%PDF-1.7 ...").thumbnail is None
     for data in (b"", b"<svg onload=alert(1)>", b"MZ\x90", photo()[:200], photo("GIF"), b"x" * (media.MOST + 1)):
-        with pytest.raises(InputError, match="empty|larger than|neither, or it is broken") as problem:
+        with pytest.raises(InputError, match=r"empty|larger than|neither, or it is broken") as problem:
             media.check(data)
         assert problem.value.field == "file"
