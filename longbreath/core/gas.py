@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import sqrt
+from math import exp, sqrt
 
 from longbreath.core.air import viscosity
 from longbreath.core.constants import GAMMA_AIR, GAS_CONSTANT_DRY_AIR
@@ -33,6 +33,16 @@ class Gas:
     def viscosity(self, temperature: float) -> float:
         """Dynamic viscosity [Pa s] at temperature [K], of air in both cases (burned gas is within some per cent)."""
         return viscosity(temperature)
+
+
+def cooled(
+    temperature: float, ambient: float, heat_transfer: float, surface: float, mass_flow: float, gas: Gas
+) -> float:
+    """Temperature [K] of a gas after a duct of outer `surface` [m2]: T0 + (T − T0)·exp(−U·A/(ṁ·cp)).
+
+    temperature, ambient [K], heat_transfer U [W/(m2 K)], mass_flow [kg/s]. Source: first principles.
+    """
+    return ambient + (temperature - ambient) * exp(-heat_transfer * surface / (mass_flow * gas.heat_capacity))
 
 
 AIR = Gas("air", GAMMA_AIR, GAS_CONSTANT_DRY_AIR)

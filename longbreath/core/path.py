@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from math import exp, pi
+from math import pi
 
 from scipy.optimize import brentq
 
 from longbreath.core import losses
 from longbreath.core.errors import InputError
-from longbreath.core.gas import AIR, BURNED, Gas
+from longbreath.core.gas import AIR, BURNED, Gas, cooled
 from longbreath.core.losses import Loss
 from longbreath.core.sections import Section
 
@@ -373,5 +373,4 @@ def _cooled(element: Element, side: str, duty: Duty, gas: Gas, temperature: floa
     surface = element.entry.perimeter * element.length * element.branches
     if element.is_volume:
         surface = pi * (4.0 * (element.volume or 0.0) / (pi * element.length)) ** 0.5 * element.length
-    units = duty.heat_transfer * surface / (duty.mass_flow(side) * gas.heat_capacity)
-    return duty.temperature + (temperature - duty.temperature) * exp(-units)
+    return cooled(temperature, duty.temperature, duty.heat_transfer, surface, duty.mass_flow(side), gas)

@@ -7,7 +7,7 @@ from math import pi
 
 from longbreath.core import calliper, faces, losses, sections, traverse, volumes
 from longbreath.core.errors import InputError
-from longbreath.core.gas import AIR
+from longbreath.core.gas import AIR, BURNED, cooled
 from longbreath.core.losses import Loss
 from longbreath.core.register import Field, Reckoning, Values, register
 from longbreath.core.sections import Section, round_section
@@ -258,6 +258,99 @@ add(
     _mouth,
     _BY_FLUIDS,
 )
+
+
+def _ring(v: Values) -> tuple[Figure, ...]:
+    section = round_section(v["diameter"])
+    return _loss_figures(losses.ring(section, v["height"]), v, section)
+
+
+def _own(v: Values) -> tuple[Figure, ...]:
+    section = round_section(v["diameter"])
+    rho = AIR.density(101325.0, 293.15)
+    return _loss_figures(losses.measured(v["drop"], v["drop_flow"], rho, section), v, section)
+
+
+def _cooling(v: Values) -> tuple[Figure, ...]:
+    surface = pi * v["diameter"] * v["length"]
+    after = cooled(v["hot"], v["room"], v["heat_transfer"], surface, v["mass_flow"], BURNED)
+    givens = (
+        Given("T_e", "gas at the beginning", v["hot"], "temperature"),
+        Given("T_0", "room", v["room"], "temperature"),
+        Given("U", "heat loss", v["heat_transfer"], "heat_transfer"),
+        Given("ṁ", "mass flow of the gas", v["mass_flow"], "mass_flow"),
+    )
+    steps = (
+        Step("A", "π·D·L", surface, "area"),
+        Step("T", "T_0 + (T_e − T_0)·exp(−U·A/(ṁ·c_p))", after, "temperature"),
+    )
+    note = ("U of a bare pipe in moving air is some 20 to 60 W/m²K (from memory); wrapped, a third of it.",)
+    working = Working(
+        "Gas at the end", givens, steps, "First principles; burned gas γ 1.33, R 290 (from memory).", note
+    )
+    return (Figure("after", "Gas at the end", after, "temperature", working, significant=3),)
+
+
+def _cone_length(v: Values) -> tuple[Figure, ...]:
+    length = losses.cone_length(v["entry"], v["exit"], v["angle"])
+    givens = (
+        Given("D_1", "entry", v["entry"], "length"),
+        Given("D_2", "exit", v["exit"], "length"),
+        Given("α", "included angle", v["angle"], "angle"),
+    )
+    step = Step("L", "|D_2 − D_1|/(2·tan(α/2))", length, "length")
+    note = ("A widening cone costs least near 7° included (handbook rule, from memory).",)
+    working = Working("Length of a cone", givens, (step,), sections.FIRST_PRINCIPLES, note)
+    return (Figure("length", "Length of the cone", length, "length", working),)
+
+
+add(
+    "loss_ring",
+    "What a burr or proud gasket costs",
+    "What does this edge cost?",
+    (_FLOW, _DIAMETER, length_field("height", "It stands in by", "0.8 mm")),
+    _ring,
+    "Thin orifice in a duct, from memory.",
+)
+add(
+    "loss_measured",
+    "A measured loss at another flow",
+    "What does this filter or muffler cost at my flow?",
+    (
+        _FLOW,
+        _DIAMETER,
+        Field("drop", "Pressure drop read", "column", "1.2 kPa", 0.0),
+        Field("drop_flow", "at a flow of", "flow", "100 L/s", SMALLEST),
+    ),
+    _own,
+    "Measured; grows with the square of the flow.",
+)
+add(
+    "cone_length",
+    "Length of a cone for an angle",
+    "How long must this cone be?",
+    (
+        length_field("entry", "Diameter at entry", "50.8 mm"),
+        length_field("exit", "Diameter at exit", "63.5 mm"),
+        angle_field("angle", "Included angle", "7 °", 0.001),
+    ),
+    _cone_length,
+)
+add(
+    "exhaust_cooling",
+    "Gas temperature along an exhaust",
+    "How hot is the gas at the end of this pipe?",
+    (
+        Field("hot", "Gas at the beginning", "temperature", "780 C", 200),
+        Field("room", "Room", "temperature", "20 C", 200),
+        Field("mass_flow", "Mass flow of the gas", "mass_flow", "110 g/s", 1e-6),
+        _DIAMETER,
+        length_field("length", "Length", "2 m"),
+        Field("heat_transfer", "Heat loss", "heat_transfer", "30 W/m2K", 0.0, 500.0),
+    ),
+    _cooling,
+)
+
 
 add(
     "plenum_volume",

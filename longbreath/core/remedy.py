@@ -22,6 +22,8 @@ STEP_SEEN = 0.0003
 """A lip [m] below this is not worth a word."""
 SQUASHED = 0.99
 EASY_BEND, MOUTH = 1.5, 0.2
+WORTH_IT = 0.02
+"""A remedy that gives back less than this share of the loss is not named."""
 
 
 @dataclass(frozen=True)
@@ -97,18 +99,23 @@ class Fix:
     gain: float
 
 
-def best_fix(elements: Sequence[Element], result: Side) -> Fix | None:
-    """The remedy at the weakest element that gives most, by walking the path again with it. None if there is none."""
+def best_fix(elements: Sequence[Element], result: Side, key: int | None = None) -> Fix | None:
+    """The remedy at the weakest element, or at the one of that key, that gives most, by walking the path again with it.
+
+    None if there is none, or if it gives less than a fiftieth of the side's loss.
+    """
     weakest = result.weakest
     if weakest is None:
         return None
     row = [e for e in elements if e.side == result.side]
-    place = next(i for i, e in enumerate(row) if e.key == weakest.element.key)
+    wanted = weakest.element.key if key is None else key
+    place = next(i for i, e in enumerate(row) if e.key == wanted)
     fixes = []
     for words, changed in _remedies(row, place):
         again = path.flow_through([*row[:place], changed, *row[place + 1 :]], result.side, result.duty)
         fixes.append(Fix(words, result.drop - again.drop))
-    return max((fix for fix in fixes if fix.gain > 0), key=lambda fix: fix.gain, default=None)
+    worth_it = (fix for fix in fixes if fix.gain > WORTH_IT * result.drop)
+    return max(worth_it, key=lambda fix: fix.gain, default=None)
 
 
 def _remedies(row: list[Element], place: int) -> list[tuple[str, Element]]:

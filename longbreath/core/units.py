@@ -102,6 +102,7 @@ _UNITS: Final[dict[str, list[tuple[str, str, str]]]] = {
         ("m³/h", "meter**3/hour", "m3/h"),
         ("m³/s", "meter**3/second", "m3/s"),
         ("L/min", "liter/minute", "l/min lpm"),
+        ("cm³/min", "centimeter**3/minute", "cm3/min cc/min ccm/min ml/min"),
     ],
     "mass_flow": [
         ("kg/h", "kilogram/hour", ""),

@@ -13,6 +13,8 @@ from longbreath.drawing.curves import nice_step
 LEFT, RIGHT, TOP = 54, 14, 34
 STRIP, GAP = 66, 24
 NAME_WIDTH = 6.6
+ARC_WANTS = 40
+"""Height of a duct [points] in which the arc of a bend finds room above its angle."""
 
 
 @dataclass(frozen=True)
@@ -132,19 +134,7 @@ def _walls(row: Row, on_top: bool, scale: float, times: float, middle: float, li
             f'<a href="{escape(b.href)}" class="block{state}" data-key="{b.key}"><title>{escape(b.name)}{branches}</title>'
             f'<polygon points="{shape}"/>'
         )
-        if b.branches > 1:
-            parts.append(
-                f'<text class="branches" x="{(left + right) / 2:.1f}" y="{middle + 4:.1f}" text-anchor="middle">× {b.branches}</text>'
-            )
-        if b.bend:
-            x = (left + right) / 2
-            parts.append(f'<path class="turn" d="M{x - 9:.1f} {middle + 2:.1f} q9 -14 18 0"/>')
-            parts.append(
-                f'<text class="branches" x="{x:.1f}" y="{middle + 16:.1f}" text-anchor="middle">{escape(b.bend)}</text>'
-            )
-        if b.holds:
-            at = f'x="{(left + right) / 2:.1f}" y="{middle + 4:.1f}"'
-            parts.append(f'<text class="branches" {at} text-anchor="middle">{escape(b.holds)}</text>')
+        parts += _inside(b, (left + right) / 2, middle, 2 * min(a, z))
         parts.append("</a>")
         if b.drag:
             parts.append(
@@ -153,6 +143,21 @@ def _walls(row: Row, on_top: bool, scale: float, times: float, middle: float, li
                 f'aria-label="Inside diameter of {escape(b.name)}: drag or arrow keys to try another" '
                 f'x="{left + 1:.1f}" y="{middle - a - 5:.1f}" width="{max(right - left - 2, 4):.1f}" height="9"/>'
             )
+    return parts
+
+
+def _inside(b: Block, x: float, middle: float, room: float) -> list[str]:
+    """What stands inside an element: how many there are, how far it turns, what it holds."""
+    words = ", ".join(part for part in (f"× {b.branches}" if b.branches > 1 else "", b.bend, b.holds) if part)
+    bends_alone = bool(b.bend) and b.branches == 1 and room > ARC_WANTS
+    y = middle + (16 if bends_alone else 4)
+    parts = (
+        [f'<text class="branches" x="{x:.1f}" y="{y:.1f}" text-anchor="middle">{escape(words)}</text>']
+        if words
+        else []
+    )
+    if bends_alone:
+        parts.append(f'<path class="turn" d="M{x - 9:.1f} {middle + 2:.1f} q9 -14 18 0"/>')
     return parts
 
 

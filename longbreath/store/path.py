@@ -35,6 +35,12 @@ def elements_of(db: Session, application_id: int, label: str = "") -> list[Eleme
     return list(db.scalars(query))
 
 
+def taken_out(db: Session, application_id: int) -> list[Element]:
+    """Elements that are not part of the path any more, with the reason."""
+    query = select(Element).where(Element.application_id == application_id, Element.out_reason != "")
+    return list(db.scalars(query.order_by(Element.position, Element.id)))
+
+
 def size_names(element: Element) -> tuple[str, ...]:
     """The sizes that make the section of an element."""
     if element.shape == "round" and element.given_as == "outside":

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import func, or_, select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from longbreath.store.models import (
@@ -58,7 +58,6 @@ class _Counts:
     lifts: dict[str, int]
     traces: int = 0
     elements: int = 0
-    nominal: int = 0
     planned: int = 0
     taken: int = 0
     valid_a: int = 0
@@ -93,11 +92,10 @@ def _count_measured(db: Session, ids: Sequence[int], counts: dict[int, _Counts])
         kept = counts[application_id].lifts
         counts[application_id].traces += 1
         kept[label] = max(kept.get(label, 0), LIFTS_WANTED if kind == "fixed" else number)
-    nominal = or_(Element.provenance == "nominal", Element.nominal_sizes != [])
-    elements = select(Element.application_id, func.count(), func.count().filter(nominal))
+    elements = select(Element.application_id, func.count())
     elements = elements.where(Element.application_id.in_(ids), Element.out_reason == "")
-    for application_id, number, unsure in db.execute(elements.group_by(Element.application_id)):
-        counts[application_id].elements, counts[application_id].nominal = number, unsure
+    for application_id, number in db.execute(elements.group_by(Element.application_id)):
+        counts[application_id].elements = number
 
 
 def _count_planned(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) -> None:
@@ -146,7 +144,6 @@ def _summary(counts: _Counts, verdict: Verdict | None, claim: Claim | None) -> S
 def _measure(counts: _Counts) -> StepState:
     lifts = counts.lifts
     figure = f"{counts.traces} traces, {counts.elements} elements" if lifts or counts.elements else ""
-    figure += f", {counts.nominal} nominal" if counts.nominal else ""
     short = [label for label in ("A", "B") if lifts.get(label, 0) < LIFTS_WANTED]
     if not lifts and not counts.elements:
         return StepState("measure", NOTHING, "", "a bench session with a trace of A and of B")

@@ -42,7 +42,7 @@ def test_a_path_of_twelve_elements_by_keyboard(page: Page) -> None:
     expect(page.locator(".airline .piece")).to_have_count(12)
     page.goto(f"{base}/measure/path?side=intake")
     expect(page.locator(".long-section .block")).to_have_count(8)
-    expect(page.locator("h1")).to_contain_text("costs most")
+    expect(page.locator("h1")).to_contain_text("Most is lost in")
     expect(page.locator(".path-table")).to_contain_text("step against the flow, 0.126 in a side")
 
 

@@ -27,7 +27,8 @@ def drawn(times: float = 1.0, **more: object) -> BeautifulSoup:
         "B",
         (
             block(1, 0.0, 0.5, 0.06, drag="⌀ 60 mm"),
-            block(2, 0.5, 0.5, 0.05, branches=4, marks=("a step",), bend="90°"),
+            block(2, 0.5, 0.3, 0.05, branches=4, marks=("a step",)),
+            block(3, 0.8, 0.2, 0.05, bend="90°"),
         ),
     )
     strip = Strip(
@@ -39,20 +40,21 @@ def drawn(times: float = 1.0, **more: object) -> BeautifulSoup:
 @pytest.mark.parametrize("times", [1, 2, 4])
 def test_lengths_and_diameters_share_one_scale(times: float) -> None:
     svg = drawn(times).svg
-    first, second = svg.select(".block polygon")
+    first, second, _ = svg.select(".block polygon")
     wide = points(first)[1][0] - points(first)[0][0]
-    assert points(second)[1][0] - points(second)[0][0] == pytest.approx(wide, abs=0.2)
+    assert points(second)[1][0] - points(second)[0][0] == pytest.approx(0.6 * wide, abs=0.2)
     tall = points(first)[3][1] - points(first)[0][1]
     assert tall / wide == pytest.approx(times * 0.06 / 0.5, rel=0.01)
     assert float(svg["data-scale"]) == pytest.approx(wide / 0.5 * times, rel=0.01)
     assert ("alike" in svg.select_one("text.scale").text) == (times == 1)
 
 
-def test_marks_bends_branches_and_the_lit_element_are_drawn() -> None:
-    svg = drawn()
+@pytest.mark.parametrize("times", [1, 4])
+def test_marks_bends_branches_and_the_lit_element_are_drawn(times: float) -> None:
+    svg = drawn(times)
     assert svg.select_one(".trouble title").text == "a step"
-    assert svg.select_one(".branches").text == "× 4"
-    assert len(svg.select(".turn")) == 1
+    assert [t.text for t in svg.select(".branches")] == ["× 4", "90°"]
+    assert len(svg.select(".turn")) == (1 if times > 1 else 0)
     assert [b["data-key"] for b in svg.select(".is-lit")] == ["2"]
     assert [g["aria-valuetext"] for g in svg.select(".wall-grip")] == ["⌀ 60 mm"]
     assert len(svg.select("polyline")) == 2  # the run is broken where the strip says so

@@ -48,7 +48,7 @@ TUBE = {
 def test_the_weakest_element_is_named_with_what_fixing_it_gives(at: Pages) -> None:
     client, base = at
     page = read(client.get(base))
-    assert page.h1.text.startswith("Gannet runner costs most; a rounded mouth would give back")
+    assert page.h1.text.startswith("Most is lost in Gannet runner; a rounded mouth would give back")
     assert "more air at most" in page.text
     svg = page.select_one("svg.long-section")
     assert len(svg.select(".block")) == 8
@@ -239,7 +239,11 @@ def test_taking_an_element_out_wants_a_reason(at: Pages, db: Session) -> None:
     assert client.post(address, data={"out_reason": "", "version": version}).status_code == 422
     assert client.post(address, data={"out_reason": "other car", "version": "0"}).status_code == 409
     assert client.post(address, data={"out_reason": "other car", "version": version}).status_code == 302
-    assert "tube under the latch" not in read(client.get(base)).select_one(".path-table").text
+    page = read(client.get(base))
+    assert "tube under the latch" not in page.select_one(".path-table").text
+    assert "tube under the latch: other car" in page.select_one("#drawer").text
+    assert client.post(f"{base}/elements/{found.id}/back").status_code == 302
+    assert "tube under the latch" in read(client.get(base)).select_one(".path-table").text
 
 
 def test_a_viewer_sees_the_path_and_changes_nothing(log_in: Any, shop: SimpleNamespace) -> None:

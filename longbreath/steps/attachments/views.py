@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from typing import Any
+from urllib.parse import urlsplit
 
 from flask import Response, abort, flash, redirect, request, url_for
+from flask_wtf.file import FileField
 from werkzeug.http import dump_options_header
-from wtforms import StringField
+from wtforms import HiddenField, StringField
 from wtforms.validators import DataRequired, Length
 
 from longbreath.core.errors import InputError
@@ -28,15 +30,24 @@ RECORDS: dict[str, Any] = {
 }  # fmt: skip
 
 
+class AddForm(BaseForm):
+    """A file to hang on a record."""
+
+    file = FileField("File", description="photo (JPEG, PNG, WebP) or PDF, up to 12 MB")
+    caption = StringField("Caption", [Length(max=120)])
+    back = HiddenField()
+
+
 class PutAwayForm(BaseForm):
     """Why an attachment is put away."""
 
     reason = StringField("Why", [DataRequired("Say why."), Length(max=200)])
+    back = HiddenField()
 
 
-def _back() -> str:
-    """The page of this site that the form stood on."""
-    wanted = request.form.get("back", "")
+def _back(form: BaseForm) -> str:
+    """The page of this site that the form stood on, or came from."""
+    wanted = form["back"].data or urlsplit(request.referrer or "").path
     return wanted if wanted.startswith("/") and not wanted.startswith("//") else url_for("coverage.home")
 
 
@@ -46,17 +57,21 @@ def add(application_id: int, kind: str, record_id: int) -> Any:
     if kind not in RECORDS:
         abort(404)
     load_part(RECORDS[kind], record_id, application)
-    sent = request.files.get("file")
-    try:
-        if sent is None or not sent.filename:
+    form = AddForm()
+
+    def hang() -> Attachment:
+        sent = form.file.data
+        if not sent or not sent.filename:
             raise InputError("Choose a file first.", "file")
-        operations.add(
-            db(), application, user(), kind, record_id, sent.filename, sent.read(), request.form.get("caption", "")
+        return operations.add(
+            db(), application, user(), kind, record_id, sent.filename, sent.read(), form.caption.data or ""
         )
-    except InputError as error:
-        return page("error.html", title="Not hung on", sentence=error.message, status=422)
-    flash("It hangs on the record now, kept as received.", "done")
-    return redirect(f"{_back()}#attached")
+
+    saved = save(form, None, hang)
+    if saved.done:
+        flash("It hangs on the record now, kept as received.", "done")
+        return redirect(f"{_back(form)}#attached")
+    return page("attachments/add.html", form=form, back=_back(form), status=saved.status)
 
 
 def _served(attachment: Attachment, data: bytes, media_type: str) -> Response:
@@ -93,6 +108,8 @@ def put_away(application_id: int, attachment_id: int) -> Any:
     saved = save(form, None, lambda: operations.put_away(db(), attachment, user(), form.reason.data))
     if saved.done:
         flash(f"{attachment.audit_title} is put away; it stays kept.", "done")
-        return redirect(_back())
-    return page("attachments/put_away.html", form=form, attachment=attachment, status=saved.status,
-                back=request.values.get("back") or request.headers.get("Referer", ""))  # fmt: skip
+        return redirect(_back(form))
+    form.back.data = _back(form)
+    return page(
+        "attachments/put_away.html", form=form, attachment=attachment, status=saved.status, back=form.back.data
+    )

@@ -19,3 +19,4 @@ route(blueprint, "/elements/<int:element_id>", element_views.edit_element, "edit
 route(blueprint, "/elements/<int:element_id>/readings", element_views.readings, "view")
 route(blueprint, "/elements/<int:element_id>/readings/add", element_views.add_readings, "edit", ("POST",))
 route(blueprint, "/elements/<int:element_id>/out", element_views.take_out, "edit", BOTH)
+route(blueprint, "/elements/<int:element_id>/back", element_views.bring_back, "edit", ("POST",))

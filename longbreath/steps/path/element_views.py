@@ -105,3 +105,11 @@ def take_out(application_id: int, element_id: int) -> Any:
     if saved.done:
         return redirect(url_for("path.section", application_id=application.id))
     return page("path/out.html", form=form, element=element, conflict=saved.conflict, status=saved.status)
+
+
+def bring_back(application_id: int, element_id: int) -> Any:
+    """Bring an element back into the path."""
+    application = load_application(application_id)
+    element = load_part(Element, element_id, application)
+    operations.bring_back(db(), element)
+    return redirect(url_for("path.section", application_id=application.id, element=element.id))

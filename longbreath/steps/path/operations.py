@@ -133,6 +133,12 @@ def keep_trial(db: Session, element: Element, diameter: float) -> Element:
     return element
 
 
+def bring_back(db: Session, element: Element) -> None:
+    """Make an element that was taken out a part of the path again."""
+    element.out_reason = ""
+    db.flush()
+
+
 def take_out(db: Session, element: Element, reason: str) -> None:
     """Take an element out of the path, with the reason; it stays kept."""
     element.out_reason = reason

@@ -130,8 +130,8 @@ def areas(rows: Sequence[Element]) -> dict[str, Figure]:
 
 
 @dataclass(frozen=True)
-class Weakest:
-    """The element that costs most, and what fixing it would give."""
+class Remedy:
+    """What could be done at an element: its name, the remedy in words, the pressure it gives back [Pa], what that is worth."""
 
     name: str
     words: str
@@ -139,16 +139,21 @@ class Weakest:
     worth: Figure | None
 
 
-def weakest(version: Version, at: Flowing, motor: engine.Engine) -> Weakest | None:
-    """Name the weakest element of a version. None where nothing costs anything."""
-    piece = version.side.weakest
-    if piece is None or version.side.drop <= 0:
-        return None
-    fix = remedy.best_fix(version.elements, version.side)
-    if fix is None:
-        return Weakest(piece.element.name, "", 0.0, None)
-    worth = remedy.worth(version.side, fix.gain, motor.displacement, at.speed)
-    return Weakest(piece.element.name, fix.words, fix.gain, worth)
+LOOKED_AT = 4
+
+
+def remedies(version: Version, at: Flowing, motor: engine.Engine) -> list[Remedy]:
+    """The weakest element with its remedy first, and one elsewhere that gives clearly more. Empty where nothing costs."""
+    if version.side.drop <= 0:
+        return []
+    found = []
+    for piece in sorted(version.side.pieces, key=lambda p: -p.drop)[:LOOKED_AT]:
+        fix = remedy.best_fix(version.elements, version.side, piece.element.key)
+        gain = fix.gain if fix is not None else 0.0
+        worth = remedy.worth(version.side, gain, motor.displacement, at.speed) if fix is not None else None
+        found.append(Remedy(piece.element.name, fix.words if fix is not None else "", gain, worth))
+    most = max(found[1:], key=lambda r: r.gain, default=None)
+    return [found[0]] if most is None or most.gain < 1.2 * found[0].gain or not most.words else [found[0], most]
 
 
 def marks_by(version: Version, system: str) -> dict[int, tuple[str, ...]]:

@@ -12,7 +12,7 @@ from longbreath.core.errors import InputError
 from longbreath.steps.path import forms, operations, picture, queries
 from longbreath.store.evidence import engine_of
 from longbreath.store.models import Application, Element
-from longbreath.store.path import elements_of, owed
+from longbreath.store.path import elements_of, owed, taken_out
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application, load_part
 from longbreath.web.page import page
@@ -49,7 +49,7 @@ def _trials(rows: list[Element]) -> tuple[dict[int, float], dict[int, str], dict
     tried, typed, wrong = {}, {}, {}
     for e in rows:
         text = request.args.get(f"{TRY}{e.id}", "").strip()
-        if not text:
+        if not text or e.volume:
             continue
         typed[e.id] = text
         try:
@@ -96,7 +96,8 @@ def section(application_id: int) -> Any:
     times = request.args.get("times", 2, int)
     context: dict[str, Any] = {
         "form": form, "side": side, "typed": typed, "lit": lit, "times": times if times in TIMES else 2, "all_times": TIMES,
-        "elements": every, "owed": owed(every, application.vehicle), "at": at, "sides": SIDES, "keys": KEYS,
+        "elements": every, "gone": taken_out(db(), application.id),
+        "owed": owed(every, application.vehicle), "at": at, "sides": SIDES, "keys": KEYS,
     }  # fmt: skip
     if at is None or not any(e.side == side for e in every):
         return page("path/section.html", versions=[], wrong=wrong, status=422 if at is None else 200, **context)
@@ -115,9 +116,8 @@ def _drawn(
     if shown is not None:
         figures |= queries.areas(shown.rows)
     last = versions[-1] if versions else None
-    weak = queries.weakest(shown, at, engine_of(application.vehicle)) if shown is not None else None
-    if weak is not None and weak.worth is not None:
-        figures["worth"] = weak.worth
+    remedies = queries.remedies(shown, at, engine_of(application.vehicle)) if shown is not None else []
+    figures |= {f"worth-{i}": r.worth for i, r in enumerate(remedies) if r.worth is not None}
     volumes = queries.volume_rows(application, [e for e in context["elements"] if e.belongs_to != "A"], at)
     for number, (_, volume, ratio, response) in enumerate(volumes):
         figures |= {f"volume-{number}": volume, f"ratio-{number}": ratio}
@@ -128,8 +128,8 @@ def _drawn(
         else ""
     )
     return page(
-        "path/section.html", figures, versions=versions, shown=shown, last=last, drawn=drawn, weak=weak, wrong=wrong, tried=tried,
-        problem=problem, volumes=volumes, marks=queries.marks_by(last, system()) if last is not None else {},
+        "path/section.html", figures, versions=versions, shown=shown, last=last, drawn=drawn, remedies=remedies, wrong=wrong,
+        tried=tried, problem=problem, volumes=volumes, marks=queries.marks_by(last, system()) if last is not None else {},
         status=422 if wrong or problem else 200, **context,
     )  # fmt: skip
 
