@@ -69,6 +69,11 @@ document.addEventListener("keydown", (event) => {
   waiting = setTimeout(() => send(node), 1200);
 });
 
+// fields that were left empty stay out of the address
+document.addEventListener("submit", (event) => {
+  if (event.target.id === "duty") [...event.target.elements].forEach((box) => { if (box.name.startsWith("try-") && !box.value) box.disabled = true; });
+});
+
 document.addEventListener("change", (event) => {
   const form = event.target.form;
   if (form?.id === "duty" && event.target.matches("[type=radio], select")) form.requestSubmit();

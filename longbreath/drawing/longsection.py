@@ -214,7 +214,8 @@ def _strip(strip: Strip, blocks: Sequence[Block], scale: float, top: float, widt
     def y(value: float) -> float:
         return top + STRIP - (value - floor) / (ceiling - floor) * STRIP
 
-    parts = [f'<text class="axis" x="{LEFT}" y="{top - 6:.1f}">{escape(strip.title)}</text>']
+    title = f"{strip.title}; dashed: {strip.limit_words}" if strip.limit is not None else strip.title
+    parts = [f'<text class="axis" x="{LEFT}" y="{top - 6:.1f}">{escape(title)}</text>']
     tick = floor
     while tick <= ceiling + 1e-9:
         parts.append(
@@ -231,9 +232,6 @@ def _strip(strip: Strip, blocks: Sequence[Block], scale: float, top: float, widt
     if strip.limit is not None and strip.limit <= ceiling:
         at = y(strip.limit)
         parts.append(f'<line class="limit" x1="{LEFT}" x2="{width - RIGHT}" y1="{at:.1f}" y2="{at:.1f}"/>')
-        parts.append(
-            f'<text class="limit" x="{width - RIGHT}" y="{at - 4:.1f}" text-anchor="end">{escape(strip.limit_words)}</text>'
-        )
     for series in strip.series:
         for run in series.runs:
             line = " ".join(f"{_x(px, scale):.1f},{y(v):.1f}" for px, v in run)

@@ -58,7 +58,8 @@ def test_marks_bends_branches_and_the_lit_element_are_drawn(times: float) -> Non
     assert [b["data-key"] for b in svg.select(".is-lit")] == ["2"]
     assert [g["aria-valuetext"] for g in svg.select(".wall-grip")] == ["⌀ 60 mm"]
     assert len(svg.select("polyline")) == 2  # the run is broken where the strip says so
-    assert svg.select_one("text.limit") is None or svg.select_one("text.limit").text == "a limit"
+    assert svg.select_one("text.axis").text == "velocity, m/s; dashed: a limit"
+    assert len(svg.select("line.limit")) == 1
 
 
 def test_an_empty_path_draws_nothing_and_names_are_escaped() -> None:

@@ -17,7 +17,7 @@ class BuildForm(BaseForm):
     )
     label = SelectField("With", choices=options([("", "neither"), ("A", "A, stock"), ("B", "B, the product")]))
     held_on = DateField("As it stood on", [InputRequired("Write a date like 2026-05-14.")])
-    why = StringField("What changed since the version before", [Optional(), Length(max=200)])
+    why = StringField("What changed since the version before", [Length(max=200)])
 
     def lines(self) -> dict[str, str]:
         """What was filled in, by line."""

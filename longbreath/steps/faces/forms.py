@@ -48,9 +48,7 @@ class FaceForm(BaseForm):
     )
     wall = QuantityField("Least wall around it", "length", 0, 0.1, required=False)
     wall_limit = QuantityField("Wall that must stay", "length", 0, 0.1)
-    tool = StringField(
-        "Taken with", [Optional(), Length(max=120)], description="calliper, rubbing and scanner, photo …"
-    )
+    tool = StringField("Taken with", [Length(max=120)], description="calliper, rubbing and scanner, photo …")
     precision = QuantityField("Rim is good to ±", "length", 0, 0.01, required=False)
     provenance = SelectField(
         "These are", choices=options([("measured", "measured"), ("nominal", "nominal or remembered")])

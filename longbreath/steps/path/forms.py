@@ -63,9 +63,7 @@ class ElementForm(BaseForm):
         required=False,
         help="only where it tapers; of another shape, of the same area",
     )
-    tool = StringField(
-        "Measured with", [Optional(), Length(max=120)], description="calliper, bore gauge, burette …"
-    )
+    tool = StringField("Measured with", [Length(max=120)], description="calliper, bore gauge, burette …")
     precision = QuantityField("Sizes are good to ±", "length", 0, 0.05, required=False)
     provenance = SelectField(
         "These are", choices=options([("measured", "measured"), ("nominal", "nominal or remembered")])

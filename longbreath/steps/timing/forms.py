@@ -47,7 +47,7 @@ class SheetForm(BaseForm):
         description="“advanced” for a later closing? Say what is meant",
     )
     note = StringField("Note", [Optional(), Length(max=300)])
-    why = StringField("Why it was read again", [Optional(), Length(max=200)])
+    why = StringField("Why it was read again", [Length(max=200)])
     as_read = BooleanField("Keep it as read, although it does not add up")
 
     def angles(self, prefix: str) -> dict[str, float]:
