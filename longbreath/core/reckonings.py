@@ -7,6 +7,7 @@ from longbreath.core import (
     correction,
     engine,
     reckonings_bench,
+    reckonings_losses,
     reckonings_path,
     reckonings_timing,
     sections,
@@ -19,7 +20,7 @@ from longbreath.core.units import from_unit
 from longbreath.core.working import Figure
 
 _SMALL = 1e-12
-__all__ = ["reckonings_bench", "reckonings_path", "reckonings_timing"]
+__all__ = ["reckonings_bench", "reckonings_losses", "reckonings_path", "reckonings_timing"]
 
 
 def _speed(example: str = "6500 rpm", label: str = "Engine speed") -> Field:
