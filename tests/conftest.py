@@ -14,7 +14,8 @@ import pytest
 from argon2 import PasswordHasher
 from bs4 import BeautifulSoup
 from flask.testing import FlaskClient
-from sqlalchemy import Connection, create_engine
+from sqlalchemy import Connection, create_engine, text
+from sqlalchemy.engine import make_url
 from sqlalchemy.orm import Session, sessionmaker
 
 from longbreath.app import create_app
@@ -42,9 +43,24 @@ def quick_hashes() -> Iterator[None]:
 
 @pytest.fixture(scope="session")
 def database_url() -> str:
-    """Address of the test database: from the environment, or of a cluster started for the purpose."""
+    """Address of the test database: from the environment, or of a cluster started for the purpose.
+
+    Tests that run beside each other have a database each.
+    """
     url = os.environ.get("LONGBREATH_TEST_DATABASE_URL")
-    return url or subprocess.check_output([ROOT / "bin" / "cluster", "start", "test"], text=True).strip()
+    url = url or subprocess.check_output([ROOT / "bin" / "cluster", "start", "test"], text=True).strip()
+    worker = os.environ.get("PYTEST_XDIST_WORKER")
+    return url if worker is None else new_database(url, f"longbreath_{worker}")
+
+
+def new_database(url: str, name: str) -> str:
+    """Address of an empty database of that name in the same cluster; one that is there goes."""
+    admin = create_engine(make_url(url).set(database="postgres"), isolation_level="AUTOCOMMIT")
+    with admin.connect() as connection:
+        connection.execute(text(f"drop database if exists {name} with (force)"))
+        connection.execute(text(f"create database {name}"))
+    admin.dispose()
+    return make_url(url).set(database=name).render_as_string(hide_password=False)
 
 
 @pytest.fixture(scope="session")
@@ -170,4 +186,4 @@ def errors_of(answer: Any) -> str:
     )
 
 
-__all__ = ["PASSWORD", "ROOT", "errors_of", "read"]
+__all__ = ["PASSWORD", "ROOT", "errors_of", "new_database", "read"]

@@ -27,7 +27,7 @@ const keys = {
 
 document.addEventListener("keydown", (event) => {
   if (event.key === "Escape") document.querySelector("dialog[open]")?.close();
-  if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target) || document.querySelector("dialog[open]")) return;
+  if (event.ctrlKey || event.metaKey || event.altKey || (isTyping(event.target) && !event.target.closest("dialog:not([open])")) || document.querySelector("dialog[open]")) return;
   const step = document.querySelector(`[data-key="${CSS.escape(event.key)}"]`);
   const act = step ? () => step.click() : keys[event.key];
   if (act) {

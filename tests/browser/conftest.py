@@ -7,13 +7,12 @@ from collections.abc import Iterator
 
 import pytest
 from playwright.sync_api import Browser, Page, sync_playwright
-from sqlalchemy import create_engine, text
-from sqlalchemy.engine import make_url
 from werkzeug.serving import make_server
 
 from longbreath.app import create_app
 from longbreath.demo.load import load_demo
 from longbreath.store.database import Database, upgrade
+from tests.conftest import new_database
 
 CHROMIUM = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update",
             "--disable-sync", "--no-first-run"]  # fmt: skip
@@ -22,13 +21,7 @@ CHROMIUM = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", 
 @pytest.fixture(scope="session")
 def served(database_url: str) -> Iterator[str]:
     """Address of a server with the demo data in a database of its own."""
-    url = make_url(database_url)
-    admin = create_engine(url.set(database="postgres"), isolation_level="AUTOCOMMIT")
-    with admin.connect() as connection:
-        connection.execute(text("drop database if exists longbreath_browser with (force)"))
-        connection.execute(text("create database longbreath_browser"))
-    admin.dispose()
-    own = url.set(database="longbreath_browser").render_as_string(hide_password=False)
+    own = new_database(database_url, "longbreath_browser")
     upgrade(own)
     load_demo(own)
     database = Database(own)

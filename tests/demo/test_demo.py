@@ -7,8 +7,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from sqlalchemy import create_engine, func, select, text
-from sqlalchemy.engine import make_url
+from sqlalchemy import func, select
 
 from longbreath.core import airflow, build, timing
 from longbreath.demo import load, parts, standin
@@ -25,18 +24,13 @@ from longbreath.store.models import Application, Attachment, BenchSession, Claim
 from longbreath.store.path import elements_of
 from longbreath.store.summary import summaries
 from longbreath.store.wheel import core_sheet, sheets_of, standing
+from tests.conftest import new_database
 
 
 @pytest.fixture(scope="module")
 def loaded(database_url: str) -> Any:
     """A database of its own with the demo in it."""
-    url = make_url(database_url)
-    admin = create_engine(url.set(database="postgres"), isolation_level="AUTOCOMMIT")
-    with admin.connect() as connection:
-        connection.execute(text("drop database if exists longbreath_demo with (force)"))
-        connection.execute(text("create database longbreath_demo"))
-    admin.dispose()
-    own = url.set(database="longbreath_demo").render_as_string(hide_password=False)
+    own = new_database(database_url, "longbreath_demo")
     upgrade(own)
     load.load_demo(own)
     load.load_demo(own)

@@ -8,7 +8,6 @@ from types import SimpleNamespace
 
 import pytest
 from sqlalchemy import create_engine, text
-from sqlalchemy.engine import make_url
 from sqlalchemy.exc import InternalError, ProgrammingError
 from sqlalchemy.orm import Session
 
@@ -36,6 +35,7 @@ from longbreath.store.path import (
     section_of,
 )
 from longbreath.store.wheel import sheets_of, standing
+from tests.conftest import new_database
 
 
 def named(db: Session, shop: SimpleNamespace, name: str) -> Element:
@@ -230,12 +230,7 @@ def test_a_sheet_that_does_not_add_up_is_kept_only_as_read(db: Session, shop: Si
 
 def test_old_elements_get_their_branches(database_url: str) -> None:
     """A database of the version before: runners, ports and primaries were one of many."""
-    own = make_url(database_url).set(database="longbreath_branches").render_as_string(hide_password=False)
-    admin = create_engine(make_url(database_url).set(database="postgres"), isolation_level="AUTOCOMMIT")
-    with admin.connect() as connection:
-        connection.execute(text("drop database if exists longbreath_branches with (force)"))
-        connection.execute(text("create database longbreath_branches"))
-    admin.dispose()
+    own = new_database(database_url, "longbreath_branches")
     upgrade(own, "0002")
     engine = create_engine(own)
     with engine.begin() as c:

@@ -7,7 +7,6 @@ from types import SimpleNamespace
 import pytest
 from alembic import command
 from sqlalchemy import create_engine, inspect, select, text
-from sqlalchemy.engine import make_url
 from sqlalchemy.exc import InternalError, ProgrammingError
 from sqlalchemy.orm import Session
 
@@ -16,15 +15,11 @@ from longbreath.store import flow
 from longbreath.store.database import acting, downgrade, migrations, upgrade
 from longbreath.store.models import AuditEntry, Claim
 from longbreath.store.summary import summaries
+from tests.conftest import new_database
 
 
 def test_migrations_go_up_and_down_and_match_the_models(database_url: str) -> None:
-    admin = create_engine(make_url(database_url).set(database="postgres"), isolation_level="AUTOCOMMIT")
-    with admin.connect() as connection:
-        connection.execute(text("drop database if exists longbreath_migrations with (force)"))
-        connection.execute(text("create database longbreath_migrations"))
-    admin.dispose()
-    own = make_url(database_url).set(database="longbreath_migrations").render_as_string(hide_password=False)
+    own = new_database(database_url, "longbreath_migrations")
     upgrade(own)
     command.check(migrations(own))
     downgrade(own)
