@@ -260,7 +260,7 @@ def _pass(
         parts.append(Part(loss, loss.k * dynamic, loss.low * dynamic, loss.high * dynamic, dynamic))
     piece = Piece(element, tuple(parts), flow, reynolds)
     at_mouth = sum(part.drop for part in parts[: _mouth_parts(parts)])
-    first = _station(element, element.entry.area, flow, gas, replace_total(state, -at_mouth))
+    first = _station(element, element.entry.area, flow, gas, _with_total(state, -at_mouth))
     state.total -= piece.drop
     if state.total < 0.3 * duty.pressure:
         raise InputError(f"No pressure drives this flow through {element.name}: it is choked there.", "flow")
@@ -270,7 +270,7 @@ def _pass(
     return piece, [first, _station(element, element.exit.area, flow, gas, state)]
 
 
-def replace_total(state: _State, change: float) -> _State:
+def _with_total(state: _State, change: float) -> _State:
     """The state with its total pressure changed by `change` [Pa]."""
     return _State(state.total + change, state.temperature, state.x)
 

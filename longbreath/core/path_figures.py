@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from longbreath.core.path import Duty, Element, Piece, Side
+from longbreath.core.path import Duty, Piece, Side
 from longbreath.core.working import Figure, Given, Step, Working
 
 SOURCE = "Δp = Σ K·½·ρ·v²; coefficients by the open library fluids, the method named in each line."
@@ -87,8 +87,3 @@ def peak_mach(side: Side) -> Figure | None:
         ("Mean flow of one branch while it flows; the momentary peak is about 1.6 times as much.",),
     )  # fmt: skip
     return Figure("mach", f"highest Mach number, in {name}", top.mach, "ratio", working, significant=2)
-
-
-def element_title(element: Element) -> str:
-    """An element's name with its branches: “runner (4)”."""
-    return element.name if element.branches == 1 else f"{element.name} ({element.branches})"

@@ -1,0 +1,113 @@
+"""Photos and documents hang on every kind of record, and only on records of their own application."""
+
+from __future__ import annotations
+
+import io
+from datetime import date
+from types import SimpleNamespace
+from typing import Any
+
+import pytest
+from flask.testing import FlaskClient
+from sqlalchemy.orm import Session
+
+from longbreath.core.traverse import face_of
+from longbreath.demo.geometry import port_photo
+from longbreath.steps.attachments.views import RECORDS
+from longbreath.steps.builds import operations as builds
+from longbreath.steps.coverage import operations as coverage
+from longbreath.steps.faces import operations as faces
+from longbreath.steps.library import operations as library
+from longbreath.steps.ports import operations as ports
+from longbreath.steps.pull import operations as pulling
+from longbreath.steps.timing import operations as timing
+from longbreath.store.database import acting
+from longbreath.store.path import elements_of
+from tests.conftest import read
+from tests.store.test_path_rows import disc
+
+
+def record(db: Session, shop: SimpleNamespace, kind: str) -> Any:
+    """One record of a kind in the shop's application."""
+    tester, application = shop.people["tester"], shop.application
+    acting(db, tester, application.id)
+    outline = face_of("round", {"diameter": 0.04})
+    made = {
+        "element": lambda: elements_of(db, application.id)[0],
+        "face": lambda: faces.save_face(
+            db, application, None, outline, name="f", belongs_to="both", shape="round", sizes={"diameter": 0.04},
+            came_from="", wall=None, wall_limit=0.003, tool="calliper", precision=None, provenance="measured",
+        ),
+        "fit": lambda: faces.save_fit(
+            db, application, None, minutes=None, minutes_from="", drained="", removed="", wall=None, wall_limit=None,
+            done=[], note="",
+        ),
+        "wheel_sheet": lambda: timing.add_sheet(db, application, tester, **disc()),
+        "ladder_rung": lambda: timing.save_rung(db, application, None, name="stock", position=1, values={}),
+        "build_sheet": lambda: builds.add_sheet(
+            db, application, tester, {"part": "x"}, title="x", label="", held_on=date(2026, 5, 1), why=""
+        ),
+        "bench_session": lambda: shop.session,
+        "traverse": lambda: ports.add_map(
+            db, application, outline, title="x", held_on=date(2026, 5, 1), lift=0.0, test_pressure=7000.0,
+            temperature=293.0, pressure=101e3, shape="round", columns=3, rows=3,
+        ),
+        "porting_job": lambda: ports.save_job(
+            db, application, None, name="x", lift=0.01, test_pressure=7000.0, start_flow=0.1, target_flow=0.11,
+            flow_uncertainty=0.0, hours_allowed=3600.0, wall_limit=0.002,
+        ),
+        "test_card": lambda: shop.card,
+        "dyno_session": lambda: pulling.open_session(
+            db, application, shop.card, held_on=date(2026, 5, 14), temperature=293.15, pressure=100600.0, humidity=0.4,
+            standard="sae_j1349", already_corrected=False, gear="4th",
+        ),
+    }[kind]()  # fmt: skip
+    db.flush()
+    db.commit()
+    return made
+
+
+@pytest.mark.parametrize("kind", sorted(RECORDS))
+def test_a_photo_hangs_on_every_kind_of_record(
+    tester: FlaskClient, db: Session, shop: SimpleNamespace, kind: str
+) -> None:
+    key = record(db, shop, kind).id
+    data = {"file": (io.BytesIO(port_photo()), "p.png"), "caption": "seen", "back": "/log"}
+    answer = tester.post(f"/applications/{shop.application.id}/attachments/{kind}/{key}", data=data)
+    assert answer.status_code == 302
+    assert answer.headers["Location"] == "/log#attached"
+
+
+def test_a_record_of_another_application_is_none_of_this_one(
+    tester: FlaskClient, db: Session, shop: SimpleNamespace
+) -> None:
+    face = record(db, shop, "face")
+    part = library.add_product(db, "rev A", "", name="Other", family="manifold", side="intake", is_stock=False)
+    other = coverage.open_application(db, shop.application.vehicle_id, part.id, shop.application.stock_revision_id)
+    db.commit()
+    data = {"file": (io.BytesIO(port_photo()), "p.png"), "caption": ""}
+    assert tester.post(f"/applications/{other.id}/attachments/face/{face.id}", data=data).status_code == 404
+    assert tester.get(f"/applications/{other.id}/measure/faces/{face.id}").status_code == 404
+
+
+@pytest.mark.parametrize(
+    "back", ["https://elsewhere.example.test/", "//elsewhere.example.test", "javascript:alert(1)"]
+)
+def test_the_way_back_stays_on_this_site(
+    tester: FlaskClient, db: Session, shop: SimpleNamespace, back: str
+) -> None:
+    key = record(db, shop, "face").id
+    data = {"file": (io.BytesIO(port_photo()), "p.png"), "caption": "", "back": back}
+    answer = tester.post(f"/applications/{shop.application.id}/attachments/face/{key}", data=data)
+    assert answer.headers["Location"] == "/#attached"
+
+
+def test_a_refused_file_keeps_its_caption(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+    key = record(db, shop, "face").id
+    data = {"file": (io.BytesIO(b"junk"), "p.png"), "caption": "my words", "back": "/log"}
+    answer = tester.post(f"/applications/{shop.application.id}/attachments/face/{key}", data=data)
+    assert answer.status_code == 422
+    page = read(answer)
+    assert page.select_one("#caption")["value"] == "my words"
+    assert "neither" in page.select_one("#file-error").text
+    assert page.select_one("[name=back]")["value"] == "/log"
