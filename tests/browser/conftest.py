@@ -6,7 +6,7 @@ import threading
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 from werkzeug.serving import make_server
 
 from longbreath.app import create_app
@@ -14,6 +14,9 @@ from longbreath.demo.load import load_demo
 from longbreath.store.database import Database, upgrade
 from tests.conftest import new_database
 
+PATIENCE = 20_000
+"""How long a test waits for the browser [ms]: a small machine holds its breath for seconds at times."""
+expect.set_options(timeout=PATIENCE)
 CHROMIUM = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update",
             "--disable-sync", "--no-first-run"]  # fmt: skip
 
@@ -56,7 +59,7 @@ def page(chromium: Browser, served: str) -> Iterator[Page]:
     page.on(
         "console", lambda message: troubles.append(message.text) if "Content Security" in message.text else None
     )
-    page.set_default_timeout(10_000)
+    page.set_default_timeout(PATIENCE)
     yield page
     context.close()
     assert troubles == []
