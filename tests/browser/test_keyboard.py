@@ -104,7 +104,7 @@ def measure(page: Page) -> None:
     with page.expect_navigation():
         page.keyboard.press("Enter")
     page.keyboard.press("w")
-    expect(page.locator("#drawer h2")).to_have_text("Working")
+    expect(page.locator("#drawer h2").first).to_have_text("Working")
 
 
 def reckon_plan_and_pull(page: Page) -> None:
