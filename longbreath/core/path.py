@@ -31,7 +31,7 @@ class Element:
     """One element for the core. Sections hold for one branch; `branches` equal ones lie beside each other.
 
     length, bend_radius (None: mitred), mouth_radius, roughness, burr, proud [m]; bend_angle [rad]; volume [m3] or None;
-    drop [Pa] measured at drop_flow [m3/s]; round_area: area [m2] before squashing; outlet_temperature [K] or None;
+    drop [Pa] measured across one branch at drop_flow [m3/s]; round_area: area [m2] before squashing; outlet_temperature [K] or None;
     pressure_ratio [1] of a compressor (out/in) or turbine (in/out).
     """
 
@@ -230,7 +230,8 @@ def flow_through(elements: Sequence[Element], side: str, duty: Duty) -> Side:
 
     highest = MOST_PRESSURE * duty.pressure
     if too_low(highest) < 0:
-        return _walk(chosen, side, duty, gas, highest)[0]  # says where it is choked
+        _walk(chosen, side, duty, gas, highest)  # says where it is choked
+        raise InputError("No pressure drives this flow through the exhaust.", "flow")
     start = duty.pressure if too_low(duty.pressure) >= 0 else brentq(too_low, duty.pressure, highest, xtol=0.5)
     return _walk(chosen, side, duty, gas, start)[0]
 
@@ -255,8 +256,8 @@ def _pass(
     rho = gas.density(state.total, state.temperature)
     reynolds = flow * element.entry.hydraulic_diameter / (element.entry.area * gas.viscosity(state.temperature))
     parts = []
-    for loss, section in _losses(element, before, last and side == "exhaust", reynolds, duty):
-        dynamic = 0.5 * rho * (flow / (rho * section.area)) ** 2
+    for loss, section, branches in _losses(element, before, last and side == "exhaust", reynolds, duty):
+        dynamic = 0.5 * rho * (duty.in_branch(side, branches) / (rho * section.area)) ** 2
         parts.append(Part(loss, loss.k * dynamic, loss.low * dynamic, loss.high * dynamic, dynamic))
     piece = Piece(element, tuple(parts), flow, reynolds)
     at_mouth = sum(part.drop for part in parts[: _mouth_parts(parts)])
@@ -289,64 +290,65 @@ def _station(element: Element, area: float, flow: float, gas: Gas, state: _State
     return Station(element.key, state.x, area, velocity, mach, static, state.total, state.temperature)
 
 
-def _losses(
-    element: Element, before: Element | None, opens: bool, reynolds: float, duty: Duty
-) -> list[tuple[Loss, Section]]:
-    """Losses of an element in the order of the flow, each with the section whose dynamic pressure it counts on."""
+Counted = tuple[Loss, Section, int]
+"""A loss, the section of one branch on whose dynamic pressure it counts, and how many such branches there are."""
+
+
+def _losses(element: Element, before: Element | None, opens: bool, reynolds: float, duty: Duty) -> list[Counted]:
+    """Losses of an element in the order of the flow."""
+    n = element.branches
     if element.drop is not None and element.drop_flow:
         rho = AIR.density(duty.pressure, duty.temperature)
-        own = losses.measured(element.drop, element.drop_flow / element.branches, rho, element.entry)
-        found = [(own, element.entry)]
+        own = losses.measured(element.drop, element.drop_flow, rho, element.entry)
+        found = [(own, element.entry, n)]
     else:
         found = _entry_losses(element, before)
         if not element.is_volume:
             found += _wall_losses(element, reynolds)
     for what, height in (("burr", element.burr), ("gasket standing proud", element.proud)):
         if height:
-            found.append((replace(losses.ring(element.entry, height), what=what), element.entry))
+            found.append((replace(losses.ring(element.entry, height), what=what), element.entry, n))
     if opens and not element.is_volume:
-        found.append((losses.exactly("out into the open", 1.0, "the jet is lost"), element.exit))
+        found.append((losses.exactly("out into the open", 1.0, "the jet is lost"), element.exit, n))
     return found
 
 
-def _entry_losses(element: Element, before: Element | None) -> list[tuple[Loss, Section]]:
+def _entry_losses(element: Element, before: Element | None) -> list[Counted]:
+    n = element.branches
     if before is None:
         if element.side == "exhaust" or element.is_volume:
             return []
-        return [(losses.mouth(element.entry.equal_area_diameter, element.mouth_radius), element.entry)]
+        return [(losses.mouth(element.entry.equal_area_diameter, element.mouth_radius), element.entry, n)]
     if before.is_measured_across:
         return []
     if element.is_volume:
-        return (
-            []
-            if before.is_volume
-            else [(losses.exactly("jet into a volume", 1.0, "the jet is lost"), before.exit)]
-        )
+        jet = losses.exactly("jet into a volume", 1.0, "the jet is lost")
+        return [] if before.is_volume else [(jet, before.exit, before.branches)]
     if before.is_volume:
-        return [(losses.mouth(element.entry.equal_area_diameter, element.mouth_radius), element.entry)]
+        return [(losses.mouth(element.entry.equal_area_diameter, element.mouth_radius), element.entry, n)]
     if before.branches != element.branches:
         return []  # a merge or split: its cost is what was measured across it
     step = losses.sudden(before.exit, element.entry)
     smaller = min(before.exit, element.entry, key=lambda s: s.area)
-    return [(step, smaller)] if step.k > 0 else []
+    return [(step, smaller, n)] if step.k > 0 else []
 
 
-def _wall_losses(element: Element, reynolds: float) -> list[tuple[Loss, Section]]:
+def _wall_losses(element: Element, reynolds: float) -> list[Counted]:
+    n = element.branches
     smaller = min(element.entry, element.exit, key=lambda s: s.area)
-    found: list[tuple[Loss, Section]] = []
+    found: list[Counted] = []
     straight = element.length
     if element.bend_angle:
         turn = losses.bend(
             element.entry.hydraulic_diameter, element.bend_angle, element.bend_radius, reynolds, element.roughness
         )
-        found.append((turn, element.entry))
+        found.append((turn, element.entry, n))
         straight = max(0.0, straight - element.bend_angle * (element.bend_radius or 0.0))
     if element.tapers:
-        found.append(
-            (losses.cone(element.entry, element.exit, element.length, reynolds, element.roughness), smaller)
-        )
+        cone = losses.cone(element.entry, element.exit, element.length, reynolds, element.roughness)
+        found.append((cone, smaller, n))
     elif straight > 0:
-        found.append((losses.friction(straight, element.entry, reynolds, element.roughness), element.entry))
+        found.append((losses.friction(straight, element.entry, reynolds, element.roughness), element.entry, n))
     return found
 
 

@@ -83,6 +83,24 @@ def test_what_was_measured_across_a_part_stands_for_all_of_it() -> None:
     assert [p.loss.what for p in side.pieces[2].parts] == ["wall friction"]
 
 
+def test_a_jet_counts_in_the_branches_it_leaves() -> None:
+    """First principles: two pipes of half the flow each lose half the flow's dynamic pressure, not the whole flow's."""
+    pipes = tube(1, 0.05, 0.1, "exhaust", branches=2)
+    muffler = box(2, 0.01, "exhaust", "muffler")
+    side = path.flow_through([pipes, muffler, tube(3, 0.06, 0.1, "exhaust")], "exhaust", DUTY)
+    jet, friction = side.pieces[1].parts[0], side.pieces[0].parts[0]
+    assert jet.loss.what == "jet into a volume"
+    assert jet.dynamic == pytest.approx(friction.dynamic, rel=0.05)
+
+
+def test_a_loss_across_one_of_two_is_that_of_half_the_flow() -> None:
+    rho = AIR.density(101325, 293.15)
+    pair = [tube(1, 0.05, branches=2, drop=500.0, drop_flow=0.05)]
+    assert path.flow_through(pair, "intake", path.Duty(0.1 * rho, cylinders=8)).drop == pytest.approx(
+        500.0, rel=0.01
+    )
+
+
 def test_compressor_intercooler_and_turbine() -> None:
     compressor = tube(1, 0.05, kind="compressor", pressure_ratio=2.0)
     cooler = tube(2, 0.05, kind="intercooler", outlet_temperature=320.0)

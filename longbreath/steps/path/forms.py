@@ -78,7 +78,12 @@ class ElementForm(BaseForm):
     burr = QuantityField("Burr left inside", "length", 0, 0.02, required=False)
     proud = QuantityField("Gasket stands proud", "length", 0, 0.02, required=False)
     loss_drop = QuantityField(
-        "Pressure drop across it", "column", 0, 200000, required=False, help="own loss, as measured"
+        "Pressure drop across it",
+        "column",
+        0,
+        200000,
+        required=False,
+        help="own loss, as measured; of one, where several lie beside each other",
     )
     loss_flow = QuantityField("at a flow of", "flow", 1e-5, 5, required=False)
     pressure_ratio = QuantityField(
