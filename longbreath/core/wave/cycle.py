@@ -1,0 +1,194 @@
+"""Running an engine at one speed until its cycle repeats, and what the last cycle says."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from math import pi
+
+import numpy as np
+
+from longbreath.core.errors import InputError, LongBreathError
+from longbreath.core.wave import march as kernels
+from longbreath.core.wave import rooms, rows
+from longbreath.core.wave.assemble import Built, build
+from longbreath.core.wave.engine import Engine
+from longbreath.core.wave.mesh import Array
+from longbreath.core.wave.network import Run, SolverError, Start
+
+TOLERANCE = 0.002
+"""A cycle repeats if trapped masses and work of all chambers change by less than this share."""
+FEWEST, MOST = 4, 60
+
+
+class Cancelled(LongBreathError):
+    """The caller asked to stop."""
+
+    def __init__(self) -> None:
+        super().__init__("The simulation was cancelled.")
+
+
+@dataclass(frozen=True)
+class Point:
+    """What one speed gives. Angles of traces count from cylinder 1's firing dead centre, one sample per share of the cycle.
+
+    speed [rad/s]; filling [1]: fresh gas taken in per cycle over displacement × density outside; delivered through the
+    mouths; trapped and short_circuited [kg a cycle, all chambers, fresh]; residual share [1] of the trapped charge;
+    pumping, indicated and brake mean effective pressure [Pa]; torques [N m], powers [W]; exhaust_temperature [K, by
+    energy]; peak_mach and traces (pressure [Pa], velocity [m/s]) by station; chamber_pressure (chambers, samples) [Pa];
+    balance: energy that is not accounted for over the heat set free [1]; change: last change of the cycle [1].
+    """
+
+    speed: float
+    converged: bool
+    cycles: int
+    change: float
+    filling: float
+    filling_each: tuple[float, ...]
+    trapped: float
+    short_circuited: float
+    residual: float
+    pumping: float
+    indicated: float
+    friction: float
+    brake: float
+    indicated_torque: float
+    brake_torque: float
+    indicated_power: float
+    brake_power: float
+    peak_pressure: float
+    exhaust_temperature: float
+    to_walls: float
+    balance: float
+    mass_balance: float
+    steps: int
+    cells: int
+    peak_mach: dict[str, float] = field(default_factory=dict)
+    traces: dict[str, tuple[Array, Array]] = field(default_factory=dict)
+    chamber_pressure: Array = field(default_factory=lambda: np.zeros((0, 0)))
+
+
+def simulate(
+    engine: Engine, speed: float, tolerance: float = TOLERANCE, most: int = MOST,
+    watch: Callable[[int, float], bool] | None = None, cfl: float | None = None,
+) -> Point:  # fmt: skip
+    """Run `engine` at `speed` [rad/s] until its cycle repeats within `tolerance` [1], or for `most` cycles.
+
+    watch(cycle, change) is called after every cycle; returning False cancels. Raises InputError for a speed that cannot
+    be, SolverError if the gas state breaks down, Cancelled.
+    """
+    if not 10.0 < speed < 3000.0:
+        raise InputError("A speed lies between about 100 and 28,000 rpm.", "speed")
+    made = build(engine)
+    run = made.net.build(engine.samples)
+    if cfl:
+        run.cfl = cfl
+    period, before, change, stored = engine.cycle / speed, np.zeros(0), float("inf"), 0.0
+    cycle = calm = 0
+    contents = (0.0, 0.0)
+    while cycle < most:
+        _fresh_accounts(run, period, cycle)
+        contents = _contents(run)
+        run.march((cycle + 1) * period, speed)
+        cycle += 1
+        marks = _marks(run, made)
+        if len(before):
+            change = float(np.max(np.abs(marks - before) / np.maximum(np.abs(marks), 1e-3 * np.abs(marks).max())))
+        before = marks
+        calm = calm + 1 if change < tolerance else 0
+        stored = _contents(run)[0] - contents[0]
+        if watch is not None and not watch(cycle, change):
+            raise Cancelled
+        if cycle >= FEWEST and calm >= 2:
+            break
+    return _point(engine, made, run, speed, cycle, change, calm >= 2, stored, _contents(run)[1] - contents[1])
+
+
+def _fresh_accounts(run: Run, period: float, cycle: int) -> None:
+    m = run.model
+    m.gate_sums[:] = 0.0
+    m.peaks[:] = 0.0
+    for k in (rooms.WORK, rooms.PUMPING, rooms.TO_WALL, rooms.FROM_FUEL, rooms.P_MAX):
+        m.states[:, k] = 0.0
+    samples = m.room_traces.shape[1]
+    m.clock[kernels.C_NEXT], m.clock[kernels.C_TAKEN] = cycle * period, 0.0
+    m.clock[kernels.C_BETWEEN] = period / max(samples, 1)
+    m.clock[kernels.C_WALL_HEAT] = 0.0
+
+
+def _contents(run: Run) -> tuple[float, float]:
+    """Energy [J] and mass [kg] in all ducts and moving or still rooms."""
+    living = run.model.rooms[:, rooms.KIND] != rooms.FIXED
+    states = run.model.states[living]
+    return (
+        run.total(rows.ENERGY) + float(states[:, rooms.R_ENERGY].sum()),
+        run.total(rows.MASS) + float(states[:, rooms.R_MASS].sum()),
+    )
+
+
+def _marks(run: Run, made: Built) -> Array:
+    """What must repeat: trapped mass and work of each chamber."""
+    states = run.model.states[made.chambers]
+    found: Array = np.concatenate([states[:, rooms.TRAPPED], states[:, rooms.WORK] / 1e6])
+    scale = np.concatenate([np.ones(len(states)), np.full(len(states), 1e6)])
+    work = np.abs(states[:, rooms.WORK]).max()
+    found = found * scale
+    found[len(states) :] /= max(work, 1e-9)
+    found[: len(states)] /= max(float(states[:, rooms.TRAPPED].max()), 1e-12)
+    return found
+
+
+def _point(
+    engine: Engine, made: Built, run: Run, speed: float, cycles: int, change: float, converged: bool, stored: float,
+    gained: float,
+) -> Point:  # fmt: skip
+    m, states = run.model, run.model.states
+    chambers = states[made.chambers]
+    outside = engine.air.pressure / (engine.fresh.constant * engine.air.temperature)
+    swept, total = engine.chamber.swept, engine.displacement
+    into = np.array([sum(m.gate_sums[g, kernels.S_FRESH_IN] - m.gate_sums[g, kernels.S_FRESH_OUT] for g in gates)
+                     for gates in made.intake_gates])  # fmt: skip
+    lost = sum(m.gate_sums[g, kernels.S_FRESH_OUT] - m.gate_sums[g, kernels.S_FRESH_IN] for gates in made.exhaust_gates for g in gates)
+    out_mass = sum(m.gate_sums[g, kernels.S_MASS] for gates in made.exhaust_gates for g in gates)
+    out_energy = sum(m.gate_sums[g, kernels.S_ENERGY] for gates in made.exhaust_gates for g in gates)
+    work = float(chambers[:, rooms.WORK].sum())
+    case_work = float(states[made.cases, rooms.WORK].sum()) if made.cases else 0.0
+    pumping = case_work if made.cases else float(chambers[:, rooms.PUMPING].sum())
+    net = work + case_work
+    peak = float(chambers[:, rooms.P_MAX].max())
+    lost_pressure = engine.friction.pressure(peak, engine.piston_travel * speed)
+    indicated, brake = net / total, net / total - lost_pressure
+    per_angle = total / engine.cycle
+    trapped, trapped_burned = chambers[:, rooms.TRAPPED].sum(), chambers[:, rooms.TRAPPED_BURNT].sum()
+    fuel, walls = float(chambers[:, rooms.FROM_FUEL].sum()), float(chambers[:, rooms.TO_WALL].sum())
+    through = [m.gate_sums[g] for g in made.mouths]
+    came = sum(float(s[kernels.S_ENERGY]) for s in through)
+    arrived = sum(float(s[kernels.S_MASS]) for s in through)
+    unexplained = stored - (fuel - walls - net + float(m.clock[kernels.C_WALL_HEAT]) + came)
+    cp = engine.burned.heat_capacity
+    return Point(
+        speed=speed, converged=converged, cycles=cycles, change=change,
+        filling=float(into.sum()) / (outside * total),
+        filling_each=tuple(float(x) / (outside * swept) for x in into),
+        trapped=float(trapped - trapped_burned), short_circuited=float(lost),
+        residual=float(trapped_burned / trapped) if trapped > 0 else 0.0,
+        pumping=pumping / total, indicated=indicated, friction=lost_pressure, brake=brake,
+        indicated_torque=indicated * per_angle, brake_torque=brake * per_angle,
+        indicated_power=indicated * per_angle * speed, brake_power=brake * per_angle * speed,
+        peak_pressure=peak,
+        exhaust_temperature=float(out_energy / (out_mass * cp)) if out_mass > 0 else 0.0,
+        to_walls=walls, balance=unexplained / max(fuel, abs(net), 1e-9), mass_balance=(gained - arrived) / max(trapped, 1e-12),
+        steps=int(m.clock[kernels.C_STEPS]),
+        cells=sum(d.last - d.first + 1 for d, _, _ in run.net.parts.ducts),
+        peak_mach={name: float(m.peaks[k]) for k, (name, _) in enumerate(run.net.parts.stations)},
+        traces={name: (m.traces[k, 0].copy(), m.traces[k, 1].copy()) for k, (name, _) in enumerate(run.net.parts.stations)},
+        chamber_pressure=m.room_traces[made.chambers].copy(),
+    )  # fmt: skip
+
+
+def revolutions(speed: float) -> float:
+    """Crank speed [rad/s] in revolutions per minute [1/min]."""
+    return speed * 30.0 / pi
+
+
+__all__ = ["Cancelled", "Point", "SolverError", "Start", "revolutions", "simulate"]
