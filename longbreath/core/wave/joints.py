@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from math import sqrt
+from math import exp, log, sqrt
 from typing import Any
 
 from longbreath.core.wave.compiled import kernel
-from longbreath.core.wave.ends import TIGHT, stop_ratio
+from longbreath.core.wave.ends import TIGHT, power, stop_ratio
 
 Step = tuple[float, float, float, float, float, float, float, float]
 
@@ -14,44 +14,45 @@ Step = tuple[float, float, float, float, float, float, float, float]
 @kernel
 def flow_number(mach: float, gamma: float) -> float:
     """M·(1 + (γ−1)/2·M²)^(−(γ+1)/(2(γ−1))): mass flow per area at given total state [1]."""
-    return mach * (1.0 + 0.5 * (gamma - 1.0) * mach * mach) ** (-0.5 * (gamma + 1.0) / (gamma - 1.0))
+    return mach * power(1.0 + 0.5 * (gamma - 1.0) * mach * mach, -0.5 * (gamma + 1.0) / (gamma - 1.0))
 
 
 @kernel
 def subsonic_mach(number: float, gamma: float) -> float:
-    """Subsonic Mach number [1] of a flow number [1]; 1 for what would choke."""
+    """Subsonic Mach number [1] of a flow number [1] (Newton's method); 1 for what would choke."""
     top = flow_number(1.0, gamma)
     if number >= top:
         return 1.0
-    m = number / (top + sqrt(max(top * top - number * number, 0.0))) * 1.0
-    m = max(min(m, 0.999), 1e-12)
+    share = number / top
+    m = min(number * (1.0 + 0.6 * share * share), 0.98)
     for _ in range(40):
         f = flow_number(m, gamma)
-        slope = f * (1.0 - m * m) / (m * (1.0 + 0.5 * (gamma - 1.0) * m * m))
-        step = (number - f) / slope
+        square = m * m
+        step = (number - f) * m * (1.0 + 0.5 * (gamma - 1.0) * square) / (f * (1.0 - square) + 1e-30)
         new = m + step
         m = 0.5 * (m + 1.0) if new >= 1.0 else max(new, 0.1 * m)
-        if abs(step) < 1e-13:
+        if abs(step) < 1e-12:
             break
     return m
 
 
 @kernel
 def _step_at(
-    x: float, p: float, u: float, rho: float, gamma: float, r: float, area: float, neck: float, to_area: float,
+    v: float, p: float, u: float, rho: float, gamma: float, r: float, area: float, neck: float, to_area: float,
 ) -> Step:  # fmt: skip
-    """What a donor at X sends through a neck: m, donor's velocity, a, p; receiver's velocity and p; T0; Mach number in the neck."""
+    """What a donor whose face has velocity v sends through a neck: m, v, a, p; receiver's velocity and p; T0; Mach number in the neck."""
     g1 = gamma - 1.0
     a_i = sqrt(gamma * p / rho)
-    a, v = a_i * x, max(u + 2.0 * a_i / g1 * (1.0 - x), 0.0)
-    pressure = p * x ** (2.0 * gamma / g1)
-    m = rho * x ** (2.0 / g1) * v * area
+    a = a_i + 0.5 * g1 * (u - v)
+    along = log(a / a_i)
+    pressure = p * exp(2.0 * gamma / g1 * along)
+    m = rho * exp(2.0 / g1 * along) * v * area
     mach = v / a
     t0 = (a * a + 0.5 * g1 * v * v) / (gamma * r)
     if neck < area * (1.0 - 1e-12):
         there = subsonic_mach(flow_number(mach, gamma) * area / neck, gamma)
         inner = (1.0 + 0.5 * g1 * mach * mach) / (1.0 + 0.5 * g1 * there * there)
-        p_neck, v_neck = pressure * inner ** (gamma / g1), there * a * sqrt(inner)
+        p_neck, v_neck = pressure * power(inner, gamma / g1), there * a * sqrt(inner)
     else:
         there, p_neck, v_neck = mach, pressure, v
     thrust = p_neck * to_area + m * v_neck
@@ -67,38 +68,47 @@ def step(
 ) -> Step:  # fmt: skip
     """From a donor duct through a neck (effective area) into a receiver duct; u outwards of either [SI].
 
-    Without loss to the neck, then Borda and Carnot's sudden widening: the neck's pressure on the whole annulus.
+    Without loss to the neck, then Borda and Carnot's sudden widening: the neck's pressure on the whole annulus. The
+    donor's velocity is found by a guarded secant from the acoustic solution.
     Returns m, donor's velocity, a, p, receiver's velocity (into it), p and T0, and the Mach number in the neck.
     """
-    a_i, g1 = sqrt(gamma * p / rho), gamma - 1.0
-    b, b_to, n_to = 2.0 * a_i / g1, 2.0 * a_to / (gamma_to - 1.0), 2.0 * gamma_to / (gamma_to - 1.0)
-    most = subsonic_mach(flow_number(1.0, gamma) * min(neck / area, 1.0), gamma) * (1.0 - 1e-9)
-    low, high = (u + b) / (b + most * a_i), stop_ratio(u, a_i, gamma)
-    found = _step_at(high, p, u, rho, gamma, r, area, neck, to_area)
-    g_high = found[4] + u_to + b_to * (1.0 - (found[5] / p_to) ** (1.0 / n_to))
-    if g_high >= 0.0:
-        return found
-    found = _step_at(low, p, u, rho, gamma, r, area, neck, to_area)
-    if u >= a_i and found[0] > rho * u * area:  # a supersonic pipe gives no more than arrives
-        found = _step_at(1.0, p, u, rho, gamma, r, area, neck, to_area)
-        return _choked(found, p_to, u_to, a_to, gamma_to, to_area, gamma, r)
-    g_low = found[4] + u_to + b_to * (1.0 - (found[5] / p_to) ** (1.0 / n_to))
-    if g_low <= 0.0:
-        return _choked(found, p_to, u_to, a_to, gamma_to, to_area, gamma, r)
-    for _ in range(60):
-        if g_high == g_low:
-            break
-        x = (low * g_high - high * g_low) / (g_high - g_low)
-        found = _step_at(x, p, u, rho, gamma, r, area, neck, to_area)
-        g = found[4] + u_to + b_to * (1.0 - (found[5] / p_to) ** (1.0 / n_to))
-        if abs(g) < TIGHT * a_i or high - low < TIGHT:
+    a_i, h1 = sqrt(gamma * p / rho), 0.5 * (gamma - 1.0)
+    b_to, n_to = 2.0 * a_to / (gamma_to - 1.0), 0.5 * (gamma_to - 1.0) / gamma_to
+    z, z_to = rho * a_i, gamma_to * p_to / a_to
+    pull = area / to_area + z / z_to  # how the mismatch grows with v in slow flow
+    sonic = (a_i + h1 * u) / (1.0 + h1)
+    low, high = 0.0, sonic
+    v = min(max((p - p_to + z * u - z_to * u_to) / (z + z_to * area / to_area), 0.0), 0.999 * sonic)
+    found = _step_at(v, p, u, rho, gamma, r, area, neck, to_area)
+    if found[7] >= 0.999:
+        most = subsonic_mach(flow_number(1.0, gamma) * min(neck / area, 1.0), gamma) * (1.0 - 1e-9)
+        high = most * (a_i + h1 * u) / (1.0 + most * h1)
+        found = _step_at(high, p, u, rho, gamma, r, area, neck, to_area)
+        if u >= a_i and found[0] > rho * u * area:  # a supersonic pipe gives no more than arrives
+            found = _step_at(u, p, u, rho, gamma, r, area, neck, to_area)
+            return _choked(found, p_to, u_to, a_to, gamma_to, to_area, gamma, r)
+        if found[4] + u_to + b_to * (1.0 - power(found[5] / p_to, n_to)) <= 0.0:
+            return _choked(found, p_to, u_to, a_to, gamma_to, to_area, gamma, r)
+        v = min(v, 0.98 * high)
+        found = _step_at(v, p, u, rho, gamma, r, area, neck, to_area)
+    slope, before, g_before = pull, v, 0.0
+    for turn in range(60):
+        g = found[4] + u_to + b_to * (1.0 - power(found[5] / p_to, n_to))
+        if abs(g) < TIGHT * a_i:
             break
         if g > 0.0:
-            low, g_low = x, g
-            g_high *= 0.5
+            high = v
         else:
-            high, g_high = x, g
-            g_low *= 0.5
+            low = v
+        if turn > 0 and v != before and (g - g_before) / (v - before) > 0.0:
+            slope = (g - g_before) / (v - before)
+        before, g_before = v, g
+        v = v - g / slope
+        if not low < v < high:
+            v = 0.5 * (low + high)
+        if high - low < TIGHT * a_i or abs(v - before) < 0.01 * TIGHT * a_i:
+            break
+        found = _step_at(v, p, u, rho, gamma, r, area, neck, to_area)
     return found
 
 
@@ -110,11 +120,11 @@ def _choked(
     m, t0 = found[0], found[6]
     cp = gamma * r / (gamma - 1.0)
     b_to, n_to = 2.0 * a_to / (gamma_to - 1.0), 2.0 * gamma_to / (gamma_to - 1.0)
-    low, high = stop_ratio(u_to, a_to, gamma_to), max((found[5] / p_to) ** (1.0 / n_to), 0.02)
+    low, high = stop_ratio(u_to, a_to, gamma_to), max(power(found[5] / p_to, 1.0 / n_to), 0.02)
     v = pressure = 0.0
     for _ in range(100):
         x = 0.5 * (low + high)
-        pressure = p_to * x**n_to
+        pressure = p_to * power(x, n_to)
         k = m * r / (pressure * to_area)
         v = 2.0 * k * t0 / (1.0 + sqrt(1.0 + 2.0 * k * k * t0 / cp))
         if v + u_to + b_to * (1.0 - x) > 0.0:
@@ -181,18 +191,18 @@ def _junction_at(count: int, inside: Any, face: Any, pressure: float) -> float:
         p, u, rho, gamma, area = inside[k, 0], inside[k, 1], inside[k, 2], inside[k, 3], inside[k, 5]
         g1 = gamma - 1.0
         a_i = sqrt(gamma * p / rho)
-        x = (pressure / p) ** (0.5 * g1 / gamma)
+        x = power(pressure / p, 0.5 * g1 / gamma)
         b = 2.0 * a_i / g1
         at = pressure
         if u + b * (1.0 - x) > a_i * x:  # no more than sonic out of a pipe
             x = (u + b) / (b + a_i)
-            at = p * x ** (2.0 * gamma / g1)
+            at = p * power(x, 2.0 * gamma / g1)
         v, a = u + b * (1.0 - x), a_i * x
-        if u >= a_i and x ** (2.0 / g1) * v > u:  # a supersonic pipe gives no more than arrives
+        if u >= a_i and power(x, 2.0 / g1) * v > u:  # a supersonic pipe gives no more than arrives
             x, v, a, at = 1.0, u, a_i, p
         face[k, 4], face[k, 5] = v, a
         if v > 0.0:
-            m = rho * x ** (2.0 / g1) * v * area
+            m = rho * power(x, 2.0 / g1) * v * area
             face[k, 0], face[k, 1] = m, m * (a * a / g1 + 0.5 * v * v)
             face[k, 2], face[k, 3] = m * v + at * area, m * inside[k, 6]
             given += m

@@ -202,8 +202,8 @@ def steps_between(m: Model) -> None:
         p1, u1, rho1, y1, g1, r1 = inside(m, one)
         p2, u2, rho2, y2, g2, r2 = inside(m, two)
         a1, a2 = sqrt(g1 * p1 / rho1), sqrt(g2 * p2 / rho2)
-        stop1 = p1 * ends.stop_ratio(u1, a1, g1) ** (2.0 * g1 / (g1 - 1.0))
-        stop2 = p2 * ends.stop_ratio(u2, a2, g2) ** (2.0 * g2 / (g2 - 1.0))
+        stop1 = p1 * ends.power(ends.stop_ratio(u1, a1, g1), 2.0 * g1 / (g1 - 1.0))
+        stop2 = p2 * ends.power(ends.stop_ratio(u2, a2, g2), 2.0 * g2 / (g2 - 1.0))
         area1, area2 = m.end_area[one], m.end_area[two]
         if stop1 >= stop2:
             flow, v, a, p, v_to, p_to, t0, _ = joints.step(

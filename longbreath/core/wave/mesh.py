@@ -17,7 +17,7 @@ FEWEST = 3
 """A duct has at least so many cells: its ends look at three."""
 UNFLANGED, FLANGED = 0.6133, 0.8217
 """End corrections in radii (Levine and Schwinger; flanged: Nomura and others; from memory)."""
-STEP = 0.01
+STEP = 0.03
 """Two pieces whose areas differ by more than this share meet at a step; less is evened out."""
 
 
