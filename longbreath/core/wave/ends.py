@@ -15,7 +15,8 @@ Face = tuple[float, float, float, float, float]
 """Mass flow [kg/s] and energy flow [W] outwards, momentum flow ρu² + p [N] , velocity and speed of sound [m/s] at a face."""
 SHUT = 1e-7
 """An effective area below this share of the duct's counts as closed."""
-TIGHT = 1e-11
+TIGHT = 1e-9
+"""Velocities of an end are found to this share of the speed of sound. Mass and energy balance exactly all the same."""
 
 
 @kernel
@@ -116,15 +117,12 @@ def inflow(
     along = n * log(still / a_i)
     drop = 2.0 * cp * t0 * (1.0 - exp(k0 * (base + along)))
     w = min(first_guess(share, max(drop, 0.0), still), a_i)
-    pressure, m, choked = p, 0.0, False
     for _ in range(40):
         a = still + h1 * w
         along = base + n * log(a / a_i)
-        pressure = p0 * exp(along)
         t = t0 - 0.5 * w * w / cp
-        choked = along < critical
-        if choked:
-            tt = t0 * exp(low)
+        if along < critical:
+            pressure, tt = p0 * exp(along), t0 * exp(low)
             jet = share * p0 * exp(critical) / tt * sqrt(2.0 * cp * (t0 - tt))
             change = (w * pressure - jet * t) / (pressure * (1.0 + w * n * h1 / a) + jet * w / cp)
         else:
@@ -137,6 +135,7 @@ def inflow(
         w = min(max(w - change, 0.0), 1.9 * a_i)
         if abs(change) < TIGHT * a_i:
             break
+    pressure = p0 * exp(base + n * log((still + h1 * w) / a_i))
     sound = sqrt(gamma0 * r0 * (t0 - 0.5 * w * w / cp))
     if w > sound:  # sonic at the mouth: nothing from inside reaches it
         tt = t0 * 2.0 / (gamma0 + 1.0)

@@ -23,15 +23,14 @@ def subsonic_mach(number: float, gamma: float) -> float:
     top = flow_number(1.0, gamma)
     if number >= top:
         return 1.0
-    share = number / top
-    m = min(number * (1.0 + 0.6 * share * share), 0.98)
+    m = min(number * (1.0 + number * number), 0.98)
     for _ in range(40):
         f = flow_number(m, gamma)
         square = m * m
         step = (number - f) * m * (1.0 + 0.5 * (gamma - 1.0) * square) / (f * (1.0 - square) + 1e-30)
         new = m + step
         m = 0.5 * (m + 1.0) if new >= 1.0 else max(new, 0.1 * m)
-        if abs(step) < 1e-12:
+        if abs(step) < 1e-10:
             break
     return m
 

@@ -65,22 +65,20 @@ class Model(NamedTuple):
 
 
 @kernel
-def inside(m: Model, end: int) -> tuple[float, float, float, float, float, float]:
+def inside(w: Any, gas: Any, i: int, side: float) -> tuple[float, float, float, float, float, float]:
     """Pressure, velocity outwards, density, share of burned gas, γ and R just inside a duct end, half a step on."""
-    w, i = m.work, m.end_cell[end]
-    if m.end_side[end] > 0.0:
+    if side > 0.0:
         p, u, rho, y = w[LEFT_PRS + i + 1], w[LEFT_VEL + i + 1], w[LEFT_RHO + i + 1], w[LEFT_FRAC + i + 1]
     else:
         p, u, rho, y = w[RIGHT_PRS + i], -w[RIGHT_VEL + i], w[RIGHT_RHO + i], w[RIGHT_FRAC + i]
     y = min(max(y, 0.0), 1.0)
-    r, gamma = rooms.gas_of(m.gas, y)
+    r, gamma = rooms.gas_of(gas, y)
     return p, u, rho, y, gamma, r
 
 
 @kernel
-def put(m: Model, end: int, mass: float, energy: float, push: float, burned: float, u: float, a: float) -> None:
+def put(w: Any, i: int, side: float, mass: float, energy: float, push: float, burned: float, u: float, a: float) -> None:
     """Write the flows outwards through a duct end as fluxes of its face."""
-    w, i, side = m.work, m.end_cell[end], m.end_side[end]
     face = i + 1 if side > 0.0 else i
     w[F_MASS + face], w[F_MOMENTUM + face], w[F_ENERGY + face] = side * mass, push, side * energy
     w[F_BURNED + face], w[SPEED + face] = side * burned, abs(u) + a
@@ -91,37 +89,36 @@ def plain_ends(m: Model) -> None:
     """Closed ends and ends that send nothing back."""
     for k in range(m.plain.shape[0]):
         end = m.plain[k, 0]
-        p, u, rho, y, gamma, _ = inside(m, end)
+        i, side = m.end_cell[end], m.end_side[end]
+        p, u, rho, y, gamma, _ = inside(m.work, m.gas, i, side)
         if m.plain[k, 1] == CLOSED:
             mass, energy, push, v, a = ends.closed(p, u, rho, gamma, m.end_area[end])
         else:
             mass, energy, push, v, a = ends.through(p, u, rho, gamma, m.end_area[end])
-        put(m, end, mass, energy, push, mass * y, v, a)
+        put(m.work, i, side, mass, energy, push, mass * y, v, a)
 
 
 @kernel
-def opening(m: Model, gate: int, way: int, angle: float) -> float:
+def opening(whole: Any, floats: Any, tables: Any, reeds: Any, way: int, angle: float) -> float:
     """Effective area [m2] of a gate out of (way 0) or into (1) its room, at the crank's `angle` [rad]."""
-    reed = m.gate_ints[gate, G_REED]
+    reed = whole[G_REED]
     if reed >= 0:
-        return m.reeds[reed, REED_PER] * m.reeds[reed, REED_X] * m.gate_floats[gate, way]
-    table = m.gate_ints[gate, G_TABLE]
+        return reeds[reed, REED_PER] * reeds[reed, REED_X] * floats[way]
+    table = whole[G_TABLE]
     if table < 0:
-        return m.gate_floats[gate, way]
-    period = m.gate_floats[gate, G_PERIOD]
-    points = m.tables.shape[2]
-    where = rooms.past(angle, m.gate_floats[gate, G_OFFSET], period) / period * points
+        return floats[way]
+    points = tables.shape[2]
+    where = rooms.past(angle, floats[G_OFFSET], floats[G_PERIOD]) / floats[G_PERIOD] * points
     j = int(where)
     j = j if j < points else points - 1
     k = j + 1 if j + 1 < points else 0
     share = where - j
-    return m.tables[table, way, j] * (1.0 - share) + m.tables[table, way, k] * share
+    return tables[table, way, j] * (1.0 - share) + tables[table, way, k] * share
 
 
 @kernel
-def count(m: Model, gate: int, out: float, fresh: float, energy: float, dt: float) -> None:
+def count(sums: Any, out: float, fresh: float, energy: float, dt: float) -> None:
     """Add what went out of the room through a gate: mass [kg/s], of that fresh gas, energy [W]."""
-    sums = m.gate_sums[gate]
     sums[S_MASS] += dt * out
     sums[S_FRESH] += dt * fresh
     sums[S_ENERGY] += dt * energy
@@ -140,47 +137,60 @@ def give(state: Any, mass: float, energy: float, burned: float) -> None:
 
 
 @kernel
-def duct_gate(m: Model, gate: int, angle: float, dt: float) -> None:
-    """A gate between a duct end and a room."""
-    end, room = m.gate_ints[gate, G_END], m.gate_ints[gate, G_ROOM]
-    state = m.states[room]
-    p, u, rho, y, gamma, _ = inside(m, end)
-    into, out = opening(m, gate, 1, angle), opening(m, gate, 0, angle)
-    mass, energy, push, v, a = ends.gate(
-        p, u, rho, gamma, m.end_area[end], into, out, state[MID_P], state[MID_T], state[MID_GAMMA], state[MID_R]
-    )
-    burned = mass * (y if mass > 0.0 else state[MID_Y])
-    put(m, end, mass, energy, push, burned, v, a)
-    give(state, mass, energy, burned)
-    count(m, gate, -mass, burned - mass, -energy, dt)
-    reed = m.gate_ints[gate, G_REED]
-    if reed >= 0:
-        swing(m.reeds[reed], p - state[MID_P], dt)
+def gates(m: Model, angle: float, dt: float) -> None:
+    """All gates: between a duct end and a room, and between two rooms."""
+    for gate in range(m.gate_ints.shape[0]):
+        whole, floats, sums = m.gate_ints[gate], m.gate_floats[gate], m.gate_sums[gate]
+        state, reed = m.states[whole[G_ROOM]], whole[G_REED]
+        out = opening(whole, floats, m.tables, m.reeds, 0, angle)
+        into = opening(whole, floats, m.tables, m.reeds, 1, angle)
+        if whole[G_END] >= 0:
+            end = whole[G_END]
+            i, side = m.end_cell[end], m.end_side[end]
+            p = duct_gate(m.work, m.gas, i, side, m.end_area[end], state, sums, out, into, dt)
+        else:
+            other = m.states[whole[G_OTHER]]
+            p = other[MID_P]
+            room_gate(state, other, sums, out, into, floats[G_EFFICIENCY], dt)
+        if reed >= 0:
+            swing(m.reeds[reed], p - state[MID_P], dt)
 
 
 @kernel
-def room_gate(m: Model, gate: int, angle: float, dt: float) -> None:
+def duct_gate(
+    w: Any, gas: Any, i: int, side: float, area: float, state: Any, sums: Any, out: float, into: float, dt: float
+) -> float:
+    """A gate between a duct end and a room; returns the pressure [Pa] just inside the duct."""
+    p, u, rho, y, gamma, _ = inside(w, gas, i, side)
+    mass, energy, push, v, a = ends.gate(
+        p, u, rho, gamma, area, into, out, state[MID_P], state[MID_T], state[MID_GAMMA], state[MID_R]
+    )
+    burned = mass * (y if mass > 0.0 else state[MID_Y])
+    put(w, i, side, mass, energy, push, burned, v, a)
+    give(state, mass, energy, burned)
+    count(sums, -mass, burned - mass, -energy, dt)
+    return p
+
+
+@kernel
+def room_gate(first: Any, other: Any, sums: Any, out: float, into: float, efficiency: float, dt: float) -> None:
     """A gate between two rooms; a turbine if it has an efficiency."""
-    first, other = m.states[m.gate_ints[gate, G_ROOM]], m.states[m.gate_ints[gate, G_OTHER]]
     forward = first[MID_P] >= other[MID_P]
     source = first if forward else other
     back = other[MID_P] if forward else first[MID_P]
-    area = opening(m, gate, 0 if forward else 1, angle)
+    area = out if forward else into
     flow = ends.orifice(area, source[MID_P], source[MID_T], source[MID_GAMMA], source[MID_R], back)
     g = source[MID_GAMMA]
     energy = flow * g * source[MID_R] / (g - 1.0) * source[MID_T]
     burned = flow * source[MID_Y]
     sign = 1.0 if forward else -1.0
     taken = 0.0
-    if forward and m.gate_floats[gate, G_EFFICIENCY] > 0.0:
-        taken = energy * m.gate_floats[gate, G_EFFICIENCY] * (1.0 - (back / source[MID_P]) ** ((g - 1.0) / g))
-        m.gate_sums[gate, S_WORK] += dt * taken
+    if forward and efficiency > 0.0:
+        taken = energy * efficiency * (1.0 - (back / source[MID_P]) ** ((g - 1.0) / g))
+        sums[S_WORK] += dt * taken
     give(first, -sign * flow, -sign * energy, -sign * burned)
     give(other, sign * flow, sign * energy - taken, sign * burned)
-    count(m, gate, sign * flow, sign * (flow - burned), sign * energy, dt)
-    reed = m.gate_ints[gate, G_REED]
-    if reed >= 0:
-        swing(m.reeds[reed], other[MID_P] - first[MID_P], dt)
+    count(sums, sign * flow, sign * (flow - burned), sign * energy, dt)
 
 
 @kernel
@@ -197,36 +207,25 @@ def swing(reed: Any, pressure: float, dt: float) -> None:
 @kernel
 def steps_between(m: Model) -> None:
     """Joints of two ducts: the end at which the gas would stop at the higher pressure gives."""
+    w = m.work
     for k in range(m.step_ends.shape[0]):
         one, two = m.step_ends[k, 0], m.step_ends[k, 1]
-        p1, u1, rho1, y1, g1, r1 = inside(m, one)
-        p2, u2, rho2, y2, g2, r2 = inside(m, two)
+        i1, i2, side1, side2 = m.end_cell[one], m.end_cell[two], m.end_side[one], m.end_side[two]
+        area1, area2, neck = m.end_area[one], m.end_area[two], m.step_necks[k, 0]
+        p1, u1, rho1, y1, g1, r1 = inside(w, m.gas, i1, side1)
+        p2, u2, rho2, y2, g2, r2 = inside(w, m.gas, i2, side2)
         a1, a2 = sqrt(g1 * p1 / rho1), sqrt(g2 * p2 / rho2)
         stop1 = p1 * ends.power(ends.stop_ratio(u1, a1, g1), 2.0 * g1 / (g1 - 1.0))
         stop2 = p2 * ends.power(ends.stop_ratio(u2, a2, g2), 2.0 * g2 / (g2 - 1.0))
-        area1, area2 = m.end_area[one], m.end_area[two]
-        if stop1 >= stop2:
-            flow, v, a, p, v_to, p_to, t0, _ = joints.step(
-                p1, u1, rho1, g1, r1, area1, m.step_necks[k, 0], p2, u2, a2, g2, area2
-            )
-            _two_faces(m, one, two, flow, v, a, p, v_to, p_to, t0, y1, g1, r1)
-        else:
-            flow, v, a, p, v_to, p_to, t0, _ = joints.step(
-                p2, u2, rho2, g2, r2, area2, m.step_necks[k, 1], p1, u1, a1, g1, area1
-            )
-            _two_faces(m, two, one, flow, v, a, p, v_to, p_to, t0, y2, g2, r2)
-
-
-@kernel
-def _two_faces(
-    m: Model, giver: int, taker: int, flow: float, v: float, a: float, p: float, v_to: float, p_to: float,
-    t0: float, y: float, gamma: float, r: float,
-) -> None:  # fmt: skip
-    """Both faces of a joint: one mass, one energy, each its own push."""
-    cp = gamma * r / (gamma - 1.0)
-    put(m, giver, flow, flow * cp * t0, flow * v + p * m.end_area[giver], flow * y, v, a)
-    a_to = sqrt(gamma * r * max(t0 - 0.5 * v_to * v_to / cp, 1.0))
-    put(m, taker, -flow, -flow * cp * t0, flow * v_to + p_to * m.end_area[taker], -flow * y, v_to, a_to)
+        if stop1 < stop2:
+            neck = m.step_necks[k, 1]
+            i1, i2, side1, side2, area1, area2 = i2, i1, side2, side1, area2, area1
+            p1, u1, rho1, y1, g1, r1, p2, u2, a2, g2 = p2, u2, rho2, y2, g2, r2, p1, u1, a1, g1
+        flow, v, a, p, v_to, p_to, t0, _ = joints.step(p1, u1, rho1, g1, r1, area1, neck, p2, u2, a2, g2, area2)
+        cp = g1 * r1 / (g1 - 1.0)
+        a_to = sqrt(g1 * r1 * max(t0 - 0.5 * v_to * v_to / cp, 1.0))
+        put(w, i1, side1, flow, flow * cp * t0, flow * v + p * area1, flow * y1, v, a)
+        put(w, i2, side2, -flow, -flow * cp * t0, flow * v_to + p_to * area2, -flow * y1, v_to, a_to)
 
 
 @kernel
@@ -237,13 +236,14 @@ def junctions(m: Model, mouth: Any, face: Any) -> None:
         n = m.junction_first[k + 1] - first
         for j in range(n):
             end = m.junction_ends[first + j]
-            p, u, rho, y, gamma, r = inside(m, end)
+            p, u, rho, y, gamma, r = inside(m.work, m.gas, m.end_cell[end], m.end_side[end])
             mouth[j, 0], mouth[j, 1], mouth[j, 2], mouth[j, 3], mouth[j, 4] = p, u, rho, gamma, r
             mouth[j, 5], mouth[j, 6] = m.end_area[end], y
         joints.junction(n, mouth, face)
         for j in range(n):
             end = m.junction_ends[first + j]
-            put(m, end, face[j, 0], face[j, 1], face[j, 2], face[j, 3], face[j, 4], face[j, 5])
+            i, side = m.end_cell[end], m.end_side[end]
+            put(m.work, i, side, face[j, 0], face[j, 1], face[j, 2], face[j, 3], face[j, 4], face[j, 5])
 
 
 @kernel
@@ -330,12 +330,7 @@ def march(m: Model, until: float, speed: float, cfl: float, most_steps: int, mou
         for k in range(m.states.shape[0]):
             rooms.prepare(m.rooms[k], m.states[k], gas, angle - m.rooms[k, rooms.OFFSET], dt, speed)
         plain_ends(m)
-        middle = angle + 0.5 * speed * dt
-        for k in range(m.gate_ints.shape[0]):
-            if m.gate_ints[k, G_END] >= 0:
-                duct_gate(m, k, middle, dt)
-            else:
-                room_gate(m, k, middle, dt)
+        gates(m, angle + 0.5 * speed * dt, dt)
         steps_between(m)
         junctions(m, mouth, face)
         duct.advance_cells(w, gas, dt, last)
