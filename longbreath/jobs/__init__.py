@@ -1,0 +1,1 @@
+"""Long work beside the request: simulation sweeps over processes, with progress and cancel."""
