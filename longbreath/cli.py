@@ -1,4 +1,4 @@
-"""The command line: longbreath init, demo, stand-in, reckon, seed, free-port."""
+"""The command line: longbreath init, demo, stand-in, reckon, simulate, seed, free-port."""
 
 from __future__ import annotations
 
@@ -10,11 +10,8 @@ from typing import Any
 
 import click
 
-from longbreath.core import (
-    reckonings,  # noqa: F401  (fills the register)
-    units,
-    working,
-)
+from longbreath.cli_simulate import simulate
+from longbreath.core import units, working
 from longbreath.core.errors import InputError
 from longbreath.core.register import Answer, Reckoning, all_reckonings, reckoning_named
 
@@ -22,6 +19,9 @@ from longbreath.core.register import Answer, Reckoning, all_reckonings, reckonin
 @click.group(context_settings={"help_option_names": ["-h", "--help"]})
 def main() -> None:
     """Long Breath: the development desk for intake and exhaust parts."""
+
+
+main.add_command(simulate)
 
 
 def _url() -> str:
@@ -110,6 +110,8 @@ def free_port(wanted: int) -> None:
 @click.option("--units", "system", type=click.Choice(units.SYSTEMS), default="metric", show_default=True)
 def reckon(name: str | None, inputs: tuple[str, ...], listing: bool, as_json: bool, system: str) -> None:
     """Reckon NAME with FIELD=VALUE …, for example: tube_inside outside_diameter="2-1/2 in" wall="0.065 in"."""
+    from longbreath.core import reckonings  # noqa: F401  (fills the register)
+
     if listing or not name:
         _list()
         return

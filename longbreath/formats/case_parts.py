@@ -264,13 +264,17 @@ class ExhaustIn(Part):
 
 
 class CaseIn(Part):
-    """A two-stroke's crankcase: volume at bottom dead centre, transfers, and one kind of inlet."""
+    """A two-stroke's crankcase: volume at bottom dead centre, transfers, and one kind of inlet.
+
+    `strata`: 1 for a well-stirred cylinder, about 3 where the loop pushes burned gas out first.
+    """
 
     volume_bdc_cc: Positive
     transfers: PistonPorts
     disc: Disc | None = None
     reed: ReedIn | None = None
     skirt_ports: PistonPorts | None = None
+    strata: Annotated[float, Field(ge=1, le=20)] = 1.0
 
 
 class BurnIn(Part):

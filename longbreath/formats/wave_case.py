@@ -115,7 +115,7 @@ class Case(Part):
             r = c.reed
             reed = Reed(r.frequency_hz, r.damping, r.full_kpa * 1e3, r.most_lift_mm / 1e3, r.width_mm / 1e3)
             coefficients = (r.coefficient_out, r.coefficient_in)
-        return Scavenging(c.volume_bdc_cc * 1e-6, c.transfers.table(self.engine), inlet, reed, coefficients)
+        return Scavenging(c.volume_bdc_cc * 1e-6, c.transfers.table(self.engine), inlet, reed, coefficients, c.strata)
 
 
 def _side(ports: SidePorts | None, side: str) -> Array:
@@ -150,8 +150,10 @@ def load_case(path: Path) -> Case:
     """A case from a file [JSON, UTF-8]. Raises InputError if it cannot be read."""
     try:
         text = path.read_text(encoding="utf-8")
-    except (OSError, UnicodeDecodeError) as error:
-        raise InputError(f"{path} cannot be read: {error}.", "case") from None
+    except OSError as error:
+        raise InputError(f"{path} cannot be read: {(error.strerror or 'unknown reason').lower()}.", "case") from None
+    except UnicodeDecodeError:
+        raise InputError(f"{path} is not UTF-8 text.", "case") from None
     return read_case(text)
 
 

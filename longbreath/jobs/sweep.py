@@ -10,6 +10,7 @@ from multiprocessing import get_context
 from typing import Any
 
 from longbreath.core.errors import LongBreathError
+from longbreath.core.wave.compiled import is_compiled
 from longbreath.core.wave.cycle import MOST, TOLERANCE, Cancelled, Point, simulate
 from longbreath.core.wave.engine import Engine
 
@@ -49,6 +50,14 @@ def _run(task: Task, tolerance: float, most: int) -> Point:
     return simulate(task.engine, task.speed, tolerance, most, _go_on)
 
 
+def compile_once(engine: Engine) -> bool:
+    """Compile the solver here if it is not in the cache, so that workers load it instead of each compiling; whether it had to."""
+    if is_compiled():
+        return False
+    simulate(engine, 500.0, most=1)
+    return True
+
+
 def sweep(
     tasks: Sequence[Task], workers: int | None = None, tolerance: float = TOLERANCE, most: int = MOST,
     cancelled: Callable[[], bool] = lambda: False,
@@ -58,6 +67,8 @@ def sweep(
     `cancelled` is asked about ten times a second; once true, running cycles are finished and Cancelled is raised. An
     error of one task is a Done with its sentence; the others go on.
     """
+    if tasks:
+        compile_once(tasks[0].engine)
     count = min(workers or os.cpu_count() or 1, max(len(tasks), 1))
     context = get_context("spawn")  # a fork of a process with threads may hang
     stop = context.Event()

@@ -58,6 +58,7 @@ def _chambers(engine: Engine, made: Built) -> list[list[tuple[int, float]]]:
                 "burn_start": burn, "burn_length": engine.burn.length if engine.burn.heat > 0 else 0.0,
                 "burn_shape": engine.burn.shape, "burn_heat": engine.burn.heat, "trap": burn,
                 "pump_from": pumping[0], "pump_to": pumping[1], "stroke": c.stroke,
+                "strata": engine.scavenging.strata if engine.scavenging else 1.0,
             }  # fmt: skip
             if engine.kind == "rotary":
                 surface = 6.0 * c.rotor ** (2.0 / 3.0)

@@ -41,3 +41,8 @@ def kernel(function: F) -> F:
     finally:
         config.CACHE_DIR = before
     return made
+
+
+def is_compiled() -> bool:
+    """Whether the whole march lies in the cache for these sources (for some machine)."""
+    return any(CACHE.glob("**/march.march-*.nbi"))

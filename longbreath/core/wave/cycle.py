@@ -16,8 +16,8 @@ from longbreath.core.wave.engine import Engine
 from longbreath.core.wave.mesh import Array
 from longbreath.core.wave.network import Run, SolverError, Start
 
-TOLERANCE = 0.002
-"""A cycle repeats if trapped masses and work of all chambers change by less than this share."""
+TOLERANCE = 0.001
+"""A cycle repeats if trapped masses and work of all chambers change by less than this share of the largest."""
 FEWEST, MOST = 4, 60
 
 
@@ -83,25 +83,21 @@ def simulate(
     run = made.net.build(engine.samples)
     if cfl:
         run.cfl = cfl
-    period, before, change, stored = engine.cycle / speed, np.zeros(0), float("inf"), 0.0
-    cycle = calm = 0
-    contents = (0.0, 0.0)
-    while cycle < most:
+    period, before, change = engine.cycle / speed, _marks(run, made), float("inf")
+    contents = after = _contents(run)
+    cycle = 0
+    while cycle < most and (cycle < FEWEST or change >= tolerance):
         _fresh_accounts(run, period, cycle)
-        contents = _contents(run)
+        contents = after
         run.march((cycle + 1) * period, speed)
         cycle += 1
-        marks = _marks(run, made)
-        if len(before):
-            change = float(np.max(np.abs(marks - before) / np.maximum(np.abs(marks), 1e-3 * np.abs(marks).max())))
+        marks, after = _marks(run, made), _contents(run)
+        change = float(np.max(np.abs(marks - before)))
         before = marks
-        calm = calm + 1 if change < tolerance else 0
-        stored = _contents(run)[0] - contents[0]
         if watch is not None and not watch(cycle, change):
             raise Cancelled
-        if cycle >= FEWEST and calm >= 2:
-            break
-    return _point(engine, made, run, speed, cycle, change, calm >= 2, stored, _contents(run)[1] - contents[1])
+    gained = (after[0] - contents[0], after[1] - contents[1])
+    return _point(engine, made, run, speed, cycle, change, change < tolerance, gained)
 
 
 def _fresh_accounts(run: Run, period: float, cycle: int) -> None:
@@ -127,20 +123,18 @@ def _contents(run: Run) -> tuple[float, float]:
 
 
 def _marks(run: Run, made: Built) -> Array:
-    """What must repeat: trapped mass and work of each chamber."""
+    """What must repeat: trapped mass and work of each chamber, as shares of the largest."""
     states = run.model.states[made.chambers]
-    found: Array = np.concatenate([states[:, rooms.TRAPPED], states[:, rooms.WORK] / 1e6])
-    scale = np.concatenate([np.ones(len(states)), np.full(len(states), 1e6)])
-    work = np.abs(states[:, rooms.WORK]).max()
-    found = found * scale
-    found[len(states) :] /= max(work, 1e-9)
-    found[: len(states)] /= max(float(states[:, rooms.TRAPPED].max()), 1e-12)
+    trapped, work = states[:, rooms.TRAPPED], states[:, rooms.WORK]
+    found: Array = np.concatenate([
+        trapped / max(float(trapped.max()), 1e-12), work / max(float(np.abs(work).max()), 1e-9),
+    ])  # fmt: skip
     return found
 
 
 def _point(
-    engine: Engine, made: Built, run: Run, speed: float, cycles: int, change: float, converged: bool, stored: float,
-    gained: float,
+    engine: Engine, made: Built, run: Run, speed: float, cycles: int, change: float, converged: bool,
+    gained: tuple[float, float],
 ) -> Point:  # fmt: skip
     m, states = run.model, run.model.states
     chambers = states[made.chambers]
@@ -164,7 +158,7 @@ def _point(
     through = [m.gate_sums[g] for g in made.mouths]
     came = sum(float(s[kernels.S_ENERGY]) for s in through)
     arrived = sum(float(s[kernels.S_MASS]) for s in through)
-    unexplained = stored - (fuel - walls - net + float(m.clock[kernels.C_WALL_HEAT]) + came)
+    unexplained = gained[0] - (fuel - walls - net + float(m.clock[kernels.C_WALL_HEAT]) + came)
     cp = engine.burned.heat_capacity
     return Point(
         speed=speed, converged=converged, cycles=cycles, change=change,
@@ -177,7 +171,7 @@ def _point(
         indicated_power=indicated * per_angle * speed, brake_power=brake * per_angle * speed,
         peak_pressure=peak,
         exhaust_temperature=float(out_energy / (out_mass * cp)) if out_mass > 0 else 0.0,
-        to_walls=walls, balance=unexplained / max(fuel, abs(net), 1e-9), mass_balance=(gained - arrived) / max(trapped, 1e-12),
+        to_walls=walls, balance=unexplained / max(fuel, abs(net), 1e-9), mass_balance=(gained[1] - arrived) / max(trapped, 1e-12),
         steps=int(m.clock[kernels.C_STEPS]),
         cells=sum(d.last - d.first + 1 for d, _, _ in run.net.parts.ducts),
         peak_mach={name: float(m.peaks[k]) for k, (name, _) in enumerate(run.net.parts.stations)},

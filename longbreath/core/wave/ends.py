@@ -15,8 +15,9 @@ Face = tuple[float, float, float, float, float]
 """Mass flow [kg/s] and energy flow [W] outwards, momentum flow ρu² + p [N] , velocity and speed of sound [m/s] at a face."""
 SHUT = 1e-7
 """An effective area below this share of the duct's counts as closed."""
-TIGHT = 1e-9
-"""Velocities of an end are found to this share of the speed of sound. Mass and energy balance exactly all the same."""
+NEAR, TIGHT = 1e-5, 1e-8
+"""Shares of the speed of sound: Newton's method stops after a step below NEAR (its error is then about the square of it),
+a secant at a mismatch below TIGHT. Mass and energy balance exactly all the same."""
 
 
 @kernel
@@ -87,7 +88,7 @@ def outflow(p: float, u: float, rho: float, gamma: float, area: float, open_area
             break
         change = (v * v - s2 * e * jet) / slope
         v = min(max(v - change, 0.0), most)
-        if abs(change) < TIGHT * a_i:
+        if abs(change) < NEAR * a_i:
             break
     a = still - h1 * v
     along = log(a / a_i)
@@ -133,7 +134,7 @@ def inflow(
             slope = 2.0 * w * tt * (tt + w * d_tt) + 2.0 * s2 * t * (cp * d_tt * t + square * w / cp)
             change = f / slope
         w = min(max(w - change, 0.0), 1.9 * a_i)
-        if abs(change) < TIGHT * a_i:
+        if abs(change) < NEAR * a_i:
             break
     pressure = p0 * exp(base + n * log((still + h1 * w) / a_i))
     sound = sqrt(gamma0 * r0 * (t0 - 0.5 * w * w / cp))

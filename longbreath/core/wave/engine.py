@@ -148,6 +148,7 @@ class Exhaust:
 class Scavenging:
     """A two-stroke's case: volume at bottom dead centre of what the piston sweeps out [m3, at its smallest], transfer table
     [m2] over a turn, and what lets the charge into the case: a table, or a reed with its coefficients out of and into the case.
+    strata: what leaves the cylinder holds (fresh share)^strata of fresh gas; 1 is well stirred, about 3 a good loop.
     """
 
     case_volume: float
@@ -155,12 +156,15 @@ class Scavenging:
     inlet: Array | None = None
     reed: Reed | None = None
     coefficients: tuple[float, float] = (0.7, 0.7)
+    strata: float = 1.0
 
     def __post_init__(self) -> None:
         if (self.inlet is None) == (self.reed is None):
             raise InputError("The case is let in by a disc or ports, or by a reed.", "inlet")
         if not self.case_volume > 0:
             raise InputError("A case has a volume.", "case_volume")
+        if not 1.0 <= self.strata <= 20.0:
+            raise InputError("Strata lie between 1 (well stirred) and 20.", "strata")
 
 
 @dataclass(frozen=True)

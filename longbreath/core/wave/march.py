@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 from longbreath.core.wave import duct, ends, joints, rooms
 from longbreath.core.wave.compiled import kernel
 from longbreath.core.wave.rooms import (
-    IN_BURNT, IN_ENERGY, IN_MASS, MID_GAMMA, MID_P, MID_R, MID_T, MID_Y, P_NOW,
+    IN_BURNT, IN_ENERGY, IN_MASS, MID_GAMMA, MID_P, MID_R, MID_T, OUT_Y, P_NOW,
 )  # fmt: skip
 from longbreath.core.wave.rows import (
     AREA, BURNED, CV_BURNED, CV_FRESH, ENERGY, F_BURNED, F_ENERGY, F_MASS, F_MOMENTUM, FRAC, GAM, HEAT, LEFT_FRAC,
@@ -165,7 +165,7 @@ def duct_gate(
     mass, energy, push, v, a = ends.gate(
         p, u, rho, gamma, area, into, out, state[MID_P], state[MID_T], state[MID_GAMMA], state[MID_R]
     )
-    burned = mass * (y if mass > 0.0 else state[MID_Y])
+    burned = mass * (y if mass > 0.0 else state[OUT_Y])
     put(w, i, side, mass, energy, push, burned, v, a)
     give(state, mass, energy, burned)
     count(sums, -mass, burned - mass, -energy, dt)
@@ -182,7 +182,7 @@ def room_gate(first: Any, other: Any, sums: Any, out: float, into: float, effici
     flow = ends.orifice(area, source[MID_P], source[MID_T], source[MID_GAMMA], source[MID_R], back)
     g = source[MID_GAMMA]
     energy = flow * g * source[MID_R] / (g - 1.0) * source[MID_T]
-    burned = flow * source[MID_Y]
+    burned = flow * source[OUT_Y]
     sign = 1.0 if forward else -1.0
     taken = 0.0
     if forward and efficiency > 0.0:

@@ -14,7 +14,7 @@ from longbreath.core.wave import march as kernels
 from longbreath.core.wave import rooms, rows
 from longbreath.core.wave.mesh import Array, Cells, Piece, continuous, mesh
 
-CFL = 0.85
+CFL = 0.92
 CONTRACTION = (0.62, 0.38)
 """Weisbach's vena contracta of a sudden narrowing, C_c = 0.62 + 0.38·(A2/A1)³ (from memory)."""
 
@@ -343,7 +343,8 @@ class Run:
         size = rooms.volume(constants, angle - constants[rooms.OFFSET])
         mass = start.pressure * size / (r * start.temperature)
         state[:3] = mass, mass * cv * start.temperature, mass * start.burned
-        state[rooms.MID_P], state[rooms.MID_T], state[rooms.MID_Y] = start.pressure, start.temperature, start.burned
+        state[rooms.MID_P], state[rooms.MID_T] = start.pressure, start.temperature
+        state[rooms.MID_Y] = state[rooms.OUT_Y] = start.burned
         state[rooms.MID_R], state[rooms.MID_GAMMA] = r, 1.0 + r / cv
         state[rooms.P_NOW] = start.pressure
 

@@ -16,17 +16,18 @@ from longbreath.core.wave.rows import CV_BURNED, CV_FRESH, R_BURNED, R_FRESH
 KIND, BASE, PISTON, CRANK, ROD, OFFSET, CYCLE = 0, 1, 2, 3, 4, 5, 6
 SURFACE, GIRTH, WALL_T, HEAT_FACTOR = 7, 8, 9, 10
 BURN_START, BURN_LENGTH, BURN_SHAPE, BURN_HEAT, TRAP = 11, 12, 13, 14, 15
-PUMP_FROM, PUMP_TO, STROKE = 16, 17, 18
-CONSTANTS = 19
+PUMP_FROM, PUMP_TO, STROKE, STRATA = 16, 17, 18, 19
+CONSTANTS = 20
 FIXED, STILL, CRANKED, ROTOR = 0.0, 1.0, 2.0, 3.0
 """Kinds: BASE is the smallest volume [m3] (of a crankcase the largest); PISTON its area [m2], negative under the piston,
-or a rotor's swept volume [m3]; SURFACE the wall's fixed area [m2], GIRTH what the piston's travel adds [m]."""
+or a rotor's swept volume [m3]; SURFACE the wall's fixed area [m2], GIRTH what the piston's travel adds [m]; STRATA k: what
+leaves has a fresh share of (1 − y)^k where the room's is 1 − y: 1 well stirred (also 0), more: the burned gas goes first."""
 
 # state of a room
 R_MASS, R_ENERGY, R_BURNT, D_MASS, D_ENERGY, D_BURNT = 0, 1, 2, 3, 4, 5
 MID_P, MID_T, MID_GAMMA, MID_R, MID_Y, IN_MASS, IN_ENERGY, IN_BURNT = 6, 7, 8, 9, 10, 11, 12, 13
-FRESH, WORK, PUMPING, TO_WALL, FROM_FUEL, P_MAX, TRAPPED, TRAPPED_BURNT, P_NOW = 14, 15, 16, 17, 18, 19, 20, 21, 22
-STATES = 23
+FRESH, WORK, PUMPING, TO_WALL, FROM_FUEL, P_MAX, TRAPPED, TRAPPED_BURNT, P_NOW, OUT_Y = 14, 15, 16, 17, 18, 19, 20, 21, 22, 23
+STATES = 24
 WIEBE = 6.908
 """Leaves a thousandth of the charge unburned at the end of the burn."""
 
@@ -80,6 +81,7 @@ def prepare(room: Any, state: Any, gas: Any, angle: float, dt: float, speed: flo
     state[MID_P] = (gamma - 1.0) * energy / volume(room, angle + half * speed)
     state[MID_T] = (gamma - 1.0) * energy / (mass * r)
     state[MID_GAMMA], state[MID_R], state[MID_Y] = gamma, r, y
+    state[OUT_Y] = 1.0 - (1.0 - y) ** room[STRATA] if room[STRATA] > 1.0 else y
 
 
 @kernel
