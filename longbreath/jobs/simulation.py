@@ -46,7 +46,7 @@ def row(point: Point) -> dict[str, Any]:
         "indicated_power_kw": point.indicated_power / 1e3, "brake_power_kw": point.brake_power / 1e3,
         "peak_pressure_kpa": point.peak_pressure / 1e3, "exhaust_temperature_k": point.exhaust_temperature,
         "peak_mach_intake": max(intake, default=0.0), "peak_mach_exhaust": max(exhaust, default=0.0),
-        "peak_mach": point.peak_mach, "energy_balance": point.balance, "mass_balance": point.mass_balance,
+        "peak_mach": point.peak_mach, "mean_temperature_k": point.temperature, "energy_balance": point.balance, "mass_balance": point.mass_balance,
         "steps": point.steps, "cells": point.cells,
     }  # fmt: skip
 

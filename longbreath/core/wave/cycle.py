@@ -35,7 +35,7 @@ class Point:
     speed [rad/s]; filling [1]: fresh gas taken in per cycle over displacement × density outside; delivered through the
     mouths; trapped and short_circuited [kg a cycle, all chambers, fresh]; residual share [1] of the trapped charge;
     pumping, indicated and brake mean effective pressure [Pa]; torques [N m], powers [W]; exhaust_temperature [K, by
-    energy]; peak_mach and traces (pressure [Pa], velocity [m/s]) by station; chamber_pressure (chambers, samples) [Pa];
+    energy]; peak_mach, mean temperature [K] and traces (pressure [Pa], velocity [m/s]) by station; chamber_pressure (chambers, samples) [Pa];
     balance: energy that is not accounted for over the heat set free [1]; change: last change of the cycle [1].
     """
 
@@ -64,6 +64,7 @@ class Point:
     steps: int
     cells: int
     peak_mach: dict[str, float] = field(default_factory=dict)
+    temperature: dict[str, float] = field(default_factory=dict)
     traces: dict[str, tuple[Array, Array]] = field(default_factory=dict)
     chamber_pressure: Array = field(default_factory=lambda: np.zeros((0, 0)))
 
@@ -174,7 +175,8 @@ def _point(
         to_walls=walls, balance=unexplained / max(fuel, abs(net), 1e-9), mass_balance=(gained[1] - arrived) / max(trapped, 1e-12),
         steps=int(m.clock[kernels.C_STEPS]),
         cells=sum(d.last - d.first + 1 for d, _, _ in run.net.parts.ducts),
-        peak_mach={name: float(m.peaks[k]) for k, (name, _) in enumerate(run.net.parts.stations)},
+        peak_mach={name: float(m.peaks[k, 0]) for k, (name, _) in enumerate(run.net.parts.stations)},
+        temperature={name: float(m.peaks[k, 1]) * speed / engine.cycle for k, (name, _) in enumerate(run.net.parts.stations)},
         traces={name: (m.traces[k, 0].copy(), m.traces[k, 1].copy()) for k, (name, _) in enumerate(run.net.parts.stations)},
         chamber_pressure=m.room_traces[made.chambers].copy(),
     )  # fmt: skip

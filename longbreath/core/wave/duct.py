@@ -42,7 +42,7 @@ def sharp(back: float, ahead: float) -> float:
 
 @kernel
 def walls(w: Any, gas: Any, last: int) -> None:
-    """Write the wall's drag [1/s] and warming [W/m3] of cells 1..last−1 from their present state.
+    """Write the wall's drag [1/s] and warming [W/m3, W] of cells 1..last−1 from their present state.
 
     Fanning friction f is the largest of laminar 16/Re, smooth 0.0791/Re^¼ (Blasius) and the fully rough wall; the film
     coefficient follows by Reynolds' and Colburn's analogy, St = f/2·Pr^(−2/3). Viscosity by Sutherland's law for air.
@@ -63,12 +63,14 @@ def walls(w: Any, gas: Any, last: int) -> None:
         fu = laminar if laminar > fu else fu
         w[DRAG + i] = 0.5 * (w[SKIN + i] * fu * four + w[LOSS + i] * speed)
         cp = gamma * r / (gamma - 1.0)
-        w[WARMING + i] = 0.5 * w[HEATING + i] * PRANDTL_FACTOR * fu * four * rho * cp * (w[WALL + i] - t)
+        warming = 0.5 * w[HEATING + i] * PRANDTL_FACTOR * fu * four * rho * cp * (w[WALL + i] - t)
+        w[WARMING + i] = warming
+        w[HEAT + i] = warming * w[VOLUME + i]
 
 
 @kernel
 def reconstruct(w: Any, dt: float, last: int) -> None:
-    """Face values half of dt [s] on, and the walls' force and heat, of cells 1..last−1 (their neighbours are read)."""
+    """Face values half of dt [s] on, and the walls' force, of cells 1..last−1 (their neighbours are read)."""
     for i in range(1, last):
         rho, u, p, y, gamma = w[RHO + i], w[VEL + i], w[PRS + i], w[FRAC + i], w[GAM + i]
         stiff = gamma * p
@@ -102,7 +104,6 @@ def reconstruct(w: Any, dt: float, last: int) -> None:
         w[RIGHT_FRAC + i] = n_y - h_y
         w[LEFT_FRAC + i + 1] = n_y + h_y
         w[FORCE + i] = n_p * widening - n_rho * n_u * drag * w[VOLUME + i]
-        w[HEAT + i] = warming * w[VOLUME + i]
 
 
 @kernel

@@ -273,12 +273,14 @@ def ghosts(m: Model) -> None:
 
 @kernel
 def write_down(m: Model, before: float, dt: float, held: Any) -> None:
-    """Peak Mach numbers, and samples of pressure and velocity at the stations and of pressure in the rooms, between two steps."""
+    """Peak Mach numbers, temperature × time, and samples of pressure and velocity at the stations and of pressure in the rooms, between two steps."""
     w, clock = m.work, m.clock
     n, rooms_n = m.stations.shape[0], m.states.shape[0]
     for k in range(n):
         i = m.stations[k]
-        m.peaks[k] = max(m.peaks[k], abs(w[VEL + i]) / w[SOUND + i])
+        m.peaks[k, 0] = max(m.peaks[k, 0], abs(w[VEL + i]) / w[SOUND + i])
+        r, _ = rooms.gas_of(m.gas, w[FRAC + i])
+        m.peaks[k, 1] += dt * w[PRS + i] / (w[RHO + i] * r)
     while clock[C_TAKEN] < m.room_traces.shape[1] and clock[C_NEXT] <= before + dt * (1.0 + 1e-12):
         j = int(clock[C_TAKEN])
         share = (clock[C_NEXT] - before) / dt
@@ -312,7 +314,7 @@ def march(m: Model, until: float, speed: float, cfl: float, most_steps: int, mou
     w, clock, gas = m.work, m.clock, m.gas
     last = m.duct_last[m.duct_last.shape[0] - 1] + 2 if m.duct_last.shape[0] > 0 else 1
     hold(m, held)
-    taken = 0
+    taken, warming = 0, 0.0
     while clock[C_TIME] < until * (1.0 - 1e-14):
         if taken >= most_steps:
             return TOO_MANY_STEPS
@@ -322,8 +324,9 @@ def march(m: Model, until: float, speed: float, cfl: float, most_steps: int, mou
             dt *= GENTLE
         if now + dt >= until or until - now - dt < 1e-3 * dt:
             dt = until - now
-        if clock[C_STEPS] % WALL_STEPS == 0:
+        if taken % WALL_STEPS == 0:
             duct.walls(w, gas, last)
+            warming = duct.total(w, HEAT, last)
         duct.reconstruct(w, dt, last)
         duct.fluxes(w, gas, last)
         angle = speed * now
@@ -337,10 +340,10 @@ def march(m: Model, until: float, speed: float, cfl: float, most_steps: int, mou
         for k in range(m.states.shape[0]):
             if not rooms.settle(m.rooms[k], m.states[k], gas, angle - m.rooms[k, rooms.OFFSET], dt, speed):
                 return EMPTY
-        clock[C_WALL_HEAT] += dt * duct.total(w, HEAT, last)
+        clock[C_WALL_HEAT] += dt * warming
         ghosts(m)
         clock[C_RATE] = duct.fastest(w, last)
-        if clock[C_STEPS] % WALL_STEPS == 0 and not duct.total(w, SOUND, last) < 1e12:
+        if taken % WALL_STEPS == 0 and not duct.total(w, SOUND, last) < 1e12:
             return NOT_A_NUMBER
         write_down(m, now, dt, held)
         clock[C_TIME] = now + dt

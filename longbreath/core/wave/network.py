@@ -281,7 +281,7 @@ class Run:
             duct_first=np.array([d.first for d, _, _ in parts.ducts], dtype=np.int64),
             duct_last=np.array([d.last for d, _, _ in parts.ducts], dtype=np.int64),
             stations=np.array([s[1] for s in parts.stations], dtype=np.int64),
-            peaks=np.zeros(len(parts.stations)),
+            peaks=np.zeros((len(parts.stations), 2)),
             traces=np.zeros((len(parts.stations), 2, max(samples, 1))),
             room_traces=np.zeros((count, samples)),
             clock=np.zeros(8),

@@ -90,7 +90,7 @@ def test_a_converging_nozzle_passes_the_isentropic_flow_choked_or_not(back: floa
     run.march(0.15)
     expected = 0.0796580 if back > 100e3 else CHOKED * area * 120e3 / sqrt(287.05 * 300.0)
     assert flow(run, duct)[-1] == pytest.approx(expected, rel=4e-3)
-    assert flow(run, duct) == pytest.approx(flow(run, duct)[-1], rel=1e-3)
+    assert flow(run, duct) == pytest.approx(flow(run, duct)[-1], rel=3e-3)
     assert mach(run, duct)[-1] == pytest.approx(0.354767 if back > 100e3 else 1.0, rel=0.05)
     total = run.read(duct, rows.PRS) * (1 + 0.2 * mach(run, duct) ** 2) ** 3.5
     assert total[:-3] == pytest.approx(120e3, rel=2e-3)
