@@ -13,6 +13,7 @@ import numpy as np
 from longbreath.core.gas import Gas
 from longbreath.core.sections import Section
 from longbreath.core.wave import rows
+from longbreath.core.wave.cycle import simulate
 from longbreath.core.wave.mesh import Piece
 from longbreath.core.wave.network import Network
 from longbreath.formats.wave_case import load_case, speeds
@@ -30,7 +31,11 @@ def exact(cells: int, sub: int = 400) -> np.ndarray:
     xi = ((np.arange(cells * sub) + 0.5) / (cells * sub) - 0.5) / 0.2
     a, tail = 1.4**0.5, u - (1.4 * p / left) ** 0.5
     fan = ((2 * a - 0.4 * xi) / 2.4 / a) ** 5
-    rho = np.select([xi < -a, xi < tail, xi < u, xi < shock], [np.ones_like(xi), fan, np.full_like(xi, left), np.full_like(xi, right)], 0.125)
+    rho = np.select(
+        [xi < -a, xi < tail, xi < u, xi < shock],
+        [np.ones_like(xi), fan, np.full_like(xi, left), np.full_like(xi, right)],
+        0.125,
+    )
     return rho.reshape(cells, sub).mean(1)
 
 
@@ -114,6 +119,19 @@ def heron() -> None:
               f"{cells * steps / seconds / 2e6:.1f} M cell updates/s a core, ends and chambers included")  # fmt: skip
 
 
+def growth() -> None:
+    """What a step costs as the same engine is cut into more cells: ends and chambers a fixed part, the rest in proportion."""
+    case = load_case(HERON)
+    for cell in (22.0, 11.0, 5.5, 2.75):
+        engine = case.model_copy(update={"cell_mm": cell}).to_engine()
+        simulate(engine, 600.0, most=1)
+        begun = time.perf_counter()
+        point = simulate(engine, 600.0, most=2)
+        each = (time.perf_counter() - begun) / point.steps
+        print(f"Heron, {point.cells} cells: {each * 1e6:.0f} µs a step")
+
+
 if __name__ == "__main__":
     shock_tubes()
     heron()
+    growth()

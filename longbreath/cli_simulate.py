@@ -27,10 +27,17 @@ def _file(case: str) -> Path:
 
 @click.command()
 @click.argument("case", required=False)
-@click.option("--rpm", help="Speeds: from:to:step as 1500:7000:400, or a list as 3000,4500. Without it those of the case.")
+@click.option(
+    "--rpm", help="Speeds: from:to:step as 1500:7000:400, or a list as 3000,4500. Without it those of the case."
+)
 @click.option("--json", "as_json", is_flag=True, help="Everything as JSON instead of a table.")
 @click.option("--traces", is_flag=True, help="With --json: pressure and velocity at every station over the cycle.")
-@click.option("--tolerance", default=0.001, show_default=True, help="A cycle repeats if masses and work change less than this share.")
+@click.option(
+    "--tolerance",
+    default=0.001,
+    show_default=True,
+    help="A cycle repeats if masses and work change less than this share.",
+)
 @click.option("--cycles", default=60, show_default=True, help="Give up after so many cycles.")
 @click.option("--workers", type=int, help="Processes; all cores without it.")
 @click.option("--schema", is_flag=True, help="Print the JSON schema of a case and stop.")
@@ -59,7 +66,9 @@ def simulate(
         engine, speeds = read.to_engine(), wave_case.speeds(rpm or read.rpm)
         _check(tolerance, cycles, workers)
     except LongBreathError as error:
-        field = f"{error.field}: " if isinstance(error, InputError) and error.field not in ("", "case", "rpm") else ""
+        field = (
+            f"{error.field}: " if isinstance(error, InputError) and error.field not in ("", "case", "rpm") else ""
+        )
         click.echo(f"{field}{error.message}", err=True)
         raise SystemExit(EXIT_INPUT) from None
     from longbreath.core.wave.compiled import is_compiled
@@ -72,7 +81,9 @@ def simulate(
             engine, speeds, lambda _: bar.update(1), workers=workers, tolerance=tolerance, most=cycles
         )
     if as_json:
-        click.echo(json.dumps(simulation.as_json(read.name, done, tolerance, traces), ensure_ascii=False, indent=2))
+        click.echo(
+            json.dumps(simulation.as_json(read.name, done, tolerance, traces), ensure_ascii=False, indent=2)
+        )
     else:
         click.echo("\n".join(simulation.table(done)))
         click.echo("For ranking designs and finding tuned speeds; not the absolute power of a real engine.")

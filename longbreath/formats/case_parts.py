@@ -236,6 +236,23 @@ class BoreAndStroke(Part):
                        self.wall_c + ZERO_CELSIUS, self.film_factor, (self.rotor_cc or 0.0) * 1e-6)  # fmt: skip
 
 
+class BoostIn(Part):
+    """A steady compressor before the inlet."""
+
+    pressure_ratio: Annotated[float, Field(ge=1, le=6)]
+    efficiency: Coefficient = 0.7
+    cooler_effectiveness: Annotated[float, Field(ge=0, le=1)] = 0.0
+
+
+class TurbineIn(Part):
+    """A steady turbine between the collectors and the system."""
+
+    area_mm2: Positive
+    efficiency: Annotated[float, Field(gt=0, lt=1)] = 0.65
+    inlet_l: Positive = 0.5
+    outlet_l: Positive = 0.5
+
+
 class IntakeIn(Part):
     """The inlet side. `runners`: one line for all cylinders, or one each, from the plenum to the valve."""
 
@@ -245,6 +262,7 @@ class IntakeIn(Part):
     mouth_loss_k: NotNegative = 0.03
     runner_loss_k: NotNegative = 0.1
     temperature_c: float = 40.0
+    boost: BoostIn | None = None
     valves: IntakeValves | None = None
     ports: SidePorts | None = None
 
@@ -258,6 +276,7 @@ class ExhaustIn(Part):
     system: list[Item] = []
     temperature_c: float = 600.0
     wall_c: float = 400.0
+    turbine: TurbineIn | None = None
     valves: ExhaustValves | None = None
     piston_ports: PistonPorts | None = None
     ports: SidePorts | None = None

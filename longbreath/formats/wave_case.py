@@ -14,11 +14,32 @@ from longbreath.core.constants import ZERO_CELSIUS
 from longbreath.core.errors import InputError
 from longbreath.core.gas import AIR, BURNED, Gas
 from longbreath.core.wave import openings
-from longbreath.core.wave.engine import Air, Burn, Engine, Exhaust, Friction, Intake, Scavenging, burn_heat
+from longbreath.core.wave.engine import (
+    Air,
+    Boost,
+    Burn,
+    Engine,
+    Exhaust,
+    Friction,
+    Intake,
+    Scavenging,
+    Turbine,
+    burn_heat,
+)
 from longbreath.core.wave.mesh import Array
 from longbreath.core.wave.network import Reed
 from longbreath.formats.case_parts import (
-    AirIn, BoreAndStroke, BurnIn, CaseIn, ExhaustIn, FrictionIn, GasIn, IntakeIn, Part, SidePorts, line,
+    AirIn,
+    BoreAndStroke,
+    BurnIn,
+    CaseIn,
+    ExhaustIn,
+    FrictionIn,
+    GasIn,
+    IntakeIn,
+    Part,
+    SidePorts,
+    line,
 )  # fmt: skip
 
 FORMAT = "longbreath-simulation-case/1"
@@ -53,7 +74,9 @@ class Case(Part):
         heating, stoichiometric = FUELS[self.burn.fuel]
         intake_wall = self.intake.temperature_c + ZERO_CELSIUS
         exhaust_wall = self.exhaust.wall_c + ZERO_CELSIUS
-        groups = self.exhaust.groups or ([list(range(1, count + 1))] if self.exhaust.collector else [[k + 1] for k in range(count)])
+        groups = self.exhaust.groups or (
+            [list(range(1, count + 1))] if self.exhaust.collector else [[k + 1] for k in range(count)]
+        )
         pressure = self.air.pressure_kpa * 1e3
         return Engine(
             name=self.name, kind=e.kind, chamber=e.chamber(), cylinders=count,
@@ -61,11 +84,12 @@ class Case(Part):
             intake=Intake(
                 [line(r, intake_wall) for r in self.intake.runners], line(self.intake.inlet, intake_wall),
                 self.intake.plenum_l / 1e3 if self.intake.plenum_l else None, self.intake.mouth_loss_k,
-                self.intake.runner_loss_k, self.intake.temperature_c + ZERO_CELSIUS,
+                self.intake.runner_loss_k, self.intake.temperature_c + ZERO_CELSIUS, self._boost(),
             ),
             exhaust=Exhaust(
                 [line(p, exhaust_wall) for p in self.exhaust.primaries], groups, line(self.exhaust.collector, exhaust_wall),
                 line(self.exhaust.system, exhaust_wall), self.exhaust.temperature_c + ZERO_CELSIUS,
+                self._turbine(),
             ),
             intake_table=self._intake_table(), exhaust_table=self._exhaust_table(), scavenging=self._scavenging(),
             burn=Burn(radians(self.burn.start_before_tdc_deg), radians(self.burn.length_deg), self.burn.shape,
@@ -76,6 +100,14 @@ class Case(Part):
             cell=self.cell_mm / 1e3, fresh=Gas("fresh", self.fresh.gamma, self.fresh.r_j_kg_k),
             burned=Gas("burned", self.burned.gamma, self.burned.r_j_kg_k), port_volume=POCKET_CC * 1e-6,
         )  # fmt: skip
+
+    def _boost(self) -> Boost | None:
+        b = self.intake.boost
+        return None if b is None else Boost(b.pressure_ratio, b.efficiency, b.cooler_effectiveness)
+
+    def _turbine(self) -> Turbine | None:
+        t = self.exhaust.turbine
+        return None if t is None else Turbine(t.area_mm2 * 1e-6, t.efficiency, t.inlet_l / 1e3, t.outlet_l / 1e3)
 
     def _intake_table(self) -> Array | None:
         if self.engine.kind == "two-stroke":
@@ -115,7 +147,9 @@ class Case(Part):
             r = c.reed
             reed = Reed(r.frequency_hz, r.damping, r.full_kpa * 1e3, r.most_lift_mm / 1e3, r.width_mm / 1e3)
             coefficients = (r.coefficient_out, r.coefficient_in)
-        return Scavenging(c.volume_bdc_cc * 1e-6, c.transfers.table(self.engine), inlet, reed, coefficients, c.strata)
+        return Scavenging(
+            c.volume_bdc_cc * 1e-6, c.transfers.table(self.engine), inlet, reed, coefficients, c.strata
+        )
 
 
 def _side(ports: SidePorts | None, side: str) -> Array:
@@ -131,7 +165,9 @@ def read_case(text: str) -> Case:
     try:
         return Case.model_validate(json.loads(text))
     except json.JSONDecodeError as error:
-        raise InputError(f"This is not JSON: {error.msg} in line {error.lineno}, column {error.colno}.", "case") from None
+        raise InputError(
+            f"This is not JSON: {error.msg} in line {error.lineno}, column {error.colno}.", "case"
+        ) from None
     except ValidationError as error:
         raise InputError("\n".join(_said(e) for e in error.errors()), "case") from None
 
@@ -151,7 +187,9 @@ def load_case(path: Path) -> Case:
     try:
         text = path.read_text(encoding="utf-8")
     except OSError as error:
-        raise InputError(f"{path} cannot be read: {(error.strerror or 'unknown reason').lower()}.", "case") from None
+        raise InputError(
+            f"{path} cannot be read: {(error.strerror or 'unknown reason').lower()}.", "case"
+        ) from None
     except UnicodeDecodeError:
         raise InputError(f"{path} is not UTF-8 text.", "case") from None
     return read_case(text)
@@ -168,7 +206,9 @@ def speeds(text: str) -> list[float]:
         else:
             found = [float(x) for x in text.split(",")]
     except ValueError:
-        raise InputError(f"“{text}” is not from:to:step in rpm, as 1500:7000:400, nor a list, as 3000,4500.", "rpm") from None
+        raise InputError(
+            f"“{text}” is not from:to:step in rpm, as 1500:7000:400, nor a list, as 3000,4500.", "rpm"
+        ) from None
     if not found or len(found) > 400 or min(found) < 100:
         raise InputError("Speeds are 100 rpm and more, no more than 400 of them.", "rpm")
     return [n * pi / 30.0 for n in found]

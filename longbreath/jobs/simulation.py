@@ -46,7 +46,8 @@ def row(point: Point) -> dict[str, Any]:
         "indicated_power_kw": point.indicated_power / 1e3, "brake_power_kw": point.brake_power / 1e3,
         "peak_pressure_kpa": point.peak_pressure / 1e3, "exhaust_temperature_k": point.exhaust_temperature,
         "peak_mach_intake": max(intake, default=0.0), "peak_mach_exhaust": max(exhaust, default=0.0),
-        "peak_mach": point.peak_mach, "mean_temperature_k": point.temperature, "energy_balance": point.balance, "mass_balance": point.mass_balance,
+        "peak_mach": point.peak_mach, "mean_temperature_k": point.temperature,
+        "energy_balance": point.balance, "mass_balance": point.mass_balance,
         "steps": point.steps, "cells": point.cells,
     }  # fmt: skip
 
@@ -64,7 +65,9 @@ def as_json(case: str, done: Sequence[Done], tolerance: float, traces: bool) -> 
                 name: {"pressure_kpa": [round(float(x) / 1e3, 3) for x in p], "velocity_m_s": [round(float(x), 3) for x in u]}
                 for name, (p, u) in item.point.traces.items()
             }  # fmt: skip
-            found["chamber_pressure_kpa"] = [[round(float(x) / 1e3, 2) for x in c] for c in item.point.chamber_pressure]
+            found["chamber_pressure_kpa"] = [
+                [round(float(x) / 1e3, 2) for x in c] for c in item.point.chamber_pressure
+            ]
         rows.append(found)
     return {"format": "longbreath-simulation-result/1", "case": case, "tolerance": tolerance, "speeds": rows}
 
@@ -79,7 +82,9 @@ def table(done: Sequence[Done]) -> list[str]:
             continue
         values = row(item.point)
         cells = [shown.format(values[key]).rjust(w) for (key, _, shown), w in zip(COLUMNS, widths, strict=True)]
-        note = "" if item.point.converged else f"  did not repeat: still changing by {item.point.change:.1%} a cycle"
+        note = (
+            "" if item.point.converged else f"  did not repeat: still changing by {item.point.change:.1%} a cycle"
+        )
         lines.append("  ".join(cells) + note)
     return lines
 

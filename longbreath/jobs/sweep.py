@@ -84,8 +84,7 @@ def sweep(
                     yield _done(waiting.pop(future), future)
         finally:
             stop.set()
-            for future in waiting:
-                future.cancel()
+            pool.shutdown(cancel_futures=True)
 
 
 def _done(task: Task, future: Future[Point]) -> Done:
@@ -99,4 +98,3 @@ def points(tasks: Sequence[Task], **options: Any) -> list[Done]:
     """All tasks of a sweep in the caller's order."""
     found = {done.task.key: done for done in sweep(tasks, **options)}
     return [found[t.key] for t in tasks]
-

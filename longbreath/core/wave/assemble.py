@@ -7,7 +7,7 @@ from math import pi
 
 from longbreath.core.errors import InputError
 from longbreath.core.wave import rooms
-from longbreath.core.wave.engine import Box, Engine, Line, Throttle
+from longbreath.core.wave.engine import Box, Engine, Line, Throttle, Turbine
 from longbreath.core.wave.mesh import Array, Piece
 from longbreath.core.wave.network import Duct, End, Network, Start
 
@@ -120,8 +120,10 @@ def _join(net: Network, before: End, between: Box | Throttle, after: Duct, start
 def _intake(engine: Engine, made: Built) -> list[End]:
     """The runners' ends at the ports."""
     net, intake = made.net, engine.intake
-    outside = Start(engine.air.pressure, engine.air.temperature)
-    warm = Start(engine.air.pressure, intake.temperature)
+    pressure, temperature = engine.air.pressure, engine.air.temperature
+    if intake.boost is not None:
+        pressure, temperature = intake.boost.supply(engine.air, engine.fresh)
+    outside, warm = Start(pressure, temperature), Start(pressure, max(intake.temperature, temperature))
     room = net.atmosphere(outside)
     if intake.plenum is None:
         if intake.inlet:
@@ -166,13 +168,27 @@ def _exhaust(engine: Engine, made: Built) -> list[End]:
         first, last = lay(net, exhaust.collector, hot, f"collector {j + 1}")
         _merge(net, merging, first)
         ends.append(last)
+    if exhaust.turbine is not None and not exhaust.system:
+        raise InputError("Behind a turbine there is a pipe: give the system.", "system")
     if exhaust.system:
         first, last = lay(net, exhaust.system, hot, "system")
-        _merge(net, ends, first)
+        if exhaust.turbine is not None:
+            _turbine(net, exhaust.turbine, ends, first, hot)
+        else:
+            _merge(net, ends, first)
         ends = [last]
     for end in ends:
         made.mouths.append(net.open_end(end, behind, 0.5))
     return ports
+
+
+def _turbine(net: Network, turbine: Turbine, ends: list[End], into: End, start: Start) -> None:
+    """Housing before, the turbine as a gate that takes work out, housing behind."""
+    before, behind = net.volume(turbine.inlet, start), net.volume(turbine.outlet, start)
+    for end in ends:
+        net.open_end(end, before, 0.5)
+    net.gate(before, other=behind, out_area=turbine.area, in_area=turbine.area, efficiency=turbine.efficiency)
+    net.open_end(into, behind, 0.5)
 
 
 def _merge(net: Network, ends: list[End], into: End) -> None:

@@ -9,13 +9,14 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any, TypeVar, cast
 
 import numba
-from numba.core import config
+from numba.core import config as numba_config
 
 F = TypeVar("F", bound=Callable[..., Any])
 HERE = Path(__file__).parent
+config: Any = numba_config
 
 
 def fingerprint() -> str:
@@ -37,10 +38,10 @@ def kernel(function: F) -> F:
     """
     before, config.CACHE_DIR = config.CACHE_DIR, str(CACHE)
     try:
-        made: F = numba.njit(cache=True, error_model="numpy")(function)
+        made: Any = numba.njit(cache=True, error_model="numpy")(function)
     finally:
         config.CACHE_DIR = before
-    return made
+    return cast(F, made)
 
 
 def is_compiled() -> bool:

@@ -32,11 +32,12 @@ class Cancelled(LongBreathError):
 class Point:
     """What one speed gives. Angles of traces count from cylinder 1's firing dead centre, one sample per share of the cycle.
 
-    speed [rad/s]; filling [1]: fresh gas taken in per cycle over displacement × density outside; delivered through the
-    mouths; trapped and short_circuited [kg a cycle, all chambers, fresh]; residual share [1] of the trapped charge;
-    pumping, indicated and brake mean effective pressure [Pa]; torques [N m], powers [W]; exhaust_temperature [K, by
-    energy]; peak_mach, mean temperature [K] and traces (pressure [Pa], velocity [m/s]) by station; chamber_pressure (chambers, samples) [Pa];
-    balance: energy that is not accounted for over the heat set free [1]; change: last change of the cycle [1].
+    speed [rad/s]; filling [1]: fresh gas taken in per cycle over displacement × density outside (one each by chamber);
+    trapped and short_circuited [kg a cycle, all chambers, fresh]; residual share [1] of the trapped charge; pumping,
+    indicated, friction and brake mean effective pressure [Pa]; torques [N m], powers [W]; peak_pressure [Pa];
+    exhaust_temperature [K, by energy]; to_walls [J a cycle]; turbine_power [W]; balance: energy that is not accounted for
+    over the heat set free [1], mass_balance likewise over the charge; peak_mach, mean temperature [K] and traces (pressure
+    [Pa], velocity [m/s]) by station; chamber_pressure (chambers, samples) [Pa]; change: last change of the cycle [1].
     """
 
     speed: float
@@ -59,6 +60,7 @@ class Point:
     peak_pressure: float
     exhaust_temperature: float
     to_walls: float
+    turbine_power: float
     balance: float
     mass_balance: float
     steps: int
@@ -143,7 +145,11 @@ def _point(
     swept, total = engine.chamber.swept, engine.displacement
     into = np.array([sum(m.gate_sums[g, kernels.S_FRESH_IN] - m.gate_sums[g, kernels.S_FRESH_OUT] for g in gates)
                      for gates in made.intake_gates])  # fmt: skip
-    lost = sum(m.gate_sums[g, kernels.S_FRESH_OUT] - m.gate_sums[g, kernels.S_FRESH_IN] for gates in made.exhaust_gates for g in gates)
+    lost = sum(
+        m.gate_sums[g, kernels.S_FRESH_OUT] - m.gate_sums[g, kernels.S_FRESH_IN]
+        for gates in made.exhaust_gates
+        for g in gates
+    )
     out_mass = sum(m.gate_sums[g, kernels.S_MASS] for gates in made.exhaust_gates for g in gates)
     out_energy = sum(m.gate_sums[g, kernels.S_ENERGY] for gates in made.exhaust_gates for g in gates)
     work = float(chambers[:, rooms.WORK].sum())
@@ -159,7 +165,8 @@ def _point(
     through = [m.gate_sums[g] for g in made.mouths]
     came = sum(float(s[kernels.S_ENERGY]) for s in through)
     arrived = sum(float(s[kernels.S_MASS]) for s in through)
-    unexplained = gained[0] - (fuel - walls - net + float(m.clock[kernels.C_WALL_HEAT]) + came)
+    taken = float(m.gate_sums[:, kernels.S_WORK].sum())
+    unexplained = gained[0] - (fuel - walls - net - taken + float(m.clock[kernels.C_WALL_HEAT]) + came)
     cp = engine.burned.heat_capacity
     return Point(
         speed=speed, converged=converged, cycles=cycles, change=change,
@@ -172,7 +179,8 @@ def _point(
         indicated_power=indicated * per_angle * speed, brake_power=brake * per_angle * speed,
         peak_pressure=peak,
         exhaust_temperature=float(out_energy / (out_mass * cp)) if out_mass > 0 else 0.0,
-        to_walls=walls, balance=unexplained / max(fuel, abs(net), 1e-9), mass_balance=(gained[1] - arrived) / max(trapped, 1e-12),
+        to_walls=walls, turbine_power=taken * speed / engine.cycle, balance=unexplained / max(fuel, abs(net), 1e-9),
+        mass_balance=(gained[1] - arrived) / max(trapped, 1e-12),
         steps=int(m.clock[kernels.C_STEPS]),
         cells=sum(d.last - d.first + 1 for d, _, _ in run.net.parts.ducts),
         peak_mach={name: float(m.peaks[k, 0]) for k, (name, _) in enumerate(run.net.parts.stations)},

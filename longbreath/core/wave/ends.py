@@ -165,7 +165,7 @@ def gate(
 
 @kernel
 def orifice(open_area: float, p0: float, t0: float, gamma: float, r: float, back: float) -> float:
-    """Mass flow [kg/s] from a reservoir [Pa, K] through an effective `open_area` [m2] to `back` [Pa]; isentropic, choked where it must."""
+    """Mass flow [kg/s] from a reservoir [Pa, K] through an effective `open_area` [m2] to `back` [Pa], isentropic or choked."""
     g1 = gamma - 1.0
     along = max(log(min(back / p0, 1.0)), log(2.0 / (gamma + 1.0)) * gamma / g1)
     bracket = exp(2.0 / gamma * along) - exp((gamma + 1.0) / gamma * along)

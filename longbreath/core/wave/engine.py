@@ -49,6 +49,38 @@ class Air:
 
 
 @dataclass(frozen=True)
+class Boost:
+    """A steady compressor before the inlet: pressure ratio and isentropic efficiency [1], effectiveness of the cooler [1]."""
+
+    ratio: float
+    efficiency: float = 0.7
+    cooling: float = 0.0
+
+    def __post_init__(self) -> None:
+        if not (self.ratio >= 1 and 0 < self.efficiency <= 1 and 0 <= self.cooling <= 1):
+            raise InputError("A pressure ratio from 1 up, an efficiency and a cooling up to 1.", "boost")
+
+    def supply(self, air: Air, gas: Gas) -> tuple[float, float]:
+        """Pressure [Pa] and temperature [K] behind compressor and cooler: T·(1 + (r^((γ−1)/γ) − 1)/η), cooled towards the room."""
+        rise = air.temperature * (self.ratio ** ((gas.gamma - 1.0) / gas.gamma) - 1.0) / self.efficiency
+        return air.pressure * self.ratio, air.temperature + rise * (1.0 - self.cooling)
+
+
+@dataclass(frozen=True)
+class Turbine:
+    """A steady turbine between collectors and system: effective area [m2], efficiency [1], volumes of its housings [m3]."""
+
+    area: float
+    efficiency: float = 0.65
+    inlet: float = 5e-4
+    outlet: float = 5e-4
+
+    def __post_init__(self) -> None:
+        if not (min(self.area, self.inlet, self.outlet) > 0 and 0 < self.efficiency < 1):
+            raise InputError("A turbine has an area, housings and an efficiency below 1.", "turbine")
+
+
+@dataclass(frozen=True)
 class Burn:
     """Wiebe burn: start before the firing dead centre [rad], length [rad], shape [1]; heat per mass of fresh gas [J/kg]."""
 
@@ -80,7 +112,9 @@ class Friction:
 
     def pressure(self, peak_pressure: float, piston_speed: float) -> float:
         """Friction mean effective pressure [Pa] at a peak pressure [Pa] and mean piston speed [m/s]."""
-        return self.constant + self.peak * peak_pressure + self.speed * piston_speed + self.square * piston_speed**2
+        return (
+            self.constant + self.peak * peak_pressure + self.speed * piston_speed + self.square * piston_speed**2
+        )
 
 
 @dataclass(frozen=True)
@@ -130,6 +164,7 @@ class Intake:
     mouth_loss: float = 0.03
     runner_loss: float = 0.1
     temperature: float = 310.0
+    boost: Boost | None = None
 
 
 @dataclass(frozen=True)
@@ -142,6 +177,7 @@ class Exhaust:
     collector: Line = ()
     system: Line = ()
     temperature: float = 850.0
+    turbine: Turbine | None = None
 
 
 @dataclass(frozen=True)
@@ -202,7 +238,9 @@ class Engine:
             raise InputError("The model takes 1 to 8 cylinders.", "cylinders")
         numbers = list(range(1, self.cylinders + 1))
         if sorted(self.firing_order) != numbers:
-            raise InputError(f"The firing order names each of the {self.cylinders} cylinders once.", "firing_order")
+            raise InputError(
+                f"The firing order names each of the {self.cylinders} cylinders once.", "firing_order"
+            )
         if sorted(k for group in self.exhaust.groups for k in group) != numbers:
             raise InputError(f"The exhaust groups name each of the {self.cylinders} cylinders once.", "groups")
         for name, lines in (("runners", self.intake.runners), ("primaries", self.exhaust.primaries)):

@@ -39,7 +39,7 @@ def subsonic_mach(number: float, gamma: float) -> float:
 def _step_at(
     v: float, p: float, u: float, rho: float, gamma: float, r: float, area: float, neck: float, to_area: float,
 ) -> Step:  # fmt: skip
-    """What a donor whose face has velocity v sends through a neck: m, v, a, p; receiver's velocity and p; T0; Mach number in the neck."""
+    """A donor at velocity v through a neck: its m, v, a, p; the receiver's velocity and p; T0; Mach number in the neck."""
     g1 = gamma - 1.0
     a_i = sqrt(gamma * p / rho)
     a = a_i + 0.5 * g1 * (u - v)

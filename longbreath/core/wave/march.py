@@ -8,12 +8,41 @@ from typing import Any, NamedTuple
 from longbreath.core.wave import duct, ends, joints, rooms
 from longbreath.core.wave.compiled import kernel
 from longbreath.core.wave.rooms import (
-    IN_BURNT, IN_ENERGY, IN_MASS, MID_GAMMA, MID_P, MID_R, MID_T, OUT_Y, P_NOW,
+    IN_BURNT,
+    IN_ENERGY,
+    IN_MASS,
+    MID_GAMMA,
+    MID_P,
+    MID_R,
+    MID_T,
+    OUT_Y,
+    P_NOW,
 )  # fmt: skip
 from longbreath.core.wave.rows import (
-    AREA, BURNED, CV_BURNED, CV_FRESH, ENERGY, F_BURNED, F_ENERGY, F_MASS, F_MOMENTUM, FRAC, GAM, HEAT, LEFT_FRAC,
-    LEFT_PRS, LEFT_RHO, LEFT_VEL, MASS, MOMENTUM, PRS, R_BURNED, R_FRESH, RHO, RIGHT_FRAC, RIGHT_PRS, RIGHT_RHO,
-    RIGHT_VEL, SOUND, SPEED, VEL, VOLUME,
+    BURNED,
+    ENERGY,
+    F_BURNED,
+    F_ENERGY,
+    F_MASS,
+    F_MOMENTUM,
+    FRAC,
+    GAM,
+    HEAT,
+    LEFT_FRAC,
+    LEFT_PRS,
+    LEFT_RHO,
+    LEFT_VEL,
+    MASS,
+    MOMENTUM,
+    PRS,
+    RHO,
+    RIGHT_FRAC,
+    RIGHT_PRS,
+    RIGHT_RHO,
+    RIGHT_VEL,
+    SOUND,
+    SPEED,
+    VEL,
 )  # fmt: skip
 
 OK, NOT_A_NUMBER, TOO_MANY_STEPS, EMPTY = 0, 1, 2, 3
@@ -77,7 +106,9 @@ def inside(w: Any, gas: Any, i: int, side: float) -> tuple[float, float, float, 
 
 
 @kernel
-def put(w: Any, i: int, side: float, mass: float, energy: float, push: float, burned: float, u: float, a: float) -> None:
+def put(
+    w: Any, i: int, side: float, mass: float, energy: float, push: float, burned: float, u: float, a: float
+) -> None:
     """Write the flows outwards through a duct end as fluxes of its face."""
     face = i + 1 if side > 0.0 else i
     w[F_MASS + face], w[F_MOMENTUM + face], w[F_ENERGY + face] = side * mass, push, side * energy
@@ -273,7 +304,7 @@ def ghosts(m: Model) -> None:
 
 @kernel
 def write_down(m: Model, before: float, dt: float, held: Any) -> None:
-    """Peak Mach numbers, temperature × time, and samples of pressure and velocity at the stations and of pressure in the rooms, between two steps."""
+    """Peak Mach numbers, temperature × time, samples of pressure and velocity at the stations and of pressure in the rooms."""
     w, clock = m.work, m.clock
     n, rooms_n = m.stations.shape[0], m.states.shape[0]
     for k in range(n):
@@ -306,7 +337,9 @@ def hold(m: Model, held: Any) -> None:
 
 
 @kernel
-def march(m: Model, until: float, speed: float, cfl: float, most_steps: int, mouth: Any, face: Any, held: Any) -> int:
+def march(
+    m: Model, until: float, speed: float, cfl: float, most_steps: int, mouth: Any, face: Any, held: Any
+) -> int:
     """Step the model on to the time `until` [s] with the crank at `speed` [rad/s]; returns a status.
 
     The step is cfl over the fastest wave of the last step per cell. Status: OK, NOT_A_NUMBER, TOO_MANY_STEPS, EMPTY.
@@ -350,4 +383,3 @@ def march(m: Model, until: float, speed: float, cfl: float, most_steps: int, mou
         clock[C_STEPS] += 1.0
         taken += 1
     return OK
-

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import log10, pi
@@ -80,7 +81,7 @@ def continuous(pieces: Sequence[Piece]) -> list[list[Piece]]:
     if not pieces:
         raise InputError("A pipe has at least one piece.", "pieces")
     runs = [[pieces[0]]]
-    for before, piece in zip(pieces, pieces[1:], strict=False):
+    for before, piece in itertools.pairwise(pieces):
         if abs(piece.entry.area / before.exit.area - 1.0) > STEP:
             runs.append([piece])
         else:
@@ -90,7 +91,9 @@ def continuous(pieces: Sequence[Piece]) -> list[list[Piece]]:
 
 def end_piece(section: Section, factor: float) -> Piece:
     """The end correction of an open end as a frictionless piece: `factor` radii [1] long."""
-    return Piece(factor * section.equal_area_diameter / 2.0, section, section, roughness=0.0, friction=0.0, heating=0.0)
+    return Piece(
+        factor * section.equal_area_diameter / 2.0, section, section, roughness=0.0, friction=0.0, heating=0.0
+    )
 
 
 def mesh(pieces: Sequence[Piece], cell: float) -> Cells:
@@ -113,7 +116,7 @@ def mesh(pieces: Sequence[Piece], cell: float) -> Cells:
     )
     spread = np.array([sum(_overlap(a, b, lo, hi) / (b - a) * p.loss / (hi - lo)
                            for p, lo, hi in zip(pieces, edges[:-1], edges[1:], strict=True))
-                       for a, b in zip(x[:-1], x[1:], strict=True)])  # fmt: skip
+                       for a, b in itertools.pairwise(x)])  # fmt: skip
     return Cells(
         area, volume, total / n, surface / volume, rough,
         np.array([pieces[k].friction for k in which]), spread,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from math import inf, pi
@@ -94,7 +95,7 @@ class Network:
     """A model under construction. `cell`: wanted cell length [m]; two gases, fresh and burned."""
 
     def __init__(self, cell: float = 0.01, fresh: Gas = AIR, burned: Gas = BURNED) -> None:
-        if not 1e-6 < cell:
+        if not cell > 1e-6:
             raise InputError("A cell has a length.", "cell")
         self.cell, self.fresh, self.burned = cell, fresh, burned
         self.parts = _Parts()
@@ -103,7 +104,7 @@ class Network:
     # --- ducts
 
     def duct(self, pieces: Sequence[Piece], start: Start | None = None, cell: float | None = None) -> Duct:
-        """A duct of pieces that meet without a step; `cell` [m] if not the network's. Raises InputError for a step or too many cells."""
+        """A duct of pieces that meet without a step; `cell` [m] if not the network's. Raises InputError for a step."""
         if len(continuous(pieces)) > 1:
             raise InputError("These pieces meet at a step; use pipe().", "pieces")
         cells = mesh(pieces, cell or self.cell)
@@ -122,7 +123,7 @@ class Network:
     def pipe(self, pieces: Sequence[Piece], start: Start | None = None, cell: float | None = None) -> list[Duct]:
         """Ducts for a row of pieces, joined by steps where their areas differ. Lengths [m]."""
         ducts = [self.duct(run, start, cell) for run in continuous(pieces)]
-        for a, b in zip(ducts, ducts[1:], strict=False):
+        for a, b in itertools.pairwise(ducts):
             self.step(a.finish, b.start)
         return ducts
 
@@ -200,7 +201,7 @@ class Network:
         return len(self.parts.gate_ints) - 1
 
     def open_end(self, end: End, room: int, loss: float = 0.5) -> int:
-        """An open end at a room: out at the room's pressure, in with a loss of `loss` [1] velocity heads (0.5 sharp, 0.03 bellmouth)."""
+        """An open end at a room: out at the room's pressure, in losing `loss` [1] velocity heads (0.5 sharp, 0.03 bellmouth)."""
         if loss < 0:
             raise InputError("A loss is not negative.", "loss")
         area = self.area(end)
@@ -256,7 +257,9 @@ class Run:
         work = np.zeros(rows.ROWS * rows.WIDTH)
         for row in (rows.RHO, rows.PRS, rows.LEFT_RHO, rows.LEFT_PRS, rows.MASS, rows.ENERGY, rows.SOUND,
                     rows.VOLUME, rows.PER_VOLUME, rows.FOUR_BY_D, rows.WALL):  # fmt: skip
-            work[row : row + rows.WIDTH] = 1.0  # cells between ducts are computed and thrown away; they must be harmless
+            work[row : row + rows.WIDTH] = (
+                1.0  # cells between ducts are computed and thrown away; they must be harmless
+            )
         work[rows.GAM : rows.GAM + rows.WIDTH] = 1.4
         for duct, cells, start in parts.ducts:
             self._fill_duct(work, duct, cells, start)
@@ -371,7 +374,9 @@ class Run:
             raise SolverError(f"The gas state broke down after {self.time * 1000:.2f} ms: look for a very steep cone, "
                               "a very small volume or an extreme pressure.")  # fmt: skip
         if status == kernels.EMPTY:
-            raise SolverError(f"A volume ran empty after {self.time * 1000:.2f} ms: it is too small for its openings.")
+            raise SolverError(
+                f"A volume ran empty after {self.time * 1000:.2f} ms: it is too small for its openings."
+            )
         if status == kernels.TOO_MANY_STEPS:
             raise SolverError(f"{most_steps} steps were not enough.")
         return int(self.model.clock[kernels.C_STEPS] - before)
@@ -383,7 +388,8 @@ class Run:
 
     def read(self, duct: Duct, row: int) -> Array:
         """A row of a duct's cells, see `rows` for what and its unit; shape (cells,)."""
-        return self.model.work[row + duct.first : row + duct.last + 1].copy()
+        found: Array = self.model.work[row + duct.first : row + duct.last + 1].copy()
+        return found
 
     def total(self, row: int) -> float:
         """Sum of a conserved row over all ducts [its unit]."""

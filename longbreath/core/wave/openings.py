@@ -62,8 +62,8 @@ class ValveFlow:
         lifts = np.array([x for x in self.lifts if x > 0])
         values = np.array(self.out_of if out else self.into)[-len(lifts) :] if len(lifts) else np.array([])
         areas = values * self.gear.curtain(1.0) * lifts
-        found: Array = np.interp(lift, np.concatenate([[0.0], lifts]), np.concatenate([[0.0], areas]))
-        return found
+        xs, ys = np.concatenate([[0.0], lifts]), np.concatenate([[0.0], areas])
+        return np.array(np.interp(lift, xs, ys), dtype=np.float64)
 
 
 def usual_flow(gear: ValveGear, scale: float = 1.0) -> ValveFlow:
@@ -74,7 +74,8 @@ def usual_flow(gear: ValveGear, scale: float = 1.0) -> ValveFlow:
 
 
 def _wheel(period: float, points: int = POINTS) -> Array:
-    return np.arange(points) * (period / points)
+    found = np.linspace(0.0, period, points, endpoint=False, dtype=np.float64)
+    return found
 
 
 def _inside(angle: Array, opens: float, closes: float, period: float) -> Array:
@@ -140,7 +141,9 @@ def piston_ports(
     instead, and depth is that of the lower edge above bottom dead centre. One turn of the crank.
     """
     if not (0 < depth < stroke and height > 0 and width > 0 and 0 < coefficient <= 1):
-        raise InputError("A port lies inside the stroke and has a width, a height and a coefficient up to 1.", "depth")
+        raise InputError(
+            "A port lies inside the stroke and has a width, a height and a coefficient up to 1.", "depth"
+        )
     below = piston_depth(_wheel(TURN), stroke, rod)
     uncovered = np.clip((stroke - below if top else below) - depth, 0.0, height)
     row = coefficient * width * uncovered

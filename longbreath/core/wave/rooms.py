@@ -26,7 +26,18 @@ leaves has a fresh share of (1 − y)^k where the room's is 1 − y: 1 well stir
 # state of a room
 R_MASS, R_ENERGY, R_BURNT, D_MASS, D_ENERGY, D_BURNT = 0, 1, 2, 3, 4, 5
 MID_P, MID_T, MID_GAMMA, MID_R, MID_Y, IN_MASS, IN_ENERGY, IN_BURNT = 6, 7, 8, 9, 10, 11, 12, 13
-FRESH, WORK, PUMPING, TO_WALL, FROM_FUEL, P_MAX, TRAPPED, TRAPPED_BURNT, P_NOW, OUT_Y = 14, 15, 16, 17, 18, 19, 20, 21, 22, 23
+FRESH, WORK, PUMPING, TO_WALL, FROM_FUEL, P_MAX, TRAPPED, TRAPPED_BURNT, P_NOW, OUT_Y = (
+    14,
+    15,
+    16,
+    17,
+    18,
+    19,
+    20,
+    21,
+    22,
+    23,
+)
 STATES = 24
 WIEBE = 6.908
 """Leaves a thousandth of the charge unburned at the end of the burn."""
@@ -86,10 +97,8 @@ def prepare(room: Any, state: Any, gas: Any, angle: float, dt: float, speed: flo
 
 @kernel
 def film(volume_now: float, pressure: float, temperature: float, stroke_speed: float) -> float:
-    """Hohenberg's film coefficient [W/(m2 K)]: 130·V^−0.06·p^0.8·T^−0.4·(v + 1.4)^0.8, p in bar; V [m3], T [K], v mean piston speed [m/s]."""
-    return (
-        130.0 * volume_now**-0.06 * (pressure * 1e-5) ** 0.8 * temperature**-0.4 * (stroke_speed + 1.4) ** 0.8
-    )
+    """Hohenberg's film [W/(m2 K)]: 130·V^−0.06·p^0.8·T^−0.4·(v + 1.4)^0.8; p in bar, V [m3], T [K], piston speed v [m/s]."""
+    return 130.0 * volume_now**-0.06 * (pressure * 1e-5) ** 0.8 * temperature**-0.4 * (stroke_speed + 1.4) ** 0.8
 
 
 @kernel

@@ -14,7 +14,9 @@ class Riemann:
     def __init__(self, left: tuple[float, float, float], right: tuple[float, float, float], gamma: float) -> None:
         self.left, self.right, self.g = left, right, gamma
         self.sound = [sqrt(gamma * s[2] / s[0]) for s in (left, right)]
-        self.p = brentq(lambda p: self._f(p, 0) + self._f(p, 1) + right[1] - left[1], 1e-12, 1e9, xtol=1e-14, rtol=1e-13)
+        self.p = brentq(
+            lambda p: self._f(p, 0) + self._f(p, 1) + right[1] - left[1], 1e-12, 1e9, xtol=1e-14, rtol=1e-13
+        )
         self.u = 0.5 * (left[1] + right[1]) + 0.5 * (self._f(self.p, 1) - self._f(self.p, 0))
 
     def _f(self, p: float, side: int) -> float:
@@ -42,7 +44,9 @@ class Riemann:
                 found = np.where(out & (sign * (xi - speed) < 0), rho, found)
             else:
                 tail = self.u - sign * a * (self.p / pk) ** ((g - 1) / (2 * g))
-                fan = rho * np.maximum(2 / (g + 1) + sign * (g - 1) / ((g + 1) * a) * (u - xi), 1e-9) ** (2 / (g - 1))
+                fan = rho * np.maximum(2 / (g + 1) + sign * (g - 1) / ((g + 1) * a) * (u - xi), 1e-9) ** (
+                    2 / (g - 1)
+                )
                 found = np.where(out & (sign * (xi - tail) < 0), fan, found)
                 found = np.where(out & (sign * (xi - (u - sign * a)) < 0), rho, found)
         return found

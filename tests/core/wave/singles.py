@@ -19,7 +19,9 @@ INTAKE, EXHAUST = ValveGear(2, 0.034, 0.0295, 0.006), ValveGear(2, 0.029, 0.025,
 
 def intake_table(closes: float = 56.0, scale: float = 1.0, opens: float = 20.0) -> Any:
     """Intake opening; angles [°] before top and after bottom dead centre, coefficients scaled [1]."""
-    return openings.poppet(2 * pi - radians(opens), 3 * pi + radians(closes), openings.usual_flow(INTAKE, scale), 0.0095)
+    return openings.poppet(
+        2 * pi - radians(opens), 3 * pi + radians(closes), openings.usual_flow(INTAKE, scale), 0.0095
+    )
 
 
 def single(runner: float = 0.35, cell: float = 0.015, **changes: Any) -> Engine:

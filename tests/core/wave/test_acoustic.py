@@ -52,7 +52,9 @@ def test_a_smooth_pulse_is_carried_at_second_order() -> None:
 
 @pytest.mark.parametrize(("end", "sign"), [("closed", 1.0), ("open", -1.0)])
 @pytest.mark.parametrize(("cells", "kept"), [(200, 96.2573), (400, 98.7316)])
-def test_reflection_has_the_right_sign_delay_and_hardly_any_loss(end: str, sign: float, cells: int, kept: float) -> None:
+def test_reflection_has_the_right_sign_delay_and_hardly_any_loss(
+    end: str, sign: float, cells: int, kept: float
+) -> None:
     """Back at x = 0.3 after 1.4 m; clawpack's own scheme keeps 96.3 and 98.7 of 100 Pa at these cells (run separately)."""
     run, duct = pipe(cells, end)
     launch(run, duct)
@@ -101,13 +103,19 @@ def test_a_fork_of_three_equal_pipes_reflects_a_third() -> None:
     run = net.build()
     launch(run, ducts[0], 1.0, 0.5, 0.08)
     run.march(0.9 / A)
-    assert np.sum(run.read(ducts[0], rows.PRS) - P0) / np.sum(pulse(centres(run, ducts[0]), 1.0, 0.5, 0.08)) == pytest.approx(-1 / 3, abs=0.02)
+    assert np.sum(run.read(ducts[0], rows.PRS) - P0) / np.sum(
+        pulse(centres(run, ducts[0]), 1.0, 0.5, 0.08)
+    ) == pytest.approx(-1 / 3, abs=0.02)
     for duct in ducts[1:]:
         assert (run.read(duct, rows.PRS) - P0).max() == pytest.approx(2 / 3, rel=0.02)
 
 
-@pytest.mark.parametrize(("ratio", "closed", "opened"), [(1.01, 1.02009, 0.990085), (1.1, 1.20845, 0.907896), (1.2, 1.43335, 0.829280)])
-def test_a_strong_wave_is_thrown_back_by_the_law_of_simple_waves(ratio: float, closed: float, opened: float) -> None:
+@pytest.mark.parametrize(
+    ("ratio", "closed", "opened"), [(1.01, 1.02009, 0.990085), (1.1, 1.20845, 0.907896), (1.2, 1.43335, 0.829280)]
+)
+def test_a_strong_wave_is_thrown_back_by_the_law_of_simple_waves(
+    ratio: float, closed: float, opened: float
+) -> None:
     """X_s = 2·X − 1 at a wall, X_r = 2 − X from an open end, X = (p/p0)^(1/7): first principles, before steepening."""
     x_in = ratio ** (1 / 7)
     for end, expected in (("closed", closed), ("open", opened)):
@@ -145,7 +153,9 @@ def test_an_organ_pipe_sounds_at_its_length_with_the_end_correction(factor: floa
     run = net.build()
     shape = 50.0 * np.cos(pi / 2.0 * centres(run, duct) / (length + factor * diameter / 2))
     run.set_cells(duct, RHO + shape / A**2, np.zeros_like(shape), P0 + shape)
-    assert ring(run, duct, 2, 0.06, 1500) == pytest.approx(A / (4.0 * (length + factor * diameter / 2.0)), rel=0.01), name
+    assert ring(run, duct, 2, 0.06, 1500) == pytest.approx(
+        A / (4.0 * (length + factor * diameter / 2.0)), rel=0.01
+    ), name
 
 
 def test_a_volume_and_a_neck_ring_at_the_exact_frequency() -> None:
@@ -159,7 +169,7 @@ def test_a_volume_and_a_neck_ring_at_the_exact_frequency() -> None:
         net.open_end(duct.finish, net.atmosphere(REST), loss=0.0)
         run = net.build()
         area = section.entry.area
-        k = brentq(lambda k, size=size: tan(k * 0.35) - area / (size * k), 1e-3, 4.4)
+        k = brentq(lambda k, size=size, area=area: tan(k * 0.35) - area / (size * k), 1e-3, 4.4)
         exact = k * A / (2 * pi)
         assert ring(run, duct, 2, 8 / exact, 1500) == pytest.approx(exact, rel=0.01)
         if size > 1e-3:

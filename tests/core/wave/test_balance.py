@@ -5,24 +5,31 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from longbreath.core.sections import round_section
 from longbreath.core.wave import rooms, rows
 from longbreath.core.wave.march import C_WALL_HEAT
 from longbreath.core.wave.mesh import Piece
 from longbreath.core.wave.network import Network, Reed, Run, Start
-from longbreath.core.sections import round_section
 from tests.core.wave.pipes import smooth
 
 
 def totals(run: Run) -> np.ndarray:
     """Mass, energy, burned gas of ducts and rooms."""
-    return np.array([run.total(row) + run.model.states[:, k].sum() for row, k in ((rows.MASS, 0), (rows.ENERGY, 1), (rows.BURNED, 2))])
+    return np.array(
+        [
+            run.total(row) + run.model.states[:, k].sum()
+            for row, k in ((rows.MASS, 0), (rows.ENERGY, 1), (rows.BURNED, 2))
+        ]
+    )
 
 
 def closed_model(heating: float = 0.0) -> Run:
     """Every kind of joint, no way out: volumes, a step, a throttle, a fork, a reed, two gases, a bang in the middle."""
     net = Network(0.01)
     hot, cold = Start(4e5, 900.0, 1.0), Start(1e5, 300.0)
-    one, two = net.pipe([Piece(0.3, round_section(0.03), round_section(0.05), heating=heating), smooth(0.2, 0.06)], hot)
+    one, two = net.pipe(
+        [Piece(0.3, round_section(0.03), round_section(0.05), heating=heating), smooth(0.2, 0.06)], hot
+    )
     three = net.duct([smooth(0.25, 0.04)], cold)
     net.step(two.finish, three.start, 4e-4)
     arms = [net.duct([smooth(0.3, 0.03, 0.05)], cold) for _ in range(2)]

@@ -31,7 +31,9 @@ def test_a_valve_flows_what_the_bench_measured() -> None:
     assert flow.effective(np.array([0.006]), out=True)[0] < got[3]
 
 
-@pytest.mark.parametrize(("shape", "mean"), [("sine squared", 0.5), ("parabola", 2 / 3), ("polynomial", 3 * pi / 16)])
+@pytest.mark.parametrize(
+    ("shape", "mean"), [("sine squared", 0.5), ("parabola", 2 / 3), ("polynomial", 3 * pi / 16)]
+)
 def test_lift_shapes_have_their_mean_lift(shape: str, mean: float) -> None:
     """∫sin², ∫4x(1−x) = 2/3, ∫(4x(1−x))^1.5 = 3π/16 (closed forms)."""
     x = (np.arange(20000) + 0.5) / 20000
@@ -106,7 +108,10 @@ def test_what_cannot_be_is_refused_with_a_sentence(change: object, words: str) -
 def test_cells_have_the_volume_of_the_cone_and_the_losses_of_the_bend() -> None:
     """Volume against the frustum's closed form; K spread over the piece; wetted wall of the sections."""
     port = rounded_rectangle(0.046, 0.034, 0.009)
-    pieces = [Piece(0.3, round_section(0.04), round_section(0.08), loss=0.4), Piece(0.1, round_section(0.08), round_section(0.08))]
+    pieces = [
+        Piece(0.3, round_section(0.04), round_section(0.08), loss=0.4),
+        Piece(0.1, round_section(0.08), round_section(0.08)),
+    ]
     cells = mesh(pieces, 0.01)
     volume = volumes.frustum(round_section(0.04), round_section(0.08), 0.3) + 0.1 * round_section(0.08).area
     assert cells.volume.sum() == pytest.approx(volume, rel=1e-12)

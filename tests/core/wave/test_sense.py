@@ -10,9 +10,9 @@ import pytest
 
 from longbreath.cli_simulate import CASES
 from longbreath.core import tuning
+from longbreath.core.errors import InputError
 from longbreath.core.wave.cycle import Cancelled, Point, simulate
 from longbreath.core.wave.engine import Air, Burn, Engine
-from longbreath.core.errors import InputError
 from longbreath.formats.wave_case import read_case
 from tests.core.wave.singles import BORE, DURATION, RATIO, RPM, RUNNER, STROKE, intake_table, single
 
@@ -34,7 +34,9 @@ def test_a_longer_runner_fills_best_at_a_lower_speed_as_the_schools_say() -> Non
     found = []
     for length in (0.25, 0.35, 0.6):
         at = peak(speeds, [filling(single(length), n) for n in speeds])
-        helmholtz = tuning.helmholtz_speed(length, pi / 4 * RUNNER**2, pi / 4 * BORE**2 * STROKE, RATIO, 310.0) / RPM
+        helmholtz = (
+            tuning.helmholtz_speed(length, pi / 4 * RUNNER**2, pi / 4 * BORE**2 * STROKE, RATIO, 310.0) / RPM
+        )
         waves = [tuning.reflected_wave_speed(length, DURATION, 310.0, k, RUNNER) / RPM for k in (3, 4)]
         assert 0.9 * min(helmholtz, *waves) < at < 1.1 * max(helmholtz, *waves)
         assert at == pytest.approx(helmholtz, rel=0.1)
@@ -136,7 +138,8 @@ def test_a_rotary_chamber_breathes() -> None:
         "format": "longbreath-simulation-case/1", "name": "one rotor", "cell_mm": 15,
         "engine": {"kind": "rotary", "bore_mm": 80, "stroke_mm": 90, "rod_mm": 200, "compression_ratio": 9.8, "rotor_cc": 654},
         "intake": {"runners": [[side]], "ports": {"opens_deg": 32, "closes_deg": 320, "area_mm2": 1100}},
-        "exhaust": {"primaries": [[{"length_mm": 500, "diameter_mm": 45}]], "ports": {"opens_deg": -345, "closes_deg": 38, "area_mm2": 900}},
+        "exhaust": {
+            "primaries": [[{"length_mm": 500, "diameter_mm": 45}]], "ports": {"opens_deg": -345, "closes_deg": 38, "area_mm2": 900}},
     }  # fmt: skip
     found = simulate(read_case(json.dumps(rotary)).to_engine(), 5000 * RPM)
     assert found.converged

@@ -8,11 +8,11 @@ import numpy as np
 import pytest
 from scipy.optimize import brentq
 
+from longbreath.core.sections import round_section
 from longbreath.core.wave import rows
 from longbreath.core.wave.march import C_LONGEST
 from longbreath.core.wave.mesh import Piece
 from longbreath.core.wave.network import Duct, Network, Run, Start
-from longbreath.core.sections import round_section
 from tests.core.wave.pipes import AIR, smooth
 
 CHOKED = 0.684731
@@ -65,7 +65,9 @@ def test_wall_friction_is_blasius_in_a_smooth_pipe() -> None:
     """Drop over a metre of smooth 30 mm pipe against 0.316/Re^¼·L/D·½ρu² (Blasius, a handbook form from memory)."""
     net = Network(0.01, AIR, AIR)
     section = round_section(0.03)
-    duct = net.duct([Piece(1.0, section, section, roughness=0.0, heating=0.0)], Start(101000.0, 293.0, velocity=35.0))
+    duct = net.duct(
+        [Piece(1.0, section, section, roughness=0.0, heating=0.0)], Start(101000.0, 293.0, velocity=35.0)
+    )
     net.open_end(duct.start, net.atmosphere(Start(102000.0, 293.15)), 0.0)
     net.open_end(duct.finish, net.atmosphere(Start(101000.0, 293.15)), 0.0)
     run = net.build()
@@ -74,7 +76,9 @@ def test_wall_friction_is_blasius_in_a_smooth_pipe() -> None:
     reynolds = rho[50] * u[50] * 0.03 / 1.81e-5
     drop = run.read(duct, rows.PRS)[10] - run.read(duct, rows.PRS)[90]
     speeding = (rho * u * u)[90] - (rho * u * u)[10]
-    assert drop - speeding == pytest.approx(0.3164 / reynolds**0.25 * 0.8 / 0.03 * 0.5 * (rho * u * u)[50], rel=0.01)
+    assert drop - speeding == pytest.approx(
+        0.3164 / reynolds**0.25 * 0.8 / 0.03 * 0.5 * (rho * u * u)[50], rel=0.01
+    )
 
 
 @pytest.mark.parametrize("back", [110e3, 60e3])
@@ -102,7 +106,13 @@ def test_a_venturi_speeds_up_and_recovers_without_loss() -> None:
     p0, t0, m1 = 150e3, 300.0, 0.252994
     net = Network(0.005, AIR, AIR)
     duct = net.duct(
-        [smooth(0.2, wide), smooth(0.3, wide, narrow), smooth(0.1, narrow), smooth(0.3, narrow, wide), smooth(0.2, wide)],
+        [
+            smooth(0.2, wide),
+            smooth(0.3, wide, narrow),
+            smooth(0.1, narrow),
+            smooth(0.3, narrow, wide),
+            smooth(0.2, wide),
+        ],
         Start(145e3, 297.0, velocity=80.0),
     )
     net.open_end(duct.start, net.atmosphere(Start(p0, t0)), 0.0)
@@ -115,12 +125,16 @@ def test_a_venturi_speeds_up_and_recovers_without_loss() -> None:
     assert m[110] == pytest.approx(0.6, rel=0.01)
 
 
-@pytest.mark.parametrize(("number", "m2", "rise"), [(0.3, 0.215810, 1.02569), (0.5, 0.345317, 1.07730), (0.8, 0.492431, 1.23800)])
+@pytest.mark.parametrize(
+    ("number", "m2", "rise"), [(0.3, 0.215810, 1.02569), (0.5, 0.345317, 1.07730), (0.8, 0.492431, 1.23800)]
+)
 def test_a_sudden_widening_follows_borda_and_carnot(number: float, m2: float, rise: float) -> None:
     """Area ratio 1.3611: mass, momentum with p1 on the annulus, energy (first principles); K tends to (1 − A1/A2)²."""
     net = Network(0.01, AIR, AIR)
     p1, d = 1e5, 0.06
-    one, two = net.pipe([smooth(0.5, d), smooth(0.5, d * sqrt(1.361111))], Start(p1, 300.0, velocity=number * 340.0))
+    one, two = net.pipe(
+        [smooth(0.5, d), smooth(0.5, d * sqrt(1.361111))], Start(p1, 300.0, velocity=number * 340.0)
+    )
     lift = 1 + 0.2 * number**2
     net.open_end(one.start, net.atmosphere(Start(p1 * lift**3.5, 300.0 * lift)), 0.0)
     net.open_end(two.finish, net.atmosphere(Start(p1 * rise, 300.0)), 0.0)
@@ -133,14 +147,18 @@ def test_a_sudden_widening_follows_borda_and_carnot(number: float, m2: float, ri
 
 
 def test_a_narrowing_loses_what_its_vena_contracta_loses() -> None:
-    """K = (1/C_c − 1)² on the narrow pipe, C_c = 0.62 + 0.38·(A2/A1)³ (Weisbach, from memory): 0.21 at half the area; handbooks give 0.2 to 0.3."""
+    """K = (1/C_c − 1)² on the narrow pipe, C_c = 0.62 + 0.38·(A2/A1)³ (Weisbach, from memory).
+
+    0.25 at half the area; handbooks give 0.2 to 0.3."""
     net = Network(0.01, AIR, AIR)
     one, two = net.pipe([smooth(0.4, 0.06), smooth(0.4, 0.06 / sqrt(2.0))], Start(100e3, 300.0, velocity=20.0))
     net.open_end(one.start, net.atmosphere(Start(100.4e3, 300.0)), 0.0)
     net.open_end(two.finish, net.atmosphere(Start(100e3, 300.0)), 0.0)
     run = net.build()
     run.march(0.6)
-    total = [run.read(x, rows.PRS)[k] * (1 + 0.2 * mach(run, x)[k] ** 2) ** 3.5 for x, k in ((one, -15), (two, 20))]
+    total = [
+        run.read(x, rows.PRS)[k] * (1 + 0.2 * mach(run, x)[k] ** 2) ** 3.5 for x, k in ((one, -15), (two, 20))
+    ]
     head = 0.5 * (run.read(two, rows.RHO) * run.read(two, rows.VEL) ** 2)[20]
     k = (1 / (0.62 + 0.38 / 8) - 1) ** 2
     assert 0.2 < k < 0.3
@@ -151,7 +169,10 @@ def test_a_throttle_chokes() -> None:
     """A neck of a tenth of the pipe between 200 and 60 kPa passes the choked flow of its effective area."""
     neck = 1e-4
     net = Network(0.01, AIR, AIR)
-    one, two = net.duct([smooth(0.3, 0.0357)], Start(2e5, 300.0)), net.duct([smooth(0.3, 0.0357)], Start(6e4, 300.0))
+    one, two = (
+        net.duct([smooth(0.3, 0.0357)], Start(2e5, 300.0)),
+        net.duct([smooth(0.3, 0.0357)], Start(6e4, 300.0)),
+    )
     net.step(one.finish, two.start, neck)
     net.open_end(one.start, net.atmosphere(Start(2e5, 300.0)), 0.0)
     net.open_end(two.finish, net.atmosphere(Start(6e4, 300.0)), 0.0)
