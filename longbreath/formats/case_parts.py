@@ -14,7 +14,7 @@ from longbreath.core.errors import InputError
 from longbreath.core.sections import round_section, rounded_rectangle
 from longbreath.core.wave import openings
 from longbreath.core.wave.engine import Box, Chamber, Line, Throttle
-from longbreath.core.wave.mesh import Array, Piece
+from longbreath.core.wave.mesh import FLANGED, UNFLANGED, Array, Piece
 
 Positive = Annotated[float, Field(gt=0)]
 NotNegative = Annotated[float, Field(ge=0)]
@@ -261,6 +261,8 @@ class IntakeIn(Part):
     runners: list[list[Item]]
     mouth_loss_k: NotNegative = 0.03
     runner_loss_k: NotNegative = 0.1
+    mouth_end_radii: NotNegative = UNFLANGED
+    runner_end_radii: NotNegative = FLANGED
     temperature_c: float = 40.0
     boost: BoostIn | None = None
     valves: IntakeValves | None = None
@@ -277,6 +279,7 @@ class ExhaustIn(Part):
     temperature_c: float = 600.0
     wall_c: float = 400.0
     turbine: TurbineIn | None = None
+    tail_end_radii: NotNegative = UNFLANGED
     valves: ExhaustValves | None = None
     piston_ports: PistonPorts | None = None
     ports: SidePorts | None = None

@@ -85,11 +85,12 @@ class Case(Part):
                 [line(r, intake_wall) for r in self.intake.runners], line(self.intake.inlet, intake_wall),
                 self.intake.plenum_l / 1e3 if self.intake.plenum_l else None, self.intake.mouth_loss_k,
                 self.intake.runner_loss_k, self.intake.temperature_c + ZERO_CELSIUS, self._boost(),
+                self.intake.mouth_end_radii, self.intake.runner_end_radii,
             ),
             exhaust=Exhaust(
                 [line(p, exhaust_wall) for p in self.exhaust.primaries], groups, line(self.exhaust.collector, exhaust_wall),
                 line(self.exhaust.system, exhaust_wall), self.exhaust.temperature_c + ZERO_CELSIUS,
-                self._turbine(),
+                self._turbine(), self.exhaust.tail_end_radii,
             ),
             intake_table=self._intake_table(), exhaust_table=self._exhaust_table(), scavenging=self._scavenging(),
             burn=Burn(radians(self.burn.start_before_tdc_deg), radians(self.burn.length_deg), self.burn.shape,

@@ -8,7 +8,7 @@ from math import pi
 from longbreath.core.errors import InputError
 from longbreath.core.wave import rooms
 from longbreath.core.wave.engine import Box, Engine, Line, Throttle, Turbine
-from longbreath.core.wave.mesh import Array, Piece
+from longbreath.core.wave.mesh import Array, Piece, continuous, end_piece
 from longbreath.core.wave.network import Duct, End, Network, Start
 
 
@@ -75,8 +75,13 @@ def _chambers(engine: Engine, made: Built) -> list[list[tuple[int, float]]]:
     return found
 
 
-def lay(net: Network, line: Line, start: Start, name: str) -> tuple[End, End]:
-    """Lay a line; returns its first and last end. Stations “name”, “name 2” … in the middle of each duct."""
+def lay(
+    net: Network, line: Line, start: Start, name: str, first_end: float = 0.0, last_end: float = 0.0
+) -> tuple[End, End]:
+    """Lay a line; returns its first and last end. Stations “name”, “name 2” … in the middle of each piece.
+
+    first_end, last_end: end correction of an end that opens into the air or a wide room, in radii [1].
+    """
     runs: list[list[Piece] | Box | Throttle] = []
     for item in line:
         if isinstance(item, Piece) and runs and isinstance(runs[-1], list):
@@ -85,36 +90,46 @@ def lay(net: Network, line: Line, start: Start, name: str) -> tuple[End, End]:
             runs.append([item] if isinstance(item, Piece) else item)
     if not runs or not isinstance(runs[0], list) or not isinstance(runs[-1], list):
         raise InputError("A line begins and ends with a piece of pipe.", name)
-    first: End | None = None
-    last: End | None = None
-    waiting: Box | Throttle | None = None
-    count = 0
-    for run in runs:
+    ends: list[tuple[End, End]] = []
+    watched = 0
+    for k, run in enumerate(runs):
         if not isinstance(run, list):
-            if waiting is not None:
+            if not isinstance(runs[k + 1], list):
                 raise InputError("Between two volumes or throttles there is a piece of pipe.", name)
-            waiting = run
             continue
-        ducts = net.pipe(run, start)
-        for duct in ducts:
-            count += 1
-            net.station(name if count == 1 else f"{name} {count}", duct, 0.5)
-        if last is not None and waiting is not None:
-            _join(net, last, waiting, ducts[0], start)
-        waiting = None
-        first, last = first or ducts[0].start, ducts[-1].finish
-    assert first is not None
-    assert last is not None
-    return first, last
+        before = [end_piece(run[0].entry, first_end)] if first_end and k == 0 else []
+        after = [end_piece(run[-1].exit, last_end)] if last_end and k == len(runs) - 1 else []
+        ducts = net.pipe([*before, *run, *after], start)
+        watched = _watch(net, ducts, continuous([*before, *run, *after]), run, name, watched)
+        ends.append((ducts[0].start, ducts[-1].finish))
+    between = [item for item in runs if not isinstance(item, list)]
+    for item, (_, last), (following, _) in zip(between, ends, ends[1:], strict=False):
+        _join(net, last, item, following, start)
+    return ends[0][0], ends[-1][1]
 
 
-def _join(net: Network, before: End, between: Box | Throttle, after: Duct, start: Start) -> None:
+def _watch(
+    net: Network, ducts: list[Duct], runs: list[list[Piece]], pieces: list[Piece], name: str, watched: int
+) -> int:
+    """A station in the middle of each piece; returns how many the line has."""
+    for duct, run in zip(ducts, runs, strict=True):
+        total, so_far = sum(p.length for p in run), 0.0
+        for piece in run:
+            if any(piece is p for p in pieces):
+                watched += 1
+                label = name if watched == 1 else f"{name} {watched}"
+                net.station(label, duct, (so_far + piece.length / 2.0) / total)
+            so_far += piece.length
+    return watched
+
+
+def _join(net: Network, before: End, between: Box | Throttle, after: End, start: Start) -> None:
     if isinstance(between, Throttle):
-        net.step(before, after.start, between.area)
+        net.step(before, after, between.area)
         return
     room = net.volume(between.size, start)
     net.open_end(before, room, 0.5)
-    net.open_end(after.start, room, between.exit_loss)
+    net.open_end(after, room, between.exit_loss)
 
 
 def _intake(engine: Engine, made: Built) -> list[End]:
@@ -133,13 +148,14 @@ def _intake(engine: Engine, made: Built) -> list[End]:
         source = net.volume(intake.plenum, warm)
         if not intake.inlet:
             raise InputError("A plenum needs an inlet.", "inlet")
-        first, last = lay(net, intake.inlet, warm, "inlet")
+        first, last = lay(net, intake.inlet, warm, "inlet", first_end=intake.mouth_end)
         made.mouths.append(net.open_end(first, room, intake.mouth_loss))
         net.open_end(last, source, 0.5)
     found = []
     for k in range(engine.cylinders):
         line = intake.runners[k if len(intake.runners) > 1 else 0]
-        first, last = lay(net, line, warm, f"runner {k + 1}")
+        end = intake.mouth_end if intake.plenum is None else intake.runner_end
+        first, last = lay(net, line, warm, f"runner {k + 1}", first_end=end)
         number = net.open_end(first, source, intake.runner_loss)
         if intake.plenum is None:
             made.mouths.append(number)
@@ -156,7 +172,8 @@ def _exhaust(engine: Engine, made: Built) -> list[End]:
     tails: list[End] = []
     for k in range(engine.cylinders):
         line = exhaust.primaries[k if len(exhaust.primaries) > 1 else 0]
-        first, last = lay(net, line, hot, f"primary {k + 1}")
+        free = 0.0 if exhaust.collector or exhaust.system else exhaust.tail_end
+        first, last = lay(net, line, hot, f"primary {k + 1}", last_end=free)
         ports.append(first)
         tails.append(last)
     ends = []
@@ -165,13 +182,14 @@ def _exhaust(engine: Engine, made: Built) -> list[End]:
         if not exhaust.collector:
             ends.extend(merging)
             continue
-        first, last = lay(net, exhaust.collector, hot, f"collector {j + 1}")
+        free = 0.0 if exhaust.system else exhaust.tail_end
+        first, last = lay(net, exhaust.collector, hot, f"collector {j + 1}", last_end=free)
         _merge(net, merging, first)
         ends.append(last)
     if exhaust.turbine is not None and not exhaust.system:
         raise InputError("Behind a turbine there is a pipe: give the system.", "system")
     if exhaust.system:
-        first, last = lay(net, exhaust.system, hot, "system")
+        first, last = lay(net, exhaust.system, hot, "system", last_end=exhaust.tail_end)
         if exhaust.turbine is not None:
             _turbine(net, exhaust.turbine, ends, first, hot)
         else:

@@ -8,7 +8,7 @@ from math import pi
 
 from longbreath.core.errors import InputError
 from longbreath.core.gas import AIR, BURNED, Gas
-from longbreath.core.wave.mesh import Array, Piece
+from longbreath.core.wave.mesh import FLANGED, UNFLANGED, Array, Piece
 from longbreath.core.wave.network import Reed
 
 
@@ -155,7 +155,8 @@ class Chamber:
 class Intake:
     """The inlet: line from the mouth to the plenum (may be empty), plenum [m3] or None (each runner in the open), the runners.
 
-    runners: one line for all cylinders, or one each; mouth losses [1] of the inlet and of the runners.
+    runners: one line for all cylinders, or one each; mouth losses [1] and end corrections [radii] of the inlet's mouth
+    (of the runners' mouths, if they stand in the open) and of the runners in the plenum.
     """
 
     runners: Sequence[Line]
@@ -165,12 +166,14 @@ class Intake:
     runner_loss: float = 0.1
     temperature: float = 310.0
     boost: Boost | None = None
+    mouth_end: float = UNFLANGED
+    runner_end: float = FLANGED
 
 
 @dataclass(frozen=True)
 class Exhaust:
     """The exhaust: primaries (one line for all, or one each), groups of cylinders (from 1) that merge, the line after each
-    group, and the line after all of them (may be empty: every group ends in the open)."""
+    group, and the line after all of them (may be empty: every group ends in the open); end correction of the tail [radii]."""
 
     primaries: Sequence[Line]
     groups: Sequence[Sequence[int]]
@@ -178,6 +181,7 @@ class Exhaust:
     system: Line = ()
     temperature: float = 850.0
     turbine: Turbine | None = None
+    tail_end: float = UNFLANGED
 
 
 @dataclass(frozen=True)

@@ -91,6 +91,8 @@ def continuous(pieces: Sequence[Piece]) -> list[list[Piece]]:
 
 def end_piece(section: Section, factor: float) -> Piece:
     """The end correction of an open end as a frictionless piece: `factor` radii [1] long."""
+    if factor < 0:
+        raise InputError("An end correction is not negative.", "end")
     return Piece(
         factor * section.equal_area_diameter / 2.0, section, section, roughness=0.0, friction=0.0, heating=0.0
     )

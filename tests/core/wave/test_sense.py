@@ -78,7 +78,14 @@ def hot_pipe(wall: float) -> tuple[float, float]:
     speeds = np.arange(5500.0, 8001.0, 500.0)
     points = [simulate(engine, n * RPM) for n in speeds]
     t = points[2].temperature
-    return peak(speeds, [p.trapped for p in points]), 283 / sqrt(t["primary 1"]) + 455 / sqrt(t["primary 1 2"])
+    names = [
+        "primary 1",
+        *(f"primary 1 {k}" for k in range(2, 5)),
+    ]  # as far as the baffle, which throws the wave back
+    lengths = [piece["length_mm"] for piece in case["exhaust"]["primaries"][0]]
+    return peak(speeds, [p.trapped for p in points]), sum(
+        x / sqrt(t[n]) for n, x in zip(names, lengths, strict=False)
+    )
 
 
 def test_a_hotter_pipe_tunes_higher_by_the_root_of_its_temperature() -> None:
@@ -118,6 +125,15 @@ def test_a_four_cylinder_looks_like_one(heron: Point) -> None:
     assert heron.chamber_pressure.shape == (4, 720)
     firing = [int(np.argmax(c)) / 2 for c in heron.chamber_pressure * 2]
     assert np.diff(sorted(firing)) == pytest.approx(np.full(3, 180 * 720 / 720 / 2), abs=3)
+
+
+def test_an_eight_cylinder_balances_and_its_banks_share_alike() -> None:
+    found = simulate(read_case((CASES / "drover.json").read_text()).to_engine(), 4000 * RPM)
+    assert found.converged
+    assert abs(found.balance) < 1e-9
+    assert len(found.filling_each) == 8
+    assert 0.8 < min(found.filling_each) < max(found.filling_each) < 1.15
+    assert np.mean(found.filling_each) == pytest.approx(found.filling)
 
 
 def test_a_two_stroke_loses_fresh_charge_and_a_motored_engine_makes_no_power() -> None:
