@@ -61,7 +61,7 @@ FLOOR = 0.02
 
 @kernel
 def central(back: float, ahead: float) -> float:
-    """Half the monotonised central slope from the two differences of a cell: min(|a|, |b|, |a + b|/4); 0 at an extremum."""
+    """Half the monotonised central slope from a cell's two differences [any unit]: min(|a|, |b|, |a + b|/4); 0 at an extremum."""
     b, a, m = abs(back), abs(ahead), 0.25 * abs(back + ahead)
     least = b if b < a else a
     least = m if m < least else least
@@ -70,7 +70,7 @@ def central(back: float, ahead: float) -> float:
 
 @kernel
 def sharp(back: float, ahead: float) -> float:
-    """Half the superbee slope: max(min(|a|, |b|/2), min(|a|/2, |b|)); 0 at an extremum. Keeps a contact front narrow."""
+    """Half the superbee slope [any unit]: max(min(|a|, |b|/2), min(|a|/2, |b|)); 0 at an extremum. Keeps a contact front narrow."""
     b, a = abs(back), abs(ahead)
     low, high = (b, a) if b < a else (a, b)
     most = low if 2.0 * low < high else 0.5 * high

@@ -95,7 +95,7 @@ class Model(NamedTuple):
 
 @kernel
 def inside(w: Any, gas: Any, i: int, side: float) -> tuple[float, float, float, float, float, float]:
-    """Pressure, velocity outwards, density, share of burned gas, γ and R just inside a duct end, half a step on."""
+    """Pressure [Pa], velocity outwards [m/s], density, share of burned gas, γ and R just inside a duct end, half a step on."""
     if side > 0.0:
         p, u, rho, y = w[LEFT_PRS + i + 1], w[LEFT_VEL + i + 1], w[LEFT_RHO + i + 1], w[LEFT_FRAC + i + 1]
     else:
@@ -109,7 +109,7 @@ def inside(w: Any, gas: Any, i: int, side: float) -> tuple[float, float, float, 
 def put(
     w: Any, i: int, side: float, mass: float, energy: float, push: float, burned: float, u: float, a: float
 ) -> None:
-    """Write the flows outwards through a duct end as fluxes of its face."""
+    """Write the flows outwards through a duct end [kg/s, W, N, kg/s; m/s] as fluxes of its face."""
     face = i + 1 if side > 0.0 else i
     w[F_MASS + face], w[F_MOMENTUM + face], w[F_ENERGY + face] = side * mass, push, side * energy
     w[F_BURNED + face], w[SPEED + face] = side * burned, abs(u) + a
@@ -161,7 +161,7 @@ def count(sums: Any, out: float, fresh: float, energy: float, dt: float) -> None
 
 @kernel
 def give(state: Any, mass: float, energy: float, burned: float) -> None:
-    """Add flows into a room."""
+    """Add flows into a room: mass [kg/s], energy [W], burned gas [kg/s]."""
     state[IN_MASS] += mass
     state[IN_ENERGY] += energy
     state[IN_BURNT] += burned
@@ -169,7 +169,7 @@ def give(state: Any, mass: float, energy: float, burned: float) -> None:
 
 @kernel
 def gates(m: Model, angle: float, dt: float) -> None:
-    """All gates: between a duct end and a room, and between two rooms."""
+    """All gates at the crank's `angle` [rad], over dt [s]: between a duct end and a room, and between two rooms."""
     for gate in range(m.gate_ints.shape[0]):
         whole, floats, sums = m.gate_ints[gate], m.gate_floats[gate], m.gate_sums[gate]
         state, reed = m.states[whole[G_ROOM]], whole[G_REED]
@@ -205,7 +205,7 @@ def duct_gate(
 
 @kernel
 def room_gate(first: Any, other: Any, sums: Any, out: float, into: float, efficiency: float, dt: float) -> None:
-    """A gate between two rooms; a turbine if it has an efficiency."""
+    """A gate between two rooms by its effective areas [m2]; a turbine if it has an efficiency [1]."""
     forward = first[MID_P] >= other[MID_P]
     source = first if forward else other
     back = other[MID_P] if forward else first[MID_P]
@@ -304,7 +304,7 @@ def ghosts(m: Model) -> None:
 
 @kernel
 def write_down(m: Model, before: float, dt: float, held: Any) -> None:
-    """Peak Mach numbers, temperature × time, samples of pressure and velocity at the stations and of pressure in the rooms."""
+    """Between two steps of dt [s]: peak Mach numbers, temperature × time, samples of pressure and velocity at the stations and of pressure in the rooms."""
     w, clock = m.work, m.clock
     n, rooms_n = m.stations.shape[0], m.states.shape[0]
     for k in range(n):

@@ -73,7 +73,7 @@ def wiebe(done: float, length: float, shape: float) -> float:
 
 @kernel
 def gas_of(gas: Any, y: float) -> tuple[float, float]:
-    """R and γ of a mixture with a share y of burned gas by mass."""
+    """R [J/(kg K)] and γ [1] of a mixture with a share y [1] of burned gas by mass."""
     r = gas[R_FRESH] + y * (gas[R_BURNED] - gas[R_FRESH])
     cv = gas[CV_FRESH] + y * (gas[CV_BURNED] - gas[CV_FRESH])
     return r, 1.0 + r / cv
