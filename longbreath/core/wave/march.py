@@ -304,7 +304,7 @@ def ghosts(m: Model) -> None:
 
 @kernel
 def write_down(m: Model, before: float, dt: float, held: Any) -> None:
-    """Between two steps of dt [s]: peak Mach numbers, temperature × time, samples of pressure and velocity at the stations and of pressure in the rooms."""
+    """Peak Mach numbers, temperature × time [K s], samples [Pa, m/s] at the stations and of pressure in the rooms."""
     w, clock = m.work, m.clock
     n, rooms_n = m.stations.shape[0], m.states.shape[0]
     for k in range(n):
