@@ -15,9 +15,9 @@ Face = tuple[float, float, float, float, float]
 """Mass flow [kg/s] and energy flow [W] outwards, momentum flow ρu² + p [N] , velocity and speed of sound [m/s] at a face."""
 SHUT = 1e-7
 """An effective area below this share of the duct's counts as closed."""
-NEAR, TIGHT = 1e-5, 1e-8
-"""Shares of the speed of sound: Newton's method stops after a step below NEAR (its error is then about the square of it),
-a secant at a mismatch below TIGHT. Mass and energy balance exactly all the same."""
+NEAR, TIGHT = 1e-4, 1e-8
+"""Newton's method stops after a step below NEAR of the velocity (its error is then about the square of it), a secant at a
+mismatch below TIGHT of the speed of sound. Mass and energy balance exactly all the same."""
 
 
 @kernel
@@ -88,7 +88,7 @@ def outflow(p: float, u: float, rho: float, gamma: float, area: float, open_area
             break
         change = (v * v - s2 * e * jet) / slope
         v = min(max(v - change, 0.0), most)
-        if abs(change) < NEAR * a_i:
+        if abs(change) < NEAR * v + 1e-10 * a_i:
             break
     a = still - h1 * v
     along = log(a / a_i)
@@ -117,7 +117,8 @@ def inflow(
     critical = low / k0
     along = n * log(still / a_i)
     drop = 2.0 * cp * t0 * (1.0 - exp(k0 * (base + along)))
-    w = min(first_guess(share, max(drop, 0.0), still), a_i)
+    most = 0.98 * sqrt(2.0 * cp * t0)
+    w = min(first_guess(share, max(drop, 0.0), still), a_i, most)
     for _ in range(40):
         a = still + h1 * w
         along = base + n * log(a / a_i)
@@ -133,8 +134,8 @@ def inflow(
             f = w * w * tt * tt - s2 * square * t * t
             slope = 2.0 * w * tt * (tt + w * d_tt) + 2.0 * s2 * t * (cp * d_tt * t + square * w / cp)
             change = f / slope
-        w = min(max(w - change, 0.0), 1.9 * a_i)
-        if abs(change) < NEAR * a_i:
+        w = min(max(w - change, 0.0), most)
+        if abs(change) < NEAR * w + 1e-10 * a_i:
             break
     pressure = p0 * exp(base + n * log((still + h1 * w) / a_i))
     sound = sqrt(gamma0 * r0 * (t0 - 0.5 * w * w / cp))

@@ -8,6 +8,8 @@ import numpy as np
 import pytest
 from scipy.optimize import brentq
 
+from longbreath.core.air import Weather, density
+from longbreath.core.discharge import ideal_flow
 from longbreath.core.sections import round_section
 from longbreath.core.wave import rows
 from longbreath.core.wave.march import C_LONGEST
@@ -231,3 +233,16 @@ def test_a_pipe_takes_the_heat_of_its_wall() -> None:
     reynolds = (rho * u)[50] * 0.03 / 1.95e-5
     stanton = 0.0791 / reynolds**0.25 / 2 * 0.71 ** (-2 / 3)
     assert (t[90] - t[10]) / (400.0 - t[10]) == pytest.approx(1 - exp(-4 * stanton * 0.8 / 0.03), rel=0.04)
+
+
+def test_a_port_on_the_bench_flows_what_its_coefficient_says() -> None:
+    """Air through a runner and a valve held open, at 28 inches of water: C_d × the ideal flow of core/discharge, within 0.1 %."""
+    drop, area = 28 * 249.08891, 0.55 * 2 * pi * 0.034 * 0.008
+    net = Network(0.01, AIR, AIR)
+    runner = net.duct([smooth(0.35, 0.046)], Start(100e3, 293.15))
+    net.open_end(runner.start, net.atmosphere(Start(101325.0, 293.15)), 0.0)
+    net.gate(net.atmosphere(Start(101325.0 - drop, 293.15)), end=runner.finish, out_area=area, in_area=area)
+    run = net.build()
+    run.march(0.25)
+    room = Weather(293.15, 101325.0, 0.0)
+    assert flow(run, runner)[-1] == pytest.approx(ideal_flow(area, drop, room) * density(room), rel=1e-3)
