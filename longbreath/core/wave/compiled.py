@@ -7,6 +7,7 @@ after all of them makes a stale machine code impossible.
 from __future__ import annotations
 
 import hashlib
+import os
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any, TypeVar, cast
@@ -27,7 +28,13 @@ def fingerprint() -> str:
     return found.hexdigest()[:10]
 
 
-CACHE = Path(config.CACHE_DIR or HERE / "__pycache__") / f"kernels-{fingerprint()}"
+def _folder() -> Path:
+    if config.CACHE_DIR:
+        return Path(config.CACHE_DIR)
+    return HERE / "__pycache__" if os.access(HERE, os.W_OK) else Path.home() / ".cache" / "longbreath"
+
+
+CACHE = _folder() / f"kernels-{fingerprint()}"
 
 
 def kernel(function: F) -> F:

@@ -79,19 +79,20 @@ def step(
     low, high = 0.0, sonic
     v = min(max((p - p_to + z * u - z_to * u_to) / (z + z_to * area / to_area), 0.0), 0.999 * sonic)
     found = _step_at(v, p, u, rho, gamma, r, area, neck, to_area)
-    if found[7] >= 0.999:
-        most = subsonic_mach(flow_number(1.0, gamma) * min(neck / area, 1.0), gamma) * (1.0 - 1e-9)
-        high = most * (a_i + h1 * u) / (1.0 + most * h1)
-        found = _step_at(high, p, u, rho, gamma, r, area, neck, to_area)
-        if u >= a_i and found[0] > rho * u * area:  # a supersonic pipe gives no more than arrives
-            found = _step_at(u, p, u, rho, gamma, r, area, neck, to_area)
-            return _choked(found, p_to, u_to, a_to, gamma_to, to_area, gamma, r)
-        if found[4] + u_to + b_to * (1.0 - power(found[5] / p_to, n_to)) <= 0.0:
-            return _choked(found, p_to, u_to, a_to, gamma_to, to_area, gamma, r)
-        v = min(v, 0.98 * high)
-        found = _step_at(v, p, u, rho, gamma, r, area, neck, to_area)
-    slope, before, g_before = pull, v, 0.0
+    slope, before, g_before, limited = pull, v, 0.0, False
     for turn in range(60):
+        if found[7] >= 0.999 and not limited:  # the neck chokes: see whether it stays so
+            limited = True
+            most = subsonic_mach(flow_number(1.0, gamma) * min(neck / area, 1.0), gamma) * (1.0 - 1e-9)
+            high = most * (a_i + h1 * u) / (1.0 + most * h1)
+            found = _step_at(high, p, u, rho, gamma, r, area, neck, to_area)
+            if u >= a_i and found[0] > rho * u * area:  # a supersonic pipe gives no more than arrives
+                found = _step_at(u, p, u, rho, gamma, r, area, neck, to_area)
+                return _choked(found, p_to, u_to, a_to, gamma_to, to_area, gamma, r)
+            if found[4] + u_to + b_to * (1.0 - power(found[5] / p_to, n_to)) <= 0.0:
+                return _choked(found, p_to, u_to, a_to, gamma_to, to_area, gamma, r)
+            v = before = 0.5 * (low + high)
+            found = _step_at(v, p, u, rho, gamma, r, area, neck, to_area)
         g = found[4] + u_to + b_to * (1.0 - power(found[5] / p_to, n_to))
         if abs(g) < TIGHT * a_i:
             break
