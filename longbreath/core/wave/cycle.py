@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from math import pi
 
 import numpy as np
 
@@ -14,7 +13,7 @@ from longbreath.core.wave import rooms, rows
 from longbreath.core.wave.assemble import Built, build
 from longbreath.core.wave.engine import Engine
 from longbreath.core.wave.mesh import Array
-from longbreath.core.wave.network import Run, SolverError, Start
+from longbreath.core.wave.network import Run
 
 TOLERANCE = 0.001
 """A cycle repeats if trapped masses and work of all chambers change by less than this share of the largest."""
@@ -188,11 +187,3 @@ def _point(
         traces={name: (m.traces[k, 0].copy(), m.traces[k, 1].copy()) for k, (name, _) in enumerate(run.net.parts.stations)},
         chamber_pressure=m.room_traces[made.chambers].copy(),
     )  # fmt: skip
-
-
-def revolutions(speed: float) -> float:
-    """Crank speed [rad/s] in revolutions per minute [1/min]."""
-    return speed * 30.0 / pi
-
-
-__all__ = ["Cancelled", "Point", "SolverError", "Start", "revolutions", "simulate"]

@@ -281,9 +281,8 @@ def junctions(m: Model, mouth: Any, face: Any) -> None:
 def ghost(w: Any, at: int, near: int, next_: int) -> None:
     """A ghost cell beyond a duct end: carries the smaller of the two inner slopes on, or none at an extremum."""
     for row in (RHO, VEL, PRS, FRAC):
-        one, two = w[row + near] - w[row + next_], 0.0
-        far = next_ + (next_ - near)
-        two = w[row + next_] - w[row + far]
+        one = w[row + near] - w[row + next_]
+        two = w[row + next_] - w[row + 2 * next_ - near]
         least = one if abs(one) < abs(two) else two
         w[row + at] = w[row + near] + (least if one * two > 0.0 else 0.0)
     w[RHO + at] = max(w[RHO + at], 0.1 * w[RHO + near])
@@ -382,4 +381,4 @@ def march(
         clock[C_TIME] = now + dt
         clock[C_STEPS] += 1.0
         taken += 1
-    return OK
+    return OK if duct.total(w, SOUND, last) < 1e12 else NOT_A_NUMBER
