@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import sys
 from pathlib import Path
 
 import click
@@ -42,9 +43,12 @@ def _file(case: str) -> Path:
 @click.option("--workers", type=int, help="Processes; all cores without it.")
 @click.option("--schema", is_flag=True, help="Print the JSON schema of a case and stop.")
 @click.option("--list", "listing", is_flag=True, help="Name the cases that ship.")
+@click.option(
+    "--compile", "compiling", is_flag=True, help="Compile the solver into its cache if need be, and stop."
+)
 def simulate(
     case: str | None, rpm: str | None, as_json: bool, traces: bool, tolerance: float, cycles: int, workers: int | None,
-    schema: bool, listing: bool,
+    schema: bool, listing: bool, compiling: bool,
 ) -> None:  # fmt: skip
     """Simulate the gas exchange of CASE.json (or of a case that ships, by name) at several speeds.
 
@@ -55,6 +59,12 @@ def simulate(
     if listing:
         for name in shipped():
             click.echo(f"{name:10} {wave_case.load_case(CASES / f'{name}.json').name}")
+        return
+    if compiling:
+        from longbreath.jobs.sweep import compile_once
+
+        made = compile_once(wave_case.load_case(CASES / "skim.json").to_engine())
+        click.echo("The solver is compiled." if made else "The solver was compiled before.", err=True)
         return
     if schema:
         click.echo(json.dumps(wave_case.Case.model_json_schema(by_alias=True), indent=2))
@@ -76,7 +86,7 @@ def simulate(
 
     if not is_compiled():
         click.echo("Compiling the solver for this machine; the next run takes it from the cache …", err=True)
-    with click.progressbar(length=len(speeds), label=read.name, file=click.get_text_stream("stderr")) as bar:
+    with click.progressbar(length=len(speeds), label=read.name, file=sys.stderr) as bar:
         done = simulation.run(
             engine, speeds, lambda _: bar.update(1), workers=workers, tolerance=tolerance, most=cycles
         )

@@ -8,7 +8,9 @@ import sys
 from pathlib import Path
 
 import pytest
+from click.testing import CliRunner, Result
 
+from longbreath.cli import main
 from longbreath.cli_simulate import CASES
 from longbreath.core.sections import round_section
 from longbreath.core.wave.cycle import Cancelled, simulate
@@ -98,23 +100,30 @@ def test_the_command_prints_a_table_and_json() -> None:
     assert abs(speed["energy_balance"]) < 1e-9
 
 
+def inside(*words: str) -> Result:
+    """The command within this process."""
+    return CliRunner().invoke(main, ["simulate", *words])
+
+
 def test_the_command_says_what_is_wrong_and_what_did_not_repeat(tmp_path: Path) -> None:
     wrong = tmp_path / "wrong.json"
     wrong.write_text((CASES / "skim.json").read_text().replace('"bore_mm"', '"boar_mm"'))
-    done = command(str(wrong))
-    assert done.returncode == 2
-    assert "engine.bore_mm: this is missing.\nengine.boar_mm: there is no such key." in done.stderr
-    assert "Traceback" not in done.stderr
-    assert command("nothing.json").returncode == 2
-    assert "from:to:step" in command("skim", "--rpm", "fast").stderr
-    short = command("skim", "--rpm", "9000", "--cycles", "2")
-    assert short.returncode == 3
+    done = inside(str(wrong))
+    assert done.exit_code == 2
+    assert done.stderr == "engine.bore_mm: this is missing.\nengine.boar_mm: there is no such key.\n"
+    assert inside("nothing.json").exit_code == 2
+    assert "from:to:step" in inside("skim", "--rpm", "fast").stderr
+    assert "tolerance: A tolerance lies" in inside("skim", "--tolerance", "0").stderr
+    short = inside("skim", "--rpm", "9000", "--cycles", "2", "--workers", "1")
+    assert short.exit_code == 3
     assert "did not repeat" in short.stdout
 
 
-def test_the_command_lists_and_describes_cases() -> None:
-    assert [line.split()[0] for line in command("--list").stdout.splitlines()] == ["drover", "heron", "skim"]
-    schema = json.loads(command("--schema").stdout)
+def test_the_command_lists_and_describes_cases_and_compiles() -> None:
+    assert [line.split()[0] for line in inside("--list").stdout.splitlines()] == ["drover", "heron", "skim"]
+    schema = json.loads(inside("--schema").stdout)
     assert schema["additionalProperties"] is False
     assert "lambda" in schema["$defs"]["BurnIn"]["properties"]
-    assert "Name a case file" in command().stderr
+    assert "Name a case file" in inside().stderr
+    simulate(single(), SPEEDS[0], most=1)
+    assert "compiled before" in inside("--compile").stderr
