@@ -7,20 +7,18 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, model_validator
 
-from longbreath.core import losses
 from longbreath.core.constants import ZERO_CELSIUS
 from longbreath.core.discharge import ValveGear
 from longbreath.core.errors import InputError
 from longbreath.core.sections import round_section, rounded_rectangle
 from longbreath.core.wave import openings
 from longbreath.core.wave.engine import Box, Chamber, Line, Throttle
+from longbreath.core.wave.measured import bend_loss
 from longbreath.core.wave.mesh import FLANGED, UNFLANGED, Array, Piece
 
 Positive = Annotated[float, Field(gt=0)]
 NotNegative = Annotated[float, Field(ge=0)]
 Coefficient = Annotated[float, Field(gt=0, le=1)]
-BEND_REYNOLDS = 1e5
-"""At which the loss of a bend is taken; it hardly depends on it."""
 
 
 class Part(BaseModel):
@@ -66,7 +64,7 @@ class PieceIn(Part):
         loss = self.loss_k
         if self.bend_deg:
             radius = self.bend_radius_mm / 1000.0 if self.bend_radius_mm else None
-            loss += losses.bend(entry.hydraulic_diameter, radians(self.bend_deg), radius, BEND_REYNOLDS, rough).k
+            loss += bend_loss(entry, radians(self.bend_deg), radius, rough)
         temperature = wall if self.wall_c is None else self.wall_c + ZERO_CELSIUS
         return Piece(self.length_mm / 1000.0, entry, exit_, loss, rough, temperature, 1.0, self.heat_factor)
 

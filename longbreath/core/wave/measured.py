@@ -6,11 +6,17 @@ from collections.abc import Sequence
 
 from longbreath.core import losses
 from longbreath.core.path import Element
+from longbreath.core.sections import Section
 from longbreath.core.wave.engine import Box, Line
 from longbreath.core.wave.mesh import Piece
 
 BEND_REYNOLDS = 1e5
 """At which the loss of a bend is taken; it hardly depends on it."""
+
+
+def bend_loss(section: Section, angle: float, radius: float | None, roughness: float) -> float:
+    """K [1] of a bend of `angle` [rad] and centre-line `radius` [m] (None: a mitre); roughness [m]. Rennels, by fluids."""
+    return losses.bend(section.hydraulic_diameter, angle, radius, BEND_REYNOLDS, roughness).k
 
 
 def item_of(element: Element, wall: float, density: float) -> Piece | Box:
@@ -26,13 +32,7 @@ def item_of(element: Element, wall: float, density: float) -> Piece | Box:
         k = losses.measured(element.drop or 0.0, element.drop_flow or 0.0, density, element.entry).k
         return Piece(element.length, element.entry, element.exit, k, 0.0, wall, friction=0.0)
     if element.bend_angle:
-        k = losses.bend(
-            element.entry.hydraulic_diameter,
-            element.bend_angle,
-            element.bend_radius,
-            BEND_REYNOLDS,
-            element.roughness,
-        ).k
+        k = bend_loss(element.entry, element.bend_angle, element.bend_radius, element.roughness)
     return Piece(element.length, element.entry, element.exit, k, element.roughness, wall)
 
 

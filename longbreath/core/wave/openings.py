@@ -14,10 +14,10 @@ import numpy.typing as npt
 
 from longbreath.core.discharge import ValveGear
 from longbreath.core.errors import InputError
+from longbreath.core.timing import TURN, piston_depth
 
 Array = npt.NDArray[np.float64]
 POINTS = 1440
-TURN = 2.0 * pi
 SHAPES = ("sine squared", "parabola", "polynomial")
 """Standard lift shapes over the opening 0 < x < 1: sin²(π·x); 4·x·(1 − x); (4·x·(1 − x))^1.5."""
 USUAL_RATIOS = (0.0, 0.05, 0.10, 0.15, 0.20, 0.25, 0.30, 0.35)
@@ -125,13 +125,6 @@ def window(opens: float, closes: float, ramp: float, area: float, coefficient: f
     return np.array([row, row])
 
 
-def piston_depth(angle: Array, stroke: float, rod: float) -> Array:
-    """Piston below top dead centre [m] at crank angles [rad]; stroke, rod [m]."""
-    r = stroke / 2.0
-    found: Array = r + rod - r * np.cos(angle) - np.sqrt(rod**2 - (r * np.sin(angle)) ** 2)
-    return found
-
-
 def piston_ports(
     depth: float, stroke: float, rod: float, width: float, height: float, coefficient: float, top: bool = False
 ) -> Array:
@@ -144,7 +137,7 @@ def piston_ports(
         raise InputError(
             "A port lies inside the stroke and has a width, a height and a coefficient up to 1.", "depth"
         )
-    below = piston_depth(_wheel(TURN), stroke, rod)
+    below = np.array([piston_depth(float(angle), stroke, rod) for angle in _wheel(TURN)])
     uncovered = np.clip((stroke - below if top else below) - depth, 0.0, height)
     row = coefficient * width * uncovered
     return np.array([row, row])
