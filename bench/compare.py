@@ -7,8 +7,8 @@ from collections.abc import Callable
 
 import numpy as np
 
-from longbreath.core import compare, pulls
-from longbreath.core.constants import RPM
+from longbreath.core.basis.constants import RPM
+from longbreath.core.dyno import compare, pulls
 from longbreath.demo import standin
 
 GRID = pulls.speed_grid(1800 * RPM, 7000 * RPM)

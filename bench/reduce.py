@@ -5,10 +5,10 @@ from __future__ import annotations
 import numpy as np
 from compare import best
 
-from longbreath.core import bench
-from longbreath.core.air import Weather
-from longbreath.core.meter import MeterAir, Orifice
-from longbreath.core.units import from_unit
+from longbreath.core.air.moist import Weather
+from longbreath.core.basis.units import from_unit
+from longbreath.core.bench import reduction
+from longbreath.core.bench.meter import MeterAir, Orifice
 
 CFM, INCH = from_unit(1.0, "flow", "cfm"), from_unit(1.0, "column", "inH2O")
 TRACES, LIFTS = 1000, 10
@@ -18,17 +18,17 @@ def main() -> None:
     rng = np.random.default_rng(3)
     percent = rng.uniform(0.2, 0.9, (TRACES, LIFTS))
     pressure = rng.uniform(27.5, 28.2, (TRACES, LIFTS)) * INCH
-    leak = bench.MeterReading(28 * INCH, 60 * CFM, 0.02, flow_resolution=0.06 * CFM)
-    noise = bench.Noise(0.0012, calibration=0.006)
+    leak = reduction.MeterReading(28 * INCH, 60 * CFM, 0.02, flow_resolution=0.06 * CFM)
+    noise = reduction.Noise(0.0012, calibration=0.006)
     air = MeterAir(Weather(293.0, 101000.0, 0.4), 297.0, 94000.0)
 
     def ours() -> None:
         for x, p in zip(percent.tolist(), pressure.tolist(), strict=True):
             for share, column in zip(x, p, strict=True):
-                reading = bench.MeterReading(
+                reading = reduction.MeterReading(
                     column, 240 * CFM, share, None, 0.24 * CFM, 24.9, air=air, rule="temperature"
                 )
-                bench.reduce_repeats([reading], 28 * INCH, leak, noise)
+                reduction.reduce_repeats([reading], 28 * INCH, leak, noise)
 
     def bare() -> object:
         gross = 240 * CFM * percent * np.sqrt(293.0 / 297.0)
@@ -42,7 +42,7 @@ def main() -> None:
 
     def plates() -> None:
         for drop in drops:
-            bench.MeterReading(28 * INCH, drop=drop + rng.random() * 1e-6, orifice=plate, air=air).gross  # noqa: B018
+            reduction.MeterReading(28 * INCH, drop=drop + rng.random() * 1e-6, orifice=plate, air=air).gross  # noqa: B018
 
     print(f"1,000 readings of an orifice plate by ISO 5167: {best(plates, 3) * 1000:.0f} ms")
 

@@ -10,8 +10,8 @@ from pathlib import Path
 
 import numpy as np
 
-from longbreath.core.gas import Gas
-from longbreath.core.sections import Section
+from longbreath.core.air.gases import Gas
+from longbreath.core.path.sections import Section
 from longbreath.core.wave import rows
 from longbreath.core.wave.cycle import simulate
 from longbreath.core.wave.mesh import Piece

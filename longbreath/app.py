@@ -9,24 +9,23 @@ from typing import Any
 
 from flask import Flask
 
-from longbreath.core import reckonings  # noqa: F401  (fills the register)
 from longbreath.devices.link import Links
 from longbreath.steps.account.blueprint import blueprint as account
 from longbreath.steps.attachments.blueprint import blueprint as attachments
-from longbreath.steps.bench.blueprint import blueprint as bench
-from longbreath.steps.builds.blueprint import blueprint as builds
 from longbreath.steps.claim.blueprint import blueprint as claim
 from longbreath.steps.coverage.blueprint import blueprint as coverage
-from longbreath.steps.curves.blueprint import blueprint as curves
-from longbreath.steps.faces.blueprint import blueprint as faces
 from longbreath.steps.library.blueprint import blueprint as library
-from longbreath.steps.measure.blueprint import blueprint as measure
-from longbreath.steps.path.blueprint import blueprint as path
+from longbreath.steps.measure.bench.blueprint import blueprint as bench
+from longbreath.steps.measure.builds.blueprint import blueprint as builds
+from longbreath.steps.measure.curves.blueprint import blueprint as curves
+from longbreath.steps.measure.faces.blueprint import blueprint as faces
+from longbreath.steps.measure.lifts.blueprint import blueprint as measure
+from longbreath.steps.measure.path.blueprint import blueprint as path
+from longbreath.steps.measure.ports.blueprint import blueprint as ports
+from longbreath.steps.measure.timing.blueprint import blueprint as timing
 from longbreath.steps.plan.blueprint import blueprint as plan
-from longbreath.steps.ports.blueprint import blueprint as ports
 from longbreath.steps.pull.blueprint import blueprint as pull
 from longbreath.steps.reckon.blueprint import blueprint as reckon
-from longbreath.steps.timing.blueprint import blueprint as timing
 from longbreath.steps.weigh.blueprint import blueprint as weigh
 from longbreath.store.database import Database
 from longbreath.web.assets import init_assets

@@ -19,12 +19,12 @@ from sqlalchemy.engine import make_url
 from sqlalchemy.orm import Session, sessionmaker
 
 from longbreath.app import create_app
-from longbreath.core.units import parse
+from longbreath.core.basis.units import parse
 from longbreath.demo import load, parts, paths
 from longbreath.steps.account import operations as account
-from longbreath.steps.bench import operations as desk
 from longbreath.steps.coverage import operations as coverage
 from longbreath.steps.library import operations as library
+from longbreath.steps.measure.bench import operations as bench_operations
 from longbreath.store import audit
 from longbreath.store.database import Database, acting, downgrade, upgrade
 
@@ -143,8 +143,8 @@ def shop(db: Session) -> SimpleNamespace:
     application = coverage.open_application(db, heron.id, gannet.id, stock.id)
     acting(db, people["tester"], application.id)
     load.lay_path(db, application, paths.GANNET)
-    fixture = desk.save_fixture(db, application, None, **parts.INTAKE_FIXTURE)
-    session = desk.open_session(
+    fixture = bench_operations.save_fixture(db, application, None, **parts.INTAKE_FIXTURE)
+    session = bench_operations.open_session(
         db, application, fixture, bench_id=bench.id, held_on=date(2026, 5, 6), test_pressure=INCHES_28,
         temperature=293.15, pressure=100900.0, humidity=0.46, meter_temperature=None, leak_range_id=bench.ranges[0].id,
         leak_percent=0.02, leak_flow=None, leak_pressure=INCHES_28,

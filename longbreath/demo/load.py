@@ -12,6 +12,8 @@ from sqlalchemy.orm import Session
 from longbreath.demo import bench, geometry, parts, paths, standin, wheel
 from longbreath.demo.parts import q
 from longbreath.demo.people import PASSWORD, PEOPLE
+from longbreath.dossier.evidence import refresh_verdict
+from longbreath.dossier.sources import remember
 from longbreath.formats import mapping as mapped
 from longbreath.formats.table import read_table
 from longbreath.steps.account import operations as account
@@ -19,15 +21,13 @@ from longbreath.steps.claim import operations as claim
 from longbreath.steps.claim import queries as claim_queries
 from longbreath.steps.coverage import operations as coverage
 from longbreath.steps.library import operations as library
-from longbreath.steps.path import operations as path
+from longbreath.steps.measure.path import operations as path_operations
 from longbreath.steps.plan import operations as plan
 from longbreath.steps.pull import operations as pulling
 from longbreath.steps.reckon import operations as reckon
 from longbreath.steps.reckon import queries as reckon_queries
 from longbreath.store.database import Database, acting
-from longbreath.store.evidence import refresh_verdict
 from longbreath.store.models import Application, Bench, Dyno, Revision, TestCard, User
-from longbreath.store.sources import remember
 
 
 class Shop:
@@ -122,7 +122,7 @@ def _elbow(db: Session, shop: Shop) -> None:
 def lay_path(db: Session, application: Application, elements: Sequence[dict[str, Any]]) -> None:
     """Measure the elements of a path, from mouth to tail."""
     for values in elements:
-        db.add(path.save_element(db, application, None, **values))
+        db.add(path_operations.save_element(db, application, None, **values))
     db.flush()
 
 

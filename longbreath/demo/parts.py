@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Any
 
-from longbreath.core import units
+from longbreath.core.basis import units
 
 
 def q(text: str, kind: str) -> float:

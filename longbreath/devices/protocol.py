@@ -11,8 +11,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from longbreath.core import units
-from longbreath.core.errors import InputError, LongBreathError
+from longbreath.core.basis import units
+from longbreath.core.basis.errors import InputError, LongBreathError
 
 LONGEST = 200
 _KINDS = {

@@ -15,7 +15,7 @@ import time
 from dataclasses import dataclass
 from math import sqrt
 
-from longbreath.core.units import from_unit
+from longbreath.core.basis.units import from_unit
 from longbreath.devices.protocol import Line, write_line
 
 INCH = from_unit(1.0, "column", "inH2O")

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from markupsafe import Markup, escape
 
-from longbreath.core.traverse import Cell, Outline
+from longbreath.core.bench.traverse import Cell, Outline
 
 SIZE = 320
 _MARGIN = 14

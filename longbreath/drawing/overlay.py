@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 from markupsafe import Markup, escape
 
-from longbreath.core.faces import Rings
-from longbreath.core.traverse import Outline
+from longbreath.core.bench.traverse import Outline
+from longbreath.core.path.faces import Rings
 
 SIZE, MARGIN, BESIDE = 420, 58, 92
 """Size of the picture, room above and below, and room at both sides for the words [points]."""

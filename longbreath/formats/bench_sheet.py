@@ -13,8 +13,8 @@ import numpy as np
 import openpyxl
 from openpyxl.styles import Font
 
-from longbreath.core import units
-from longbreath.core.errors import InputError
+from longbreath.core.basis import units
+from longbreath.core.basis.errors import InputError
 from longbreath.formats.mapping import Channel, Mapping, apply_columns
 from longbreath.formats.table import Table
 

@@ -7,10 +7,10 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, model_validator
 
-from longbreath.core.constants import ZERO_CELSIUS
-from longbreath.core.discharge import ValveGear
-from longbreath.core.errors import InputError
-from longbreath.core.sections import round_section, rounded_rectangle
+from longbreath.core.basis.constants import ZERO_CELSIUS
+from longbreath.core.basis.errors import InputError
+from longbreath.core.bench.discharge import ValveGear
+from longbreath.core.path.sections import round_section, rounded_rectangle
 from longbreath.core.wave import openings
 from longbreath.core.wave.engine import Box, Chamber, Line, Throttle
 from longbreath.core.wave.measured import bend_loss

@@ -11,8 +11,9 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from longbreath.core import pulls, units
-from longbreath.core.errors import InputError
+from longbreath.core.basis import units
+from longbreath.core.basis.errors import InputError
+from longbreath.core.dyno import pulls
 from longbreath.formats.table import Table
 
 STOICHIOMETRIC_PETROL = 14.7

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-from longbreath.core.errors import InputError
+from longbreath.core.basis.errors import InputError
 
 MOST = 12 * 1024 * 1024
 """Largest file [bytes]."""

@@ -13,7 +13,7 @@ from ezdxf.lldxf.const import DXFError
 from shapely import Polygon
 from svgelements import SVG, Close, Path, Shape
 
-from longbreath.core.errors import InputError
+from longbreath.core.basis.errors import InputError
 
 Points = tuple[tuple[float, float], ...]
 MM = 0.001

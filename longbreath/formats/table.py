@@ -17,9 +17,9 @@ import numpy as np
 import numpy.typing as npt
 import openpyxl
 
-from longbreath.core.errors import InputError
-from longbreath.core.pulls import MINIMUM_ROWS
-from longbreath.core.units import KINDS, guess_unit
+from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.units import KINDS, guess_unit
+from longbreath.core.dyno.pulls import MINIMUM_ROWS
 
 DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar"}
 SHEET = "sheet"

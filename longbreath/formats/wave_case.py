@@ -10,9 +10,9 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import Field, ValidationError
 
-from longbreath.core.constants import ZERO_CELSIUS
-from longbreath.core.errors import InputError
-from longbreath.core.gas import AIR, BURNED, Gas
+from longbreath.core.air.gases import AIR, BURNED, Gas
+from longbreath.core.basis.constants import ZERO_CELSIUS
+from longbreath.core.basis.errors import InputError
 from longbreath.core.wave import openings
 from longbreath.core.wave.engine import (
     Air,
@@ -28,7 +28,7 @@ from longbreath.core.wave.engine import (
 )
 from longbreath.core.wave.mesh import Array
 from longbreath.core.wave.network import Reed
-from longbreath.formats.case_parts import (
+from longbreath.formats.case_parts import (  # fmt: skip
     AirIn,
     BoreAndStroke,
     BurnIn,
@@ -40,7 +40,7 @@ from longbreath.formats.case_parts import (
     Part,
     SidePorts,
     line,
-)  # fmt: skip
+)
 
 FORMAT = "longbreath-simulation-case/1"
 POCKET_CC = 60.0

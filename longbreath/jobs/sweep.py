@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from multiprocessing import get_context
 from typing import Any
 
-from longbreath.core.errors import LongBreathError
+from longbreath.core.basis.errors import LongBreathError
 from longbreath.core.wave.compiled import is_compiled
 from longbreath.core.wave.cycle import MOST, TOLERANCE, Cancelled, Point, simulate
 from longbreath.core.wave.engine import Engine

@@ -12,7 +12,7 @@ from flask_wtf.csrf import CSRFError
 from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
-from longbreath.core.errors import LongBreathError
+from longbreath.core.basis.errors import LongBreathError
 
 DRAIN_LIMIT = 100 * 1024 * 1024
 

@@ -9,8 +9,8 @@ from typing import Any
 from flask import Flask, request, url_for
 from markupsafe import Markup, escape
 
-from longbreath.core import units, working
-from longbreath.core.constants import RPM
+from longbreath.core.basis import units, working
+from longbreath.core.basis.constants import RPM
 from longbreath.drawing.marks import interval_mark
 from longbreath.web.forms import system
 

@@ -12,8 +12,8 @@ from wtforms import HiddenField, IntegerField, StringField
 from wtforms.fields import SelectChoice
 from wtforms.validators import InputRequired, Optional, StopValidation
 
-from longbreath.core import units
-from longbreath.core.errors import InputError
+from longbreath.core.basis import units as basis_units
+from longbreath.core.basis.errors import InputError
 
 
 def system() -> str:
@@ -44,12 +44,12 @@ class QuantityField(StringField):
 
     def unit(self) -> str:
         """The unit symbol a bare number has."""
-        return units.kind_named(self.kind).symbol(self._system())
+        return basis_units.kind_named(self.kind).symbol(self._system())
 
     def _system(self) -> str:
         form = getattr(self, "owner", None)
         shown = getattr(form, "units", None)
-        return shown.data if shown is not None and shown.data in units.SYSTEMS else system()
+        return shown.data if shown is not None and shown.data in basis_units.SYSTEMS else system()
 
     def process_formdata(self, valuelist: list[str]) -> None:
         """Keep the text for showing again and read it."""
@@ -58,7 +58,7 @@ class QuantityField(StringField):
         self.trouble = ""
         if self.raw:
             try:
-                read = units.parse(self.raw, self.kind, self._system())
+                read = basis_units.parse(self.raw, self.kind, self._system())
             except InputError as error:
                 self.trouble = error.message
                 return
@@ -72,7 +72,7 @@ class QuantityField(StringField):
             return
         for bound, sign in ((self.low, "less"), (self.high, "more")):
             if bound is not None and (self.data < bound if sign == "less" else self.data > bound):
-                shown = units.show(bound, self.kind, self._system())
+                shown = basis_units.show(bound, self.kind, self._system())
                 raise StopValidation(f"Read as {self.understood}; it cannot be {sign} than {shown}.")
 
     def _value(self) -> str:
@@ -80,7 +80,7 @@ class QuantityField(StringField):
             return self.raw
         if self.data is None:
             return ""
-        return units.typed(self.data, self.kind, self._system())
+        return basis_units.typed(self.data, self.kind, self._system())
 
 
 class BaseForm(FlaskForm):
@@ -91,7 +91,7 @@ class BaseForm(FlaskForm):
 
     def __init__(self, *arguments: Any, **keywords: Any) -> None:
         super().__init__(*arguments, **keywords)
-        if self.units.data not in units.SYSTEMS:
+        if self.units.data not in basis_units.SYSTEMS:
             self.units.data = system()
         for field in self:
             if isinstance(field, QuantityField):
@@ -131,7 +131,7 @@ def traced_points(text: str) -> list[tuple[float, float]]:
         try:
             if len(parts) != 2:
                 raise InputError("an x and a y are wanted.")
-            x, y = (units.parse(part, "length", "metric").value for part in parts)
+            x, y = (basis_units.parse(part, "length", "metric").value for part in parts)
         except InputError as error:
             raise InputError(f"Line {number}: {error.message}", "outline") from None
         found.append((x, y))

@@ -10,7 +10,7 @@ from flask import Blueprint, Flask, abort, current_app, g, redirect, request, ur
 from flask_login import LoginManager, current_user
 from werkzeug.wrappers import Response
 
-from longbreath.core.errors import NotAllowed
+from longbreath.core.basis.errors import NotAllowed
 from longbreath.store.database import acting
 from longbreath.store.models import Application, User
 from longbreath.web.transaction import db

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from longbreath.core.errors import Conflict, InputError
+from longbreath.core.basis.errors import Conflict, InputError
 from longbreath.store.base import Versioned
 from longbreath.web.forms import BaseForm
 from longbreath.web.transaction import STALE, flush

@@ -9,11 +9,11 @@ from flask import g, render_template, request
 from flask_login import current_user
 from sqlalchemy import select
 
-from longbreath.core.working import Figure
+from longbreath.core.basis.working import Figure
+from longbreath.dossier.path import elements_of, exit_of, section_of
+from longbreath.dossier.summary import summaries
 from longbreath.drawing import airline, charts
 from longbreath.store.models import Application, AuditEntry, Element
-from longbreath.store.path import elements_of, exit_of, section_of
-from longbreath.store.summary import summaries
 from longbreath.web.transaction import db
 
 STEP_TITLES = {

@@ -6,9 +6,9 @@ from collections.abc import Mapping, Sequence
 
 from markupsafe import Markup
 
-from longbreath.core import units
+from longbreath.core.basis import units
+from longbreath.dossier.bench import TraceRow
 from longbreath.drawing.curves import Curve, flow_curves
-from longbreath.store.flow import TraceRow
 from longbreath.store.models import Trace
 from longbreath.web.forms import system
 

@@ -8,7 +8,7 @@ from flask import Flask, Response, current_app, g
 from sqlalchemy.orm import Session
 from sqlalchemy.orm.exc import StaleDataError
 
-from longbreath.core.errors import Conflict
+from longbreath.core.basis.errors import Conflict
 from longbreath.store.database import Database
 
 STALE = (

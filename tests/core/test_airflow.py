@@ -6,8 +6,9 @@ from dataclasses import replace
 
 import pytest
 
-from longbreath.core import airflow, bench, claims
-from longbreath.core.units import from_unit
+from longbreath.core.basis.units import from_unit
+from longbreath.core.bench import reduction
+from longbreath.core.claim import airflow, torque
 
 CFM = from_unit(1.0, "flow", "cfm")
 DP = from_unit(28.0, "column", "inH2O")
@@ -16,12 +17,12 @@ DP = from_unit(28.0, "column", "inH2O")
 def lift(mm: float, a: float, b: float, referred: bool = False) -> airflow.LiftGain:
     """One lift with flows [cfm]; each good to ± 1 cfm."""
     one, other = (
-        bench.reduce_repeats(
-            [bench.MeterReading(DP, direct=q * CFM, flow_resolution=3**0.5 * CFM)], DP, None, bench.Noise()
+        reduction.reduce_repeats(
+            [reduction.MeterReading(DP, direct=q * CFM, flow_resolution=3**0.5 * CFM)], DP, None, reduction.Noise()
         )
         for q in (a, b)
     )
-    return airflow.LiftGain(mm / 1000, a * CFM, bench.difference(one, other), referred)
+    return airflow.LiftGain(mm / 1000, a * CFM, reduction.difference(one, other), referred)
 
 
 PAIR = airflow.Pair(
@@ -84,5 +85,5 @@ def test_different_fixtures_referred_readings_and_an_unchecked_bench_fail() -> N
 
 
 def test_a_claim_of_power_may_quote_no_airflow() -> None:
-    assert claims._AIRFLOW.search("gained 2 lb-ft and 14 cfm")
-    assert not claims._AIRFLOW.search("gained 2 lb-ft")
+    assert torque._AIRFLOW.search("gained 2 lb-ft and 14 cfm")
+    assert not torque._AIRFLOW.search("gained 2 lb-ft")

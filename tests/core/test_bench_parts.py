@@ -9,9 +9,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from longbreath.core import discharge, fixture, meter, porting, potential, stacks, traverse
-from longbreath.core.air import Weather
-from longbreath.core.errors import InputError
+from longbreath.core.air.moist import Weather
+from longbreath.core.basis.errors import InputError
+from longbreath.core.bench import discharge, fixture, meter, porting, potential, stacks, traverse
 
 ROOM = Weather(293.15, 101325.0, 0.0)
 AIR = meter.MeterAir(ROOM, 293.15, 101325.0)

@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from longbreath.core import compare, tradeoff
-from longbreath.core.compare import Effect, Run
-from longbreath.core.constants import RPM
-from longbreath.core.errors import EvidenceError
-from longbreath.core.tradeoff import Band
+from longbreath.core.basis.constants import RPM
+from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.dyno import bands, compare
+from longbreath.core.dyno.bands import Band
+from longbreath.core.dyno.compare import Effect, Run
 
 GRID = np.arange(1800, 7001, 100) * RPM
 BANDS = (
@@ -90,16 +90,16 @@ def test_verdicts(value: float, half: float, se: float, expected: str) -> None:
 def test_weighing_names_three_different_numbers() -> None:
     rpm = GRID / RPM
     shape = 5 * np.exp(-(((rpm - 4000) / 700) ** 2)) - 4 / (1 + np.exp(-(rpm - 6200) / 150))
-    found = tradeoff.weigh(compare.compare(runs("AAABBBAAA", shape, -0.1, 0.3), GRID), BANDS)
+    found = bands.weigh(compare.compare(runs("AAABBBAAA", shape, -0.1, 0.3), GRID), BANDS)
     assert [band.verdict for band in found.bands] == ["no meaningful difference", "gain", "loss"]
-    assert tradeoff.headline(found) == "A little more in the middle, a little less at the top."
+    assert bands.headline(found) == "A little more in the middle, a little less at the top."
     assert found.locals[1].speed / RPM == pytest.approx(4000, abs=200)
     assert found.locals[1].difference > found.bands[1].effect.value
 
 
 def test_bands_that_the_pulls_do_not_cover_are_left_out() -> None:
     half = [Run(r.label, r.order, np.where(GRID < 4000 * RPM, r.torque, np.nan)) for r in runs("AABBA", noise=0.5)]
-    found = tradeoff.weigh(compare.compare(half, GRID), BANDS)
+    found = bands.weigh(compare.compare(half, GRID), BANDS)
     assert [band.name for band in found.bands] == ["low"]
 
 

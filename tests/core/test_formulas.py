@@ -8,28 +8,32 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from longbreath.core import air, engine, planning, sections, tuning, working
-from longbreath.core.air import Weather
-from longbreath.core.constants import RPM
-from longbreath.core.errors import InputError
-from longbreath.core.working import Figure, Given, Step, Working
+from longbreath.core.air import moist
+from longbreath.core.air.moist import Weather
+from longbreath.core.basis import working
+from longbreath.core.basis.constants import RPM
+from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.working import Figure, Given, Step, Working
+from longbreath.core.dyno import planning
+from longbreath.core.engine import demand, tuning
+from longbreath.core.path import sections
 
-MOTOR = engine.Engine(0.0846, 0.0888, 4)
+MOTOR = demand.Engine(0.0846, 0.0888, 4)
 
 
 def test_saturation_pressure_is_continuous_where_ice_meets_water() -> None:
-    below, above = air.saturation_pressure(273.1499), air.saturation_pressure(273.1501)
+    below, above = moist.saturation_pressure(273.1499), moist.saturation_pressure(273.1501)
     assert below == pytest.approx(above, rel=2e-4)
 
 
 @given(st.floats(230.0, 330.0), st.floats(0.1, 5.0))
 def test_warmer_air_holds_more_water(kelvin: float, more: float) -> None:
-    assert air.saturation_pressure(kelvin + more) > air.saturation_pressure(kelvin)
+    assert moist.saturation_pressure(kelvin + more) > moist.saturation_pressure(kelvin)
 
 
 def test_damp_air_is_lighter_and_cold_air_heavier() -> None:
-    dry = air.density(Weather(293.15, 101325.0, 0.0))
-    assert air.density(Weather(293.15, 101325.0, 1.0)) < dry < air.density(Weather(283.15, 101325.0, 0.0))
+    dry = moist.density(Weather(293.15, 101325.0, 0.0))
+    assert moist.density(Weather(293.15, 101325.0, 1.0)) < dry < moist.density(Weather(283.15, 101325.0, 0.0))
     assert dry == pytest.approx(1.20412, rel=1e-5)  # first principles: p / (287.05 T)
 
 
@@ -58,41 +62,41 @@ def test_engines_that_cannot_be_are_refused(
     bore: float, stroke: float, cylinders: int, strokes: int, message: str
 ) -> None:
     with pytest.raises(InputError, match=message):
-        engine.Engine(bore, stroke, cylinders, strokes)
+        demand.Engine(bore, stroke, cylinders, strokes)
 
 
 def test_a_two_stroke_breathes_twice_as_often() -> None:
-    four, two = (engine.Engine(0.08, 0.08, 2, strokes) for strokes in (4, 2))
-    assert engine.air_demand(two, 500.0, 1.0).value == pytest.approx(2 * engine.air_demand(four, 500.0, 1.0).value)
+    four, two = (demand.Engine(0.08, 0.08, 2, strokes) for strokes in (4, 2))
+    assert demand.air_demand(two, 500.0, 1.0).value == pytest.approx(2 * demand.air_demand(four, 500.0, 1.0).value)
 
 
 @given(st.floats(1000, 9000), st.floats(1.01, 2.0))
 def test_air_demand_and_velocity_grow_in_proportion_to_speed(rpm: float, factor: float) -> None:
     slow, fast = rpm * RPM, rpm * factor * RPM
-    assert engine.air_demand(MOTOR, fast, 0.9).value == pytest.approx(
-        factor * engine.air_demand(MOTOR, slow, 0.9).value
+    assert demand.air_demand(MOTOR, fast, 0.9).value == pytest.approx(
+        factor * demand.air_demand(MOTOR, slow, 0.9).value
     )
-    assert engine.gas_velocity(MOTOR, fast, 1e-3).value == pytest.approx(
-        factor * engine.gas_velocity(MOTOR, slow, 1e-3).value
+    assert demand.gas_velocity(MOTOR, fast, 1e-3).value == pytest.approx(
+        factor * demand.gas_velocity(MOTOR, slow, 1e-3).value
     )
 
 
 def test_mach_index_falls_in_hotter_gas_and_in_a_larger_section() -> None:
-    at = engine.mach_index(MOTOR, 700.0, 1.45e-3, 313.0).value
-    assert engine.mach_index(MOTOR, 700.0, 1.45e-3, 330.0).value < at
-    assert engine.mach_index(MOTOR, 700.0, 1.60e-3, 313.0).value < at
+    at = demand.mach_index(MOTOR, 700.0, 1.45e-3, 313.0).value
+    assert demand.mach_index(MOTOR, 700.0, 1.45e-3, 330.0).value < at
+    assert demand.mach_index(MOTOR, 700.0, 1.60e-3, 313.0).value < at
     with pytest.raises(InputError, match="between 0 and 1"):
-        engine.mach_index(MOTOR, 700.0, 1.45e-3, 313.0, 0.0)
+        demand.mach_index(MOTOR, 700.0, 1.45e-3, 313.0, 0.0)
 
 
 @pytest.mark.parametrize(
     ("call", "message"),
     [
-        (lambda: engine.air_demand(MOTOR, 0.0, 0.9), "speed must be more than nought"),
-        (lambda: engine.air_demand(MOTOR, 100.0, 4.0), "between 0 and 300 %"),
-        (lambda: engine.gas_velocity(MOTOR, 100.0, 0.0), "more than nought"),
-        (lambda: engine.section_for_power(0.0, 1.0, 4, 80.0, 1e-7, 12.8, 1.2), "more than nought"),
-        (lambda: engine.power_from_torque(1.0, -1.0), "cannot be negative"),
+        (lambda: demand.air_demand(MOTOR, 0.0, 0.9), "speed must be more than nought"),
+        (lambda: demand.air_demand(MOTOR, 100.0, 4.0), "between 0 and 300 %"),
+        (lambda: demand.gas_velocity(MOTOR, 100.0, 0.0), "more than nought"),
+        (lambda: demand.section_for_power(0.0, 1.0, 4, 80.0, 1e-7, 12.8, 1.2), "more than nought"),
+        (lambda: demand.power_from_torque(1.0, -1.0), "cannot be negative"),
         (lambda: sections.round_section(0.0), "diameter must be more than nought"),
         (lambda: sections.rounded_rectangle(0.05, 0.0, 0.0), "more than nought"),
         (lambda: sections.rounded_rectangle(0.05, 0.03, 0.016), "half the shorter side"),

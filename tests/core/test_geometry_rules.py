@@ -10,21 +10,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from longbreath.core import (
-    build,
-    calliper,
-    faces,
-    fit,
-    headroom,
-    ladder,
-    losses,
-    sections,
-    timing,
-    traverse,
-    volumes,
-)
-from longbreath.core.errors import InputError
-from longbreath.core.path import Element
+from longbreath.core.basis.errors import InputError
+from longbreath.core.bench import traverse
+from longbreath.core.build import sheet
+from longbreath.core.engine import headroom
+from longbreath.core.path import calliper, faces, losses, mounting, sections, volumes
+from longbreath.core.path.walk import Element
+from longbreath.core.timing import port_ladder, wheel
 
 MM = 0.001
 
@@ -100,9 +92,9 @@ FIT = [
 
 @pytest.mark.parametrize(("spots", "wall", "verdict"), FIT)
 def test_does_it_fit(spots: list[tuple[str, float | None, str]], wall: float | None, verdict: str) -> None:
-    found = fit.judge([fit.Spot(*s) for s in spots], wall, 0.003, ["deburr"])
+    found = mounting.judge([mounting.Spot(*s) for s in spots], wall, 0.003, ["deburr"])
     assert found.verdict == verdict
-    assert len(found.to_do) == len(fit.CHECKLIST) - 1
+    assert len(found.to_do) == len(mounting.CHECKLIST) - 1
 
 
 BASE = {"part": "stock", "cam": "stock", "fuel": "98", "tune": "7", "pulls_since_build": "3"}
@@ -119,31 +111,31 @@ BUILDS = [
 
 @pytest.mark.parametrize(("change", "aliases", "judgement"), BUILDS)
 def test_may_two_builds_be_compared(change: dict[str, str], aliases: dict[str, str], judgement: str) -> None:
-    found = build.compare(BASE, {**BASE, **change}, aliases)
+    found = sheet.compare(BASE, {**BASE, **change}, aliases)
     assert found.judgement == judgement
-    assert all(d.item.effect in (build.BREAKS, build.CORRECT) for d in found.beside_the_part)
+    assert all(d.item.effect in (sheet.BREAKS, sheet.CORRECT) for d in found.beside_the_part)
 
 
 def test_aliases_are_read_from_the_sheets() -> None:
-    assert build.as_alias_map({"Petrel rev A": "TB66,  66 mm  Prototype"}) == {
+    assert sheet.as_alias_map({"Petrel rev A": "TB66,  66 mm  Prototype"}) == {
         "tb66": "petrel rev a",
         "66 mm prototype": "petrel rev a",
     }
 
 
-def rung(name: str, power: float, cost: float, grade: str) -> ladder.Rung:
-    return ladder.Rung(
+def rung(name: str, power: float, cost: float, grade: str) -> port_ladder.Rung:
+    return port_ladder.Rung(
         name,
         {
-            "power": ladder.Value(power, grade),
-            "cost": ladder.Value(cost, "own"),
-            "noise": ladder.Value("+1 dB", "own"),
+            "power": port_ladder.Value(power, grade),
+            "cost": port_ladder.Value(cost, "own"),
+            "noise": port_ladder.Value("+1 dB", "own"),
         },
     )
 
 
 def test_a_ladder_counts_from_its_first_rung_and_says_what_it_rests_on() -> None:
-    found = ladder.gains(
+    found = port_ladder.gains(
         [
             rung("stock", 172e3, 0.0, "own"),
             rung("S2", 204e3, 690.0, "own"),
@@ -155,7 +147,7 @@ def test_a_ladder_counts_from_its_first_rung_and_says_what_it_rests_on() -> None
     assert found["gain-1"].working.notes == ()
     assert "cannot back a claim" in found["gain-2"].working.notes[0]
     assert rung("x", 1.0, 1.0, "hearsay").weakest_grade == "hearsay"
-    assert ladder.gains([]) == {}
+    assert port_ladder.gains([]) == {}
 
 
 def test_controller_at_its_end() -> None:
@@ -193,21 +185,21 @@ REFUSED = [
     lambda: traverse.d_face(0.04, 0.01),
     lambda: traverse.oval_face(0, 1),
     lambda: traverse.face_of("round", {}),
-    lambda: timing.Sheet("cam", {}),
-    lambda: timing.Sheet("disc", {"exhaust_opens": 1.0}),
-    lambda: timing.opening(timing.Sheet("disc", {}), "intake"),
-    lambda: timing.opening(timing.Sheet("disc", {"intake_opens": 0.1, "intake_closes": -0.2}), "intake"),
-    lambda: timing.dead_centre_figure(0, 1),
-    lambda: timing.arc_angle(0, 1),
-    lambda: timing.arc_length(1, 0),
-    lambda: timing.port_angle(0.06, 0.054, 0.105),
-    lambda: timing.port_angle(0.01, 0.1, 0.04),
-    lambda: timing.judge_closing(1, 0, 1),
+    lambda: wheel.Sheet("cam", {}),
+    lambda: wheel.Sheet("disc", {"exhaust_opens": 1.0}),
+    lambda: wheel.opening(wheel.Sheet("disc", {}), "intake"),
+    lambda: wheel.opening(wheel.Sheet("disc", {"intake_opens": 0.1, "intake_closes": -0.2}), "intake"),
+    lambda: wheel.dead_centre_figure(0, 1),
+    lambda: wheel.arc_angle(0, 1),
+    lambda: wheel.arc_length(1, 0),
+    lambda: wheel.port_angle(0.06, 0.054, 0.105),
+    lambda: wheel.port_angle(0.01, 0.1, 0.04),
+    lambda: wheel.judge_closing(1, 0, 1),
     lambda: headroom.pressure_at(2e4),
     lambda: headroom.sensor_figures(0, 1, 1),
     lambda: headroom.controller_figures(2, 1, 1),
     lambda: headroom.controller_figures(0.5, -1, 1),
-    lambda: ladder.Value(1.0, "rumour"),
+    lambda: port_ladder.Value(1.0, "rumour"),
     lambda: headroom.injector_duty(0, 1, 4, 1, 1, 1, 1, 1, 0),
 ]
 

@@ -9,33 +9,33 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from longbreath.core import losses, path, path_figures, remedy, sections
-from longbreath.core.errors import InputError
-from longbreath.core.gas import AIR, BURNED
+from longbreath.core.air.gases import AIR, BURNED
+from longbreath.core.basis.errors import InputError
+from longbreath.core.path import figures, losses, remedy, sections, walk
 
 ROUND = sections.round_section
-DUTY = path.Duty(0.10)
+DUTY = walk.Duty(0.10)
 
 
-def tube(key: int, diameter: float, length: float = 0.3, side: str = "intake", **more: object) -> path.Element:
+def tube(key: int, diameter: float, length: float = 0.3, side: str = "intake", **more: object) -> walk.Element:
     section = ROUND(diameter)
     values = {"kind": "tube", "exit": section, **more}
-    return path.Element(
+    return walk.Element(
         key, f"tube {key}", str(values.pop("kind")), side, length, section, values.pop("exit"), **values
     )  # type: ignore[arg-type]
 
 
-def box(key: int, volume: float = 0.005, side: str = "intake", kind: str = "plenum") -> path.Element:
-    return path.Element(key, f"box {key}", kind, side, 0.3, ROUND(0.06), ROUND(0.06), volume=volume)
+def box(key: int, volume: float = 0.005, side: str = "intake", kind: str = "plenum") -> walk.Element:
+    return walk.Element(key, f"box {key}", kind, side, 0.3, ROUND(0.06), ROUND(0.06), volume=volume)
 
 
 def test_a_straight_pipe_costs_mouth_and_friction() -> None:
     element = tube(1, 0.06, 1.0)
-    side = path.flow_through([element], "intake", DUTY)
+    side = walk.flow_through([element], "intake", DUTY)
     rho = AIR.density(101325.0, 293.15)
     dynamic = 0.5 * rho * (0.10 / (rho * element.entry.area)) ** 2
     reynolds = 0.10 * 0.06 / (element.entry.area * AIR.viscosity(293.15))
-    k = losses.mouth(0.06, 0.0).k + losses.friction(1.0, element.entry, reynolds, path.DRAWN).k
+    k = losses.mouth(0.06, 0.0).k + losses.friction(1.0, element.entry, reynolds, walk.DRAWN).k
     assert side.drop == pytest.approx(k * dynamic, rel=1e-9)
     assert side.stations[-1].static == pytest.approx(101325 - side.drop - dynamic, rel=1e-3)
     assert side.share(side.pieces[0]) == 1.0
@@ -43,13 +43,13 @@ def test_a_straight_pipe_costs_mouth_and_friction() -> None:
 
 def test_losses_grow_with_the_square_of_the_flow() -> None:
     elements = [box(1), tube(2, 0.05)]
-    half, full = (path.flow_through(elements, "intake", path.Duty(m)).drop for m in (0.02, 0.04))
+    half, full = (walk.flow_through(elements, "intake", walk.Duty(m)).drop for m in (0.02, 0.04))
     assert full / half == pytest.approx(4.0, rel=0.03)
 
 
 def test_exhaust_gas_leaves_at_the_pressure_of_the_room() -> None:
     elements = [tube(1, 0.038, 0.5, "exhaust", branches=4), tube(2, 0.05, 2.0, "exhaust")]
-    side = path.flow_through(elements, "exhaust", DUTY)
+    side = walk.flow_through(elements, "exhaust", DUTY)
     assert side.stations[-1].total == pytest.approx(101325.0, abs=1.0)
     assert side.stations[0].total > 101325.0 + 0.8 * side.drop
     assert side.pieces[-1].parts[-1].loss.what == "out into the open"
@@ -57,7 +57,7 @@ def test_exhaust_gas_leaves_at_the_pressure_of_the_room() -> None:
 
 def test_heat_is_lost_along_a_long_exhaust() -> None:
     pipe = tube(1, 0.05, 3.0, "exhaust")
-    side = path.flow_through([pipe], "exhaust", DUTY)
+    side = walk.flow_through([pipe], "exhaust", DUTY)
     mass = 0.10 * (1 + 1 / 12.8)
     ntu = 30.0 * pi * 0.05 * 3.0 / (mass * BURNED.heat_capacity)
     expected = 293.15 + (1050 - 293.15) * exp(-ntu)
@@ -69,14 +69,14 @@ def test_heat_is_lost_along_a_long_exhaust() -> None:
     [(4, 1, 4, 1), (4, 4, 4, 1), (8, 8, 4, 0.5), (1, 1, 4, 4), (6, 2, 4, 2 / 3), (2, 2, 2, 1)],
 )
 def test_a_branch_flows_in_its_own_strokes(cylinders: int, branches: int, strokes: int, times: float) -> None:
-    duty = path.Duty(0.1, cylinders=cylinders, strokes=strokes)
+    duty = walk.Duty(0.1, cylinders=cylinders, strokes=strokes)
     assert duty.in_branch("intake", branches) == pytest.approx(0.1 * times)
 
 
 def test_what_was_measured_across_a_part_stands_for_all_of_it() -> None:
     own = tube(2, 0.1, drop=800.0, drop_flow=0.08)
-    side = path.flow_through(
-        [tube(1, 0.05), own, tube(3, 0.05)], "intake", path.Duty(0.08 * AIR.density(101325, 293.15))
+    side = walk.flow_through(
+        [tube(1, 0.05), own, tube(3, 0.05)], "intake", walk.Duty(0.08 * AIR.density(101325, 293.15))
     )
     assert [p.loss.what for p in side.pieces[1].parts] == ["own loss, measured"]
     assert side.pieces[1].drop == pytest.approx(800.0, rel=0.02)
@@ -87,7 +87,7 @@ def test_a_jet_counts_in_the_branches_it_leaves() -> None:
     """First principles: two pipes of half the flow each lose half the flow's dynamic pressure, not the whole flow's."""
     pipes = tube(1, 0.05, 0.1, "exhaust", branches=2)
     muffler = box(2, 0.01, "exhaust", "muffler")
-    side = path.flow_through([pipes, muffler, tube(3, 0.06, 0.1, "exhaust")], "exhaust", DUTY)
+    side = walk.flow_through([pipes, muffler, tube(3, 0.06, 0.1, "exhaust")], "exhaust", DUTY)
     jet, friction = side.pieces[1].parts[0], side.pieces[0].parts[0]
     assert jet.loss.what == "jet into a volume"
     assert jet.dynamic == pytest.approx(friction.dynamic, rel=0.05)
@@ -96,7 +96,7 @@ def test_a_jet_counts_in_the_branches_it_leaves() -> None:
 def test_a_loss_across_one_of_two_is_that_of_half_the_flow() -> None:
     rho = AIR.density(101325, 293.15)
     pair = [tube(1, 0.05, branches=2, drop=500.0, drop_flow=0.05)]
-    assert path.flow_through(pair, "intake", path.Duty(0.1 * rho, cylinders=8)).drop == pytest.approx(
+    assert walk.flow_through(pair, "intake", walk.Duty(0.1 * rho, cylinders=8)).drop == pytest.approx(
         500.0, rel=0.01
     )
 
@@ -104,33 +104,33 @@ def test_a_loss_across_one_of_two_is_that_of_half_the_flow() -> None:
 def test_compressor_intercooler_and_turbine() -> None:
     compressor = tube(1, 0.05, kind="compressor", pressure_ratio=2.0)
     cooler = tube(2, 0.05, kind="intercooler", outlet_temperature=320.0)
-    side = path.flow_through([compressor, cooler], "intake", DUTY)
-    hot = 293.15 * (1 + (2 ** (0.4 / 1.4) - 1) / path.COMPRESSOR_EFFICIENCY)
+    side = walk.flow_through([compressor, cooler], "intake", DUTY)
+    hot = 293.15 * (1 + (2 ** (0.4 / 1.4) - 1) / walk.COMPRESSOR_EFFICIENCY)
     assert side.stations[1].temperature == pytest.approx(hot)
     assert side.stations[3].temperature == 320.0
     assert side.stations[1].total > 1.9e5
     turbine = tube(3, 0.05, side="exhaust", kind="turbine", pressure_ratio=1.8)
-    out = path.flow_through([turbine], "exhaust", DUTY)
+    out = walk.flow_through([turbine], "exhaust", DUTY)
     assert out.has_turbine
     assert out.stations[0].total > 1.75e5
-    assert "turbine" in path_figures.total_figure(out).label
+    assert "turbine" in figures.total_figure(out).label
 
 
 def test_a_flow_that_nothing_drives_is_refused_by_name() -> None:
     with pytest.raises(InputError, match="choked there"):
-        path.flow_through([tube(1, 0.01)], "intake", DUTY)
+        walk.flow_through([tube(1, 0.01)], "intake", DUTY)
     with pytest.raises(InputError, match="choked there"):
-        path.flow_through([tube(1, 0.008, 2.0, "exhaust")], "exhaust", DUTY)
+        walk.flow_through([tube(1, 0.008, 2.0, "exhaust")], "exhaust", DUTY)
     for bad in (
         {"air_mass_flow": 0.0},
         {"air_mass_flow": 0.1, "air_fuel_ratio": 0.0},
         {"air_mass_flow": 0.1, "exhaust_temperature": 200.0},
     ):
         with pytest.raises(InputError, match=r"more than nought|hotter than the room"):
-            path.Duty(**bad)
+            walk.Duty(**bad)
 
 
-def words(*elements: path.Element) -> str:
+def words(*elements: walk.Element) -> str:
     return "; ".join(m.said.words("metric").replace("\u00a0", " ") for m in remedy.marks(elements))
 
 
@@ -164,7 +164,7 @@ REMEDIES = [
 @pytest.mark.parametrize(("make", "wanted"), REMEDIES, ids=[w for _, w in REMEDIES])
 def test_the_remedy_for_the_weakest_element(make: object, wanted: str) -> None:
     elements = make()  # type: ignore[operator]
-    side = path.flow_through(elements, "intake", DUTY)
+    side = walk.flow_through(elements, "intake", DUTY)
     fix = remedy.best_fix(elements, side)
     assert fix is not None
     assert fix.words == wanted
@@ -172,27 +172,27 @@ def test_the_remedy_for_the_weakest_element(make: object, wanted: str) -> None:
 
 
 def test_what_a_remedy_is_worth() -> None:
-    intake = path.flow_through([tube(1, 0.06)], "intake", DUTY)
+    intake = walk.flow_through([tube(1, 0.06)], "intake", DUTY)
     assert remedy.worth(intake, 1013.25, 0.002, 600.0).value == pytest.approx(0.01)
-    exhaust = path.flow_through([tube(1, 0.06, side="exhaust")], "exhaust", DUTY)
+    exhaust = walk.flow_through([tube(1, 0.06, side="exhaust")], "exhaust", DUTY)
     assert remedy.worth(exhaust, 10e3, 0.002, 2 * pi * 100).value == pytest.approx(10e3 * 0.002 * 100 / 2)
 
 
 def test_figures_carry_every_part_and_the_spread() -> None:
     elements = [tube(1, 0.06, bend_angle=radians(90), bend_radius=0.09, nominal=True), tube(2, 0.055)]
-    side = path.flow_through(elements, "intake", DUTY)
-    figure = path_figures.loss_figure(side, side.pieces[0])
+    side = walk.flow_through(elements, "intake", DUTY)
+    figure = figures.loss_figure(side, side.pieces[0])
     assert figure.value == pytest.approx(sum(s.value for s in figure.working.steps[:-1]))
     assert figure.uncertainty is not None
     assert any("nominal" in note for note in figure.working.notes)
-    total = path_figures.total_figure(side)
+    total = figures.total_figure(side)
     assert total.value == pytest.approx(
-        sum(path_figures.share_figure(side, p).value * total.value for p in side.pieces)
+        sum(figures.share_figure(side, p).value * total.value for p in side.pieces)
     )
-    mach = path_figures.peak_mach(side)
+    mach = figures.peak_mach(side)
     assert mach is not None
     assert "tube 2" in mach.label
-    assert path_figures.peak_mach(path.flow_through([], "intake", DUTY)) is None
+    assert figures.peak_mach(walk.flow_through([], "intake", DUTY)) is None
 
 
 @settings(max_examples=40, deadline=None)
@@ -200,7 +200,7 @@ def test_figures_carry_every_part_and_the_spread() -> None:
 def test_no_path_gives_pressure_back_for_nothing(diameters: list[float], mass: float) -> None:
     """Every loss is positive, total pressure never rises, and area is never negative."""
     elements = [tube(i, d) for i, d in enumerate(diameters, start=1)]
-    side = path.flow_through(elements, "intake", path.Duty(mass))
+    side = walk.flow_through(elements, "intake", walk.Duty(mass))
     totals = [s.total for s in side.stations]
     assert totals == sorted(totals, reverse=True)
     assert all(p.low <= p.drop * (1 + 1e-9) and p.drop <= p.high * (1 + 1e-9) for p in side.pieces)

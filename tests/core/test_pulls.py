@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from longbreath.core import pulls
-from longbreath.core.constants import RPM
-from longbreath.core.errors import InputError
+from longbreath.core.basis.constants import RPM
+from longbreath.core.basis.errors import InputError
+from longbreath.core.dyno import pulls
 from longbreath.demo import standin
 
 RULES = pulls.Rules(1800 * RPM, 7000 * RPM, 0.88, 0.03)

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import pytest
 
-from longbreath.core import reckonings  # noqa: F401  (fills the register)
-from longbreath.core.register import Answer, reckoning_named
-from longbreath.core.units import to_unit
+from longbreath.core.basis.register import Answer, reckoning_named
+from longbreath.core.basis.units import to_unit
 
 KINDS = {"flow": "cfm", "velocity": "m/s", "column": "inH2O", "power": "hp", "hours": "h"}
 

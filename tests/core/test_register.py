@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import pytest
 
-from longbreath.core import reckonings  # noqa: F401  (fills the register)
-from longbreath.core.errors import InputError
-from longbreath.core.register import Reckoning, all_reckonings, reckoning_named, register
+from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.register import Reckoning, all_reckonings, reckoning_named, register
 
 ALL = all_reckonings()
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from longbreath.core import settle
+from longbreath.core.bench import settle
 
 DP = 6974.5
 

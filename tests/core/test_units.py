@@ -8,8 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from longbreath.core import units
-from longbreath.core.errors import InputError
+from longbreath.core.basis import units
+from longbreath.core.basis.errors import InputError
 
 
 @pytest.mark.parametrize(

@@ -8,11 +8,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from longbreath.core import path, remedy, units
-from longbreath.core.constants import GAMMA_AIR
-from longbreath.core.gas import AIR, BURNED, cooled
-from longbreath.core.said import Said
-from longbreath.core.sections import round_section
+from longbreath.core.air.gases import AIR, BURNED, cooled
+from longbreath.core.basis import units
+from longbreath.core.basis.constants import GAMMA_AIR
+from longbreath.core.basis.sentence import Said
+from longbreath.core.path import remedy, walk
+from longbreath.core.path.sections import round_section
 
 
 @pytest.mark.parametrize(
@@ -70,26 +71,26 @@ def test_gas_never_cools_below_the_room(hot: float, transfer: float, surface: fl
     assert cooled(hot, 293.15, 0.0, surface, mass, BURNED) == pytest.approx(hot)
 
 
-def row() -> list[path.Element]:
+def row() -> list[walk.Element]:
     pipe = round_section(0.05)
-    first = path.Element(1, "pipe", "pipe", "exhaust", 3.0, pipe, pipe)
-    muffler = path.Element(2, "muffler", "muffler", "exhaust", 0.5, pipe, pipe, drop=900.0, drop_flow=0.1)
+    first = walk.Element(1, "pipe", "pipe", "exhaust", 3.0, pipe, pipe)
+    muffler = walk.Element(2, "muffler", "muffler", "exhaust", 0.5, pipe, pipe, drop=900.0, drop_flow=0.1)
     return [first, muffler]
 
 
 def test_a_remedy_that_gives_nearly_nothing_is_not_named() -> None:
     burred = [replace(row()[0], burr=0.0004), row()[1]]
-    side = path.flow_through(burred, "exhaust", path.Duty(0.05))
+    side = walk.flow_through(burred, "exhaust", walk.Duty(0.05))
     assert remedy.best_fix(burred, side, 1) is None
     found = remedy.best_fix(burred, side, 2)
     assert found is not None
     assert found.words == "half its own loss"
-    assert remedy.best_fix([], path.flow_through([], "exhaust", path.Duty(0.05))) is None
+    assert remedy.best_fix([], walk.flow_through([], "exhaust", walk.Duty(0.05))) is None
 
 
 def test_a_remedy_can_be_asked_for_any_element() -> None:
     elements = [replace(row()[0], bend_angle=1.57), row()[1]]
-    side = path.flow_through(elements, "exhaust", path.Duty(0.08))
+    side = walk.flow_through(elements, "exhaust", walk.Duty(0.08))
     assert side.weakest is not None
     fixes = {key: remedy.best_fix(elements, side, key) for key in (1, 2)}
     assert fixes[1] is not None

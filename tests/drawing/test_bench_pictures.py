@@ -6,7 +6,7 @@ import xml.etree.ElementTree as ET
 
 import pytest
 
-from longbreath.core import traverse
+from longbreath.core.bench import traverse
 from longbreath.drawing import column, curves, faces
 
 SVG = "{http://www.w3.org/2000/svg}"

@@ -9,15 +9,15 @@ import altair as alt
 import numpy as np
 import pytest
 
-from longbreath.core import compare, tradeoff
-from longbreath.core.constants import RPM
-from longbreath.core.units import scale
+from longbreath.core.basis.constants import RPM
+from longbreath.core.basis.units import scale
+from longbreath.core.dyno import bands, compare
 from longbreath.drawing import charts
 from longbreath.drawing.palette import PALETTES
 from tests.core.test_compare import BANDS, GRID, runs
 
 SHAPE = 5 * np.exp(-(((GRID / RPM - 4000) / 700) ** 2)) - 4 / (1 + np.exp(-(GRID / RPM - 6200) / 150))
-WEIGHING = tradeoff.weigh(compare.compare(runs("AAABBBAAA", SHAPE, -0.1, 0.3), GRID), BANDS)
+WEIGHING = bands.weigh(compare.compare(runs("AAABBBAAA", SHAPE, -0.1, 0.3), GRID), BANDS)
 CURVES = [
     {"rpm": 2000 + 100 * n, "torque": 150.0 + n, "pull": p, "label": "A", "counts": p != 2}
     for n in range(20)

@@ -8,7 +8,8 @@ from math import cos, pi, radians, sin
 import pytest
 from bs4 import BeautifulSoup
 
-from longbreath.core import faces, traverse
+from longbreath.core.bench import traverse
+from longbreath.core.path import faces
 from longbreath.drawing.longsection import Block, Row, Series, Strip, long_section
 from longbreath.drawing.overlay import overlay
 from longbreath.drawing.wheel import MIDDLE, Arc, wheel

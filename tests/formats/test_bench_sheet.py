@@ -10,8 +10,8 @@ import openpyxl
 import pytest
 from weasyprint.urls import FatalURLFetchingError
 
-from longbreath.core.errors import InputError
-from longbreath.core.units import from_unit
+from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.units import from_unit
 from longbreath.formats import bench_sheet
 from longbreath.formats.mapping import chosen, guess
 from longbreath.formats.pdf import to_pdf

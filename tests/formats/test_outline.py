@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 from PIL import Image
 from shapely import Polygon
 
-from longbreath.core import traverse
-from longbreath.core.errors import InputError
+from longbreath.core.basis.errors import InputError
+from longbreath.core.bench import traverse
 from longbreath.formats import media, outline
 
 WRITERS = {"svg": outline.write_svg, "dxf": outline.write_dxf, "csv": outline.write_points}

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from longbreath.core.errors import InputError
+from longbreath.core.basis.errors import InputError
 from longbreath.demo import standin
 from longbreath.formats import mapping as mapped
 from longbreath.formats.table import read_table, split_unit

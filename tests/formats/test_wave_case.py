@@ -9,11 +9,11 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from longbreath.cli_simulate import CASES, shipped
-from longbreath.core import losses
-from longbreath.core.errors import InputError
-from longbreath.core.path import Element
-from longbreath.core.sections import round_section, rounded_rectangle
+from longbreath.cli.simulate import CASES, shipped
+from longbreath.core.basis.errors import InputError
+from longbreath.core.path import losses
+from longbreath.core.path.sections import round_section, rounded_rectangle
+from longbreath.core.path.walk import Element
 from longbreath.core.wave import openings
 from longbreath.core.wave.assemble import build
 from longbreath.core.wave.engine import Box, Throttle

@@ -10,9 +10,9 @@ from pathlib import Path
 import pytest
 from click.testing import CliRunner, Result
 
-from longbreath.cli import main
-from longbreath.cli_simulate import CASES
-from longbreath.core.sections import round_section
+from longbreath.cli.main import main
+from longbreath.cli.simulate import CASES
+from longbreath.core.path.sections import round_section
 from longbreath.core.wave.cycle import Cancelled, simulate
 from longbreath.core.wave.engine import Box, Exhaust
 from longbreath.core.wave.mesh import Piece
@@ -26,7 +26,7 @@ SPEEDS = [n * RPM for n in (3000, 5000, 4000)]
 
 def command(*words: str) -> subprocess.CompletedProcess[str]:
     """Run longbreath simulate in a process of its own."""
-    code = "from longbreath.cli import main\nif __name__ == '__main__':\n    main()"
+    code = "from longbreath.cli.main import main\nif __name__ == '__main__':\n    main()"
     return subprocess.run(
         [sys.executable, "-c", code, "simulate", *words], capture_output=True, text=True, timeout=300
     )

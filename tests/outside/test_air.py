@@ -6,7 +6,7 @@ import psychrolib
 import pytest
 from CoolProp.CoolProp import HAPropsSI, PropsSI
 
-from longbreath.core.air import Weather, density, dry_pressure, saturation_pressure, speed_of_sound
+from longbreath.core.air.moist import Weather, density, dry_pressure, saturation_pressure, speed_of_sound
 
 psychrolib.SetUnitSystem(psychrolib.SI)
 WEATHERS = [

@@ -8,9 +8,9 @@ from __future__ import annotations
 
 import pytest
 
-from longbreath.core.air import Weather
-from longbreath.core.constants import INCH_OF_MERCURY
-from longbreath.core.correction import STANDARDS, correction
+from longbreath.core.air.correction import STANDARDS, correction
+from longbreath.core.air.moist import Weather
+from longbreath.core.basis.constants import INCH_OF_MERCURY
 
 W1 = Weather(293.15, 101325.0, 0.5)  # mild sea level
 W2 = Weather(308.15, 100000.0, 0.8)  # hot, humid

@@ -14,9 +14,9 @@ from fluids.compressible import P_critical_flow, P_stagnation
 from fluids.flow_meter import C_Reader_Harris_Gallagher, orifice_expansibility
 from scipy.optimize import brentq
 
-from longbreath.core import bench, discharge, meter, potential, stacks, traverse
-from longbreath.core.air import Weather
-from longbreath.core.units import from_unit, to_unit
+from longbreath.core.air.moist import Weather
+from longbreath.core.basis.units import from_unit, to_unit
+from longbreath.core.bench import discharge, meter, potential, reduction, stacks, traverse
 
 CFM = from_unit(1.0, "flow", "cfm")
 INCH = from_unit(1.0, "column", "inH2O")
@@ -151,7 +151,7 @@ def test_uncertainty_of_a_lift_and_a_difference_against_monte_carlo() -> None:
     rng = np.random.default_rng(11)
     n = 200_000
     step_x, step_p, r, c = 0.002, 60.0, 0.002, 0.006
-    leak = bench.MeterReading(DP, direct=1.5 * CFM, flow_resolution=0.3 * CFM)
+    leak = reduction.MeterReading(DP, direct=1.5 * CFM, flow_resolution=0.3 * CFM)
     scale = 1 + c / 2 * rng.standard_normal(n)
 
     def draw(percent: float, inches: float) -> np.ndarray:
@@ -160,9 +160,9 @@ def test_uncertainty_of_a_lift_and_a_difference_against_monte_carlo() -> None:
         lost = (1.5 + 0.3 * rng.uniform(-0.5, 0.5, n)) * CFM * np.sqrt(p / DP)
         return (240 * CFM * x - lost) * np.sqrt(DP / p) * (1 + r * rng.standard_normal(n)) * scale
 
-    noise = bench.Noise(r, calibration=c)
+    noise = reduction.Noise(r, calibration=c)
     flows = [
-        bench.reduce_repeats([bench.MeterReading(inches * INCH, 240 * CFM, percent, None, 240 * CFM * step_x, step_p)],
+        reduction.reduce_repeats([reduction.MeterReading(inches * INCH, 240 * CFM, percent, None, 240 * CFM * step_x, step_p)],
                              DP, leak, noise)
         for percent, inches in ((0.60, 27.0), (0.66, 28.0))
     ]  # fmt: skip
@@ -170,7 +170,7 @@ def test_uncertainty_of_a_lift_and_a_difference_against_monte_carlo() -> None:
     for flow, values in zip(flows, drawn, strict=True):
         assert flow.value == pytest.approx(values.mean(), rel=1e-4)
         assert flow.figure.uncertainty == pytest.approx(2 * values.std(), rel=0.02)
-    found = bench.difference(*flows)
+    found = reduction.difference(*flows)
     assert found.uncertainty == pytest.approx(2 * (drawn[1] - drawn[0]).std(), rel=0.02)
 
 
@@ -185,12 +185,12 @@ def test_loss_and_flow_alone_against_monte_carlo() -> None:
 
 def test_facts_of_the_trade() -> None:
     """Common practice, no source: each beside the function that has to agree with it."""
-    reading = bench.MeterReading(DP, from_unit(653.2, "flow", "cfm"), 0.54)
-    assert bench.reduce_reading(reading, DP).value / CFM == pytest.approx(352.7, abs=0.05)
+    reading = reduction.MeterReading(DP, from_unit(653.2, "flow", "cfm"), 0.54)
+    assert reduction.reduce_reading(reading, DP).value / CFM == pytest.approx(352.7, abs=0.05)
     # 28 to 23 in is normal for a good gain, and must be referred: Q ∝ √Δp (reference sheet C.ref.23to28)
-    assert bench.refer(1.0, 23 * INCH, DP) == pytest.approx(1.10335, rel=1e-5)
+    assert reduction.refer(1.0, 23 * INCH, DP) == pytest.approx(1.10335, rel=1e-5)
     # mean velocity in ft/s = 2.4 × cfm ÷ in²
-    v = bench.mean_velocity(250 * CFM, 2.25 * 0.0254**2)
+    v = reduction.mean_velocity(250 * CFM, 2.25 * 0.0254**2)
     assert to_unit(v.value, "velocity", "ft/s") == pytest.approx(2.4 * 250 / 2.25, rel=1e-9)
     # 0.257 hp per cylinder and cfm at 28 in; the same port read at 10 in says the same
     power = potential.power_potential(250 * CFM, DP, 8).value

@@ -14,7 +14,8 @@ from shapely import LineString, Polygon
 from shapely.affinity import translate
 from shapely.geometry import Point, box
 
-from longbreath.core import faces, losses, sections, traverse, volumes
+from longbreath.core.bench import traverse
+from longbreath.core.path import faces, losses, sections, volumes
 
 MM = 0.001
 THREE, THREE_AND_A_HALF = sections.round_section(0.0762), sections.round_section(0.0889)

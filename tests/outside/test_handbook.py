@@ -7,9 +7,12 @@ from math import pi, radians
 import pytest
 from shapely.geometry import Point, box
 
-from longbreath.core import bench, engine, sections, tuning
-from longbreath.core.constants import RPM
-from longbreath.core.units import from_unit, parse, to_unit
+from longbreath.core.basis.constants import RPM
+from longbreath.core.basis.units import from_unit, parse, to_unit
+from longbreath.core.bench import reduction
+from longbreath.core.engine import demand as engine_demand
+from longbreath.core.engine import tuning
+from longbreath.core.path import sections
 
 CFM = from_unit(1.0, "flow", "cfm")
 INCH = from_unit(1.0, "column", "inH2O")
@@ -20,20 +23,20 @@ INCH = from_unit(1.0, "column", "inH2O")
 )
 def test_referral_to_28_inches(inches: float, factor: float) -> None:
     """First principles (Bernoulli): sqrt(28/dp)."""
-    assert bench.refer(1.0, inches * INCH, 28 * INCH) == pytest.approx(factor, rel=1e-5)
+    assert reduction.refer(1.0, inches * INCH, 28 * INCH) == pytest.approx(factor, rel=1e-5)
 
 
 def test_range_percentage_leak_and_referral_together() -> None:
     """Common practice, no source: 73.4 % of 300 cfm at 25 in, leak 42 % of 30 cfm: 219.703 cfm at 28 in."""
-    leak = bench.MeterReading(25 * INCH, 30 * CFM, 0.42)
-    found = bench.reduce_reading(bench.MeterReading(25 * INCH, 300 * CFM, 0.734), 28 * INCH, leak)
+    leak = reduction.MeterReading(25 * INCH, 30 * CFM, 0.42)
+    found = reduction.reduce_reading(reduction.MeterReading(25 * INCH, 300 * CFM, 0.734), 28 * INCH, leak)
     assert to_unit(found.value, "flow", "cfm") == pytest.approx(219.703, rel=1e-5)
 
 
 @pytest.mark.parametrize(("cfm", "area", "fps"), [(250, 2.25, 266.667), (300, 2.75, 261.818), (180, 1.6, 270.0)])
 def test_mean_velocity_is_2_4_cfm_per_square_inch(cfm: float, area: float, fps: float) -> None:
     """Facts of the trade (common practice, no source): ft/s = cfm × 2.4 ÷ in²."""
-    found = bench.mean_velocity(cfm * CFM, from_unit(area, "area", "in2"))
+    found = reduction.mean_velocity(cfm * CFM, from_unit(area, "area", "in2"))
     assert to_unit(found.value, "velocity", "ft/s") == pytest.approx(fps, rel=1e-5)
 
 
@@ -75,7 +78,7 @@ def test_inside_area_of_a_tube(od: str, mm2: float) -> None:
     assert area.value * 1e6 == pytest.approx(mm2, rel=1e-5)
 
 
-V8 = engine.Engine(0.1016, 0.088392, 8)
+V8 = engine_demand.Engine(0.1016, 0.088392, 8)
 
 
 def test_displacement_and_piston_speed() -> None:
@@ -87,31 +90,33 @@ def test_displacement_and_piston_speed() -> None:
 @pytest.mark.parametrize(("filling", "cfm"), [(0.85, 559.291), (1.0, 657.989), (1.1, 723.788)])
 def test_air_demand(filling: float, cfm: float) -> None:
     """First principles: cfm = in³·rpm·VE/3456."""
-    assert to_unit(engine.air_demand(V8, 6500 * RPM, filling).value, "flow", "cfm") == pytest.approx(cfm, rel=1e-5)
+    assert to_unit(engine_demand.air_demand(V8, 6500 * RPM, filling).value, "flow", "cfm") == pytest.approx(
+        cfm, rel=1e-5
+    )
 
 
 def test_gas_velocity_by_the_piston_area_rule() -> None:
     """First principles: 2.25 in² port: 106.963 m/s."""
-    assert engine.gas_velocity(V8, 6500 * RPM, from_unit(2.25, "area", "in2")).value == pytest.approx(
+    assert engine_demand.gas_velocity(V8, 6500 * RPM, from_unit(2.25, "area", "in2")).value == pytest.approx(
         106.963, rel=1e-5
     )
 
 
 def test_mach_index_of_a_valve() -> None:
     """Taylor's form, from memory: Dv 51.308 mm, C 0.35, 25 degC: 0.619861."""
-    found = engine.mach_index(V8, 6500 * RPM, pi / 4 * 0.051308**2, 298.15, 0.35)
+    found = engine_demand.mach_index(V8, 6500 * RPM, pi / 4 * 0.051308**2, 298.15, 0.35)
     assert found.value == pytest.approx(0.619861, rel=1e-5)
 
 
 def test_horsepower_from_torque_and_speed() -> None:
     """Definition: hp = lb-ft·rpm/5252.113."""
-    found = engine.power_from_torque(from_unit(300, "torque", "lb-ft"), 5252.113 * RPM)
+    found = engine_demand.power_from_torque(from_unit(300, "torque", "lb-ft"), 5252.113 * RPM)
     assert to_unit(found.value, "power", "hp") == pytest.approx(300.0, rel=1e-6)
 
 
 def test_air_for_500_hp() -> None:
     """First principles: 0.50 lb/(hp h), AFR 12.5: 0.393743 kg/s, 692.868 cfm at 1.204118 kg/m³."""
-    found = engine.section_for_power(from_unit(500, "power", "hp"), 6500 * RPM, 8, 80.0,
+    found = engine_demand.section_for_power(from_unit(500, "power", "hp"), 6500 * RPM, 8, 80.0,
                                      from_unit(0.5, "consumption", "lb/hph"), 12.5, 1.204118)  # fmt: skip
     steps = {step.symbol: step.value for step in found.working.steps}
     assert steps["ṁ"] == pytest.approx(0.393743, rel=1e-5)
@@ -121,9 +126,9 @@ def test_air_for_500_hp() -> None:
 
 def test_section_and_velocity_are_one_law() -> None:
     """Round trip: an engine filled to its displacement moves at the velocity its section was chosen for."""
-    demand = engine.air_demand(V8, 6500 * RPM, 1.0).value
+    demand = engine_demand.air_demand(V8, 6500 * RPM, 1.0).value
     area = 4 * demand / (8 * 80.0)
-    assert engine.gas_velocity(V8, 6500 * RPM, area).value == pytest.approx(80.0)
+    assert engine_demand.gas_velocity(V8, 6500 * RPM, area).value == pytest.approx(80.0)
 
 
 def test_reflected_wave_rule() -> None:

@@ -6,10 +6,9 @@ from math import exp, pi, sqrt
 
 import pytest
 
-from longbreath.core import reckonings  # noqa: F401  (fills the register)
-from longbreath.core.constants import INCH_OF_WATER
-from longbreath.core.register import all_reckonings, reckoning_named
-from longbreath.core.working import Figure
+from longbreath.core.basis.constants import INCH_OF_WATER
+from longbreath.core.basis.register import all_reckonings, reckoning_named
+from longbreath.core.basis.working import Figure
 
 
 def ask(name: str, **texts: str) -> dict[str, Figure]:

@@ -9,7 +9,7 @@ from scipy import stats
 from statsmodels.stats.power import TTestIndPower
 from statsmodels.stats.weightstats import CompareMeans, DescrStatsW
 
-from longbreath.core import compare
+from longbreath.core.dyno import compare
 
 Y = np.array([300.4, 300.1, 300.3, 305.2, 304.6, 304.9, 298.9, 299.1, 298.4])
 LABELS = list("AAABBBAAA")

@@ -10,10 +10,11 @@ from hypothesis import strategies as st
 from scipy.integrate import quad
 from scipy.optimize import brentq
 
-from longbreath.core import headroom, time_area, timing
-from longbreath.core.constants import RPM
-from longbreath.core.discharge import ValveGear
-from longbreath.core.units import from_unit, to_unit
+from longbreath.core.basis.constants import RPM
+from longbreath.core.basis.units import from_unit, to_unit
+from longbreath.core.bench.discharge import ValveGear
+from longbreath.core.engine import headroom
+from longbreath.core.timing import time_area, wheel
 
 MM = 0.001
 
@@ -28,12 +29,12 @@ def in_degrees(figures: dict[str, object]) -> dict[str, float]:
 
 def test_poppet_valves_add_up() -> None:
     """First principles: 12 BTDC / 48 ABDC, 54 BBDC / 14 ATDC; overlap = (dI + dE)/2 − 2·LSA."""
-    sheet = timing.Sheet("poppet", angles(intake_opens=12, intake_closes=48, exhaust_opens=54, exhaust_closes=14))
+    sheet = wheel.Sheet("poppet", angles(intake_opens=12, intake_closes=48, exhaust_opens=54, exhaust_closes=14))
     found = in_degrees(
         {
-            **timing.port_figures(sheet, "intake"),
-            **timing.port_figures(sheet, "exhaust"),
-            **timing.pair_figures(sheet),
+            **wheel.port_figures(sheet, "intake"),
+            **wheel.port_figures(sheet, "exhaust"),
+            **wheel.pair_figures(sheet),
         }
     )
     assert found == pytest.approx({
@@ -46,16 +47,16 @@ def test_poppet_valves_add_up() -> None:
 @pytest.mark.parametrize(("opens", "closes", "total"), [(145, 65, 210), (132, 58, 190), (-5, 220, 215)])
 def test_a_disc_is_open_for_the_sum_of_its_parts(opens: float, closes: float, total: float) -> None:
     """Facts of the trade (common practice, no source): total = before + after top dead centre."""
-    sheet = timing.Sheet("disc", angles(intake_opens=opens, intake_closes=closes))
-    assert degrees(timing.opening(sheet, "intake").duration) == pytest.approx(total)
+    sheet = wheel.Sheet("disc", angles(intake_opens=opens, intake_closes=closes))
+    assert degrees(wheel.opening(sheet, "intake").duration) == pytest.approx(total)
 
 
 def test_a_rotary_stroke_is_270_degrees_of_its_shaft() -> None:
     """First principles: 32 ATDC / 40 ABDC is 278°; 75 BBDC / 38 ATDC is 383°; overlap 6°."""
-    sheet = timing.Sheet("rotary", angles(intake_opens=32, intake_closes=40, exhaust_opens=75, exhaust_closes=38))
-    assert degrees(timing.opening(sheet, "intake").duration) == pytest.approx(278)
-    assert degrees(timing.opening(sheet, "exhaust").duration) == pytest.approx(383)
-    assert degrees(timing.pair_figures(sheet)["overlap"].value) == pytest.approx(6)
+    sheet = wheel.Sheet("rotary", angles(intake_opens=32, intake_closes=40, exhaust_opens=75, exhaust_closes=38))
+    assert degrees(wheel.opening(sheet, "intake").duration) == pytest.approx(278)
+    assert degrees(wheel.opening(sheet, "exhaust").duration) == pytest.approx(383)
+    assert degrees(wheel.pair_figures(sheet)["overlap"].value) == pytest.approx(6)
 
 
 @given(st.floats(-20, 20), st.floats(100, 160), st.floats(40, 80))
@@ -64,31 +65,31 @@ def test_a_false_dead_centre_moves_both_parts_and_keeps_the_total(
 ) -> None:
     """First principles: what one part gains the other loses; a stop finds the wheel's error exactly."""
     stop = radians(60)
-    offset = timing.dead_centre_figure(stop - radians(false), stop + radians(false)).value
+    offset = wheel.dead_centre_figure(stop - radians(false), stop + radians(false)).value
     assert degrees(offset) == pytest.approx(false, abs=1e-9)
-    seen = timing.Sheet("disc", angles(intake_opens=opens - false, intake_closes=closes + false), offset)
+    seen = wheel.Sheet("disc", angles(intake_opens=opens - false, intake_closes=closes + false), offset)
     assert degrees(seen.read("intake_opens") or 0) == pytest.approx(opens)
     assert degrees(seen.read("intake_closes") or 0) == pytest.approx(closes)
-    assert degrees(timing.opening(seen, "intake").duration) == pytest.approx(opens + closes)
+    assert degrees(wheel.opening(seen, "intake").duration) == pytest.approx(opens + closes)
 
 
 def test_parts_that_miss_the_total_are_named() -> None:
     """Facts of the trade (common practice): parts that do not add up were misread or taken from a false dead centre."""
-    sheet = timing.Sheet("disc", angles(intake_opens=145, intake_closes=65), totals=angles(intake=200))
-    (found,) = timing.findings(sheet)
+    sheet = wheel.Sheet("disc", angles(intake_opens=145, intake_closes=65), totals=angles(intake=200))
+    (found,) = wheel.findings(sheet)
     assert degrees(found.gap) == pytest.approx(10)
     assert "10.0° too much" in found.words
-    assert timing.findings(timing.Sheet("disc", sheet.readings, totals=angles(intake=209.5))) == ()
+    assert wheel.findings(wheel.Sheet("disc", sheet.readings, totals=angles(intake=209.5))) == ()
 
 
 def test_a_piston_port_stands_even_about_dead_centre() -> None:
     """First principles: the piston opens and closes at the same depth, so an uneven port means a false wheel."""
-    uneven = timing.Sheet("piston", angles(exhaust_opens=90, exhaust_closes=84))
-    (found,) = timing.findings(uneven)
+    uneven = wheel.Sheet("piston", angles(exhaust_opens=90, exhaust_closes=84))
+    (found,) = wheel.findings(uneven)
     assert "false by 3.0°" in found.words
-    put_right = timing.Sheet("piston", uneven.readings, radians(3.0))
-    assert timing.findings(put_right) == ()
-    assert degrees(timing.opening(put_right, "exhaust").duration) == pytest.approx(186)
+    put_right = wheel.Sheet("piston", uneven.readings, radians(3.0))
+    assert wheel.findings(put_right) == ()
+    assert degrees(wheel.opening(put_right, "exhaust").duration) == pytest.approx(186)
 
 
 def test_port_angle_is_the_root_of_the_slider_crank() -> None:
@@ -98,16 +99,16 @@ def test_port_angle_is_the_root_of_the_slider_crank() -> None:
         return 27 + 105 - 27 * cos(angle) - sqrt(105**2 - 27**2 * sin(angle) ** 2)
 
     root = brentq(lambda a: depth(a) - 29, 0.1, 3.0)
-    found = timing.port_angle(29 * MM, 54 * MM, 105 * MM).value
+    found = wheel.port_angle(29 * MM, 54 * MM, 105 * MM).value
     assert found == pytest.approx(root, rel=1e-9)
     assert degrees(found) == pytest.approx(86.7740, abs=1e-3)
-    assert timing.piston_depth(found, 54 * MM, 105 * MM) == pytest.approx(29 * MM)
+    assert wheel.piston_depth(found, 54 * MM, 105 * MM) == pytest.approx(29 * MM)
 
 
 @given(st.floats(0.001, 0.2), st.floats(0.01, 0.3))
 def test_arc_and_degrees_are_each_others_inverse(arc: float, radius: float) -> None:
     """First principles: s = φ·r."""
-    assert timing.arc_length(timing.arc_angle(arc, radius).value, radius).value == pytest.approx(arc)
+    assert wheel.arc_length(wheel.arc_angle(arc, radius).value, radius).value == pytest.approx(arc)
 
 
 def test_time_area_of_a_trapezoid() -> None:
@@ -151,7 +152,7 @@ def test_a_low_valve_has_the_time_area_of_its_curtain() -> None:
 )  # fmt: skip
 def test_late_closing_by_inlet_length(inlet: float, closes: float, verdict: str) -> None:
     """Facts of the trade (common practice, no source): 55° on 6–8 cm, some 10° more on 20 cm, 85° as an extreme."""
-    found = timing.judge_closing(radians(closes), inlet, 171e-6)
+    found = wheel.judge_closing(radians(closes), inlet, 171e-6)
     assert found.verdict == verdict
     assert degrees(found.limit.value) == pytest.approx(55 if inlet < 0.1 else 65)
     assert "Common practice" in found.limit.working.source

@@ -15,7 +15,7 @@ from pypdf import PdfReader
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from longbreath.core.units import from_unit
+from longbreath.core.basis.units import from_unit
 from longbreath.devices.link import LIVE, LOST, Sample, Status
 from longbreath.devices.protocol import Line
 from longbreath.store.models import BenchSession, BenchSheet, Fixture, Reading, Trace

@@ -14,17 +14,17 @@ from hypothesis import strategies as st
 from PIL import Image
 from sqlalchemy.orm import Session
 
-from longbreath.core import build
-from longbreath.core.errors import InputError
+from longbreath.core.basis.errors import InputError
+from longbreath.core.build import sheet
 from longbreath.demo import geometry, load, parts, paths
+from longbreath.dossier.path import elements_of, owed
 from longbreath.formats import outline
-from longbreath.steps.builds import operations as builds
 from longbreath.steps.coverage import operations as coverage
 from longbreath.steps.library import operations as library
-from longbreath.steps.path import queries as path
+from longbreath.steps.measure.builds import operations as builds_operations
+from longbreath.steps.measure.path import queries
 from longbreath.store.database import acting
 from longbreath.store.models import Application
-from longbreath.store.path import elements_of, owed
 from tests.conftest import read
 
 
@@ -53,7 +53,7 @@ def test_the_test_card_says_what_the_build_sheets_say(
     assert "build sheets of A and B" not in tester.get(plan).text
     acting(db, shop.people["tester"], shop.application.id)
     for label, fuel in (("A", "old delivery"), ("B", "new delivery")):
-        builds.add_sheet(
+        builds_operations.add_sheet(
             db,
             shop.application,
             shop.people["tester"],
@@ -124,18 +124,18 @@ def test_any_bytes_are_read_as_an_outline_or_refused_in_words(data: bytes, kind:
 
 
 LINES = st.dictionaries(
-    st.sampled_from([item.key for item in build.ITEMS]), st.sampled_from(["", "one", "two", " ONE "])
+    st.sampled_from([item.key for item in sheet.ITEMS]), st.sampled_from(["", "one", "two", " ONE "])
 )
 
 
 @settings(max_examples=60, deadline=None)
 @given(LINES, LINES)
 def test_comparing_builds_does_not_depend_on_which_is_left(a: dict[str, str], b: dict[str, str]) -> None:
-    one, other = build.compare(a, b), build.compare(b, a)
+    one, other = sheet.compare(a, b), sheet.compare(b, a)
     assert one.judgement == other.judgement
     assert [d.item for d in one.differences] == [d.item for d in other.differences]
     assert one.unknown == other.unknown
-    assert build.compare(a, a).judgement == build.COMPARABLE
+    assert sheet.compare(a, a).judgement == sheet.COMPARABLE
 
 
 def application_with(db: Session, shop: SimpleNamespace, vehicle: dict[str, Any], elements: Any) -> Application:
@@ -153,8 +153,8 @@ def application_with(db: Session, shop: SimpleNamespace, vehicle: dict[str, Any]
 
 def rows_of(db: Session, application: Application) -> dict[str, tuple[float, float, float | None]]:
     rows = elements_of(db, application.id, "B")
-    at = path.flowing(application.vehicle, path.usual(application.vehicle), "metric")
-    found = path.volume_rows(application, rows, at)
+    at = queries.flowing(application.vehicle, queries.usual(application.vehicle), "metric")
+    found = queries.volume_rows(application, rows, at)
     return {what: (v.value, r.value, g.value if g else None) for what, v, r, g in found}
 
 
@@ -186,7 +186,7 @@ def test_a_path_says_what_nobody_measured(db: Session, shop: SimpleNamespace) ->
 
 def test_diesel_and_boost_begin_with_other_assumptions(db: Session, shop: SimpleNamespace) -> None:
     van = application_with(db, shop, parts.PARCEL, paths.ELBOW)
-    diesel, petrol = path.usual(van.vehicle), path.usual(shop.application.vehicle)
+    diesel, petrol = queries.usual(van.vehicle), queries.usual(shop.application.vehicle)
     assert (diesel.air_fuel_ratio, petrol.air_fuel_ratio) == (22.0, 12.8)
     assert diesel.filling > 1 > petrol.filling
     assert diesel.exhaust_temperature < petrol.exhaust_temperature

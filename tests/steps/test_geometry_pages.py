@@ -12,7 +12,7 @@ from flask.testing import FlaskClient
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from longbreath.core.traverse import rectangle_face
+from longbreath.core.bench.traverse import rectangle_face
 from longbreath.demo.geometry import PIXELS_PER_MM, port_photo
 from longbreath.formats.outline import read as read_outline
 from longbreath.formats.outline import write_dxf, write_svg

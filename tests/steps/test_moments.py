@@ -6,13 +6,13 @@ import time
 
 import pytest
 
-from longbreath.core import bench, settle
-from longbreath.core.air import Weather
-from longbreath.core.meter import MeterAir, Orifice, orifice_flow
-from longbreath.core.units import from_unit
+from longbreath.core.air.moist import Weather
+from longbreath.core.basis.units import from_unit
+from longbreath.core.bench import reduction, settle
+from longbreath.core.bench.meter import MeterAir, Orifice, orifice_flow
 from longbreath.devices.link import LIVE, LOST, SILENT, Sample, Status
 from longbreath.devices.protocol import Line
-from longbreath.steps.bench import moments
+from longbreath.steps.measure.bench import moments
 
 CFM = from_unit(1.0, "flow", "cfm")
 DP = from_unit(28.0, "column", "inH2O")
@@ -22,7 +22,7 @@ PLATE = Orifice(0.05, 0.1)
 
 def desk(**change: object) -> moments.Desk:
     values = {
-        "test_pressure": DP, "leak": bench.MeterReading(DP, direct=1.2 * CFM), "room": ROOM, "direction": "intake",
+        "test_pressure": DP, "leak": reduction.MeterReading(DP, direct=1.2 * CFM), "room": ROOM, "direction": "intake",
         "rule": "none", "system": "us", "rules": settle.Rules(),
         "scales": {"4": moments.Scale(7, 360 * CFM, None), "50": moments.Scale(8, 270 * CFM, PLATE)},
     }  # fmt: skip

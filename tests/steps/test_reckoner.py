@@ -8,8 +8,8 @@ import pytest
 from click.testing import CliRunner
 from flask.testing import FlaskClient
 
-from longbreath.cli import main
-from longbreath.core.register import Reckoning, all_reckonings
+from longbreath.cli.main import main
+from longbreath.core.basis.register import Reckoning, all_reckonings
 from tests.conftest import errors_of, read
 
 

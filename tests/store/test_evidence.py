@@ -9,13 +9,14 @@ import pytest
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from longbreath.core import correction, pulls
-from longbreath.core.errors import EvidenceError
-from longbreath.core.units import from_unit
+from longbreath.core.air import correction
+from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.basis.units import from_unit
+from longbreath.core.dyno import pulls
 from longbreath.demo import load
-from longbreath.steps.bench import operations as desk
+from longbreath.dossier import bench, evidence
+from longbreath.steps.measure.bench import operations as bench_operations
 from longbreath.steps.pull import operations as pulling
-from longbreath.store import evidence, flow
 from longbreath.store.database import acting
 from longbreath.store.models import Pull, Verdict
 
@@ -32,7 +33,7 @@ def pulled(db: Session, shop: SimpleNamespace) -> SimpleNamespace:
 
 
 def capture(db: Session, shop: SimpleNamespace, label: str, percent: float, inches: float = 28.0) -> None:
-    desk.capture(db, shop.traces[label], shop.people["tester"], lift=0.002, range_id=shop.bench.ranges[1].id,
+    bench_operations.capture(db, shop.traces[label], shop.people["tester"], lift=0.002, range_id=shop.bench.ranges[1].id,
                     percent=percent, direct_flow=None, pressure=inches * INCH)  # fmt: skip
 
 
@@ -40,7 +41,7 @@ def test_a_ladder_row_takes_the_leak_off_and_refers(db: Session, shop: SimpleNam
     """By hand: 360 cfm x 40 % - 60 cfm x 2 % = 142.8 cfm; at 25.4 in the leak shrinks and the rest is referred."""
     capture(db, shop, "A", 0.40)
     capture(db, shop, "B", 0.40, 25.4)
-    (row,) = flow.lift_rows(*flow.main_pair(shop.session))
+    (row,) = bench.lift_rows(*bench.main_pair(shop.session))
     assert row.a is not None
     assert row.b is not None
     assert row.a.flow.value == pytest.approx(142.8 * CFM)

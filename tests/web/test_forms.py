@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 from werkzeug.datastructures import MultiDict
 
-from longbreath.core.errors import InputError
+from longbreath.core.basis.errors import InputError
 from longbreath.web.forms import BaseForm, CountField, QuantityField
 
 

@@ -9,8 +9,8 @@ import pytest
 from flask.testing import FlaskClient
 from sqlalchemy import event
 
-from longbreath.core.errors import Conflict
-from longbreath.store.kept import Kept
+from longbreath.core.basis.errors import Conflict
+from longbreath.dossier.kept import Kept
 from longbreath.web.figures import moment, subscripts, with_args
 from longbreath.web.guard import PERMISSIONS, route
 from longbreath.web.locking import check_version

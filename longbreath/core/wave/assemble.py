@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from math import pi
 
-from longbreath.core.errors import InputError
+from longbreath.core.basis.errors import InputError
 from longbreath.core.wave import rooms
 from longbreath.core.wave.engine import Box, Engine, Line, Throttle, Turbine
 from longbreath.core.wave.mesh import Array, Piece, continuous, end_piece

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from longbreath.core.errors import InputError, LongBreathError
+from longbreath.core.basis.errors import InputError, LongBreathError
 from longbreath.core.wave import march as kernels
 from longbreath.core.wave import rooms, rows
 from longbreath.core.wave.assemble import Built, build

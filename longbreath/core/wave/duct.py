@@ -10,7 +10,7 @@ from math import copysign, sqrt
 from typing import Any
 
 from longbreath.core.wave.compiled import kernel
-from longbreath.core.wave.rows import (
+from longbreath.core.wave.rows import (  # fmt: skip
     AREA,
     BURNED,
     CV_BURNED,
@@ -52,7 +52,7 @@ from longbreath.core.wave.rows import (
     VOLUME,
     WALL,
     WARMING,
-)  # fmt: skip
+)
 
 PRANDTL_FACTOR = 0.71 ** (-2.0 / 3.0)
 FLOOR = 0.02

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from math import pi
 
-from longbreath.core.errors import InputError
-from longbreath.core.gas import AIR, BURNED, Gas
+from longbreath.core.air.gases import AIR, BURNED, Gas
+from longbreath.core.basis.errors import InputError
 from longbreath.core.wave.mesh import FLANGED, UNFLANGED, Array, Piece
 from longbreath.core.wave.network import Reed
 

@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 
 from longbreath.core.wave import duct, ends, joints, rooms
 from longbreath.core.wave.compiled import kernel
-from longbreath.core.wave.rooms import (
+from longbreath.core.wave.rooms import (  # fmt: skip
     IN_BURNT,
     IN_ENERGY,
     IN_MASS,
@@ -17,8 +17,8 @@ from longbreath.core.wave.rooms import (
     MID_T,
     OUT_Y,
     P_NOW,
-)  # fmt: skip
-from longbreath.core.wave.rows import (
+)
+from longbreath.core.wave.rows import (  # fmt: skip
     BURNED,
     ENERGY,
     F_BURNED,
@@ -43,7 +43,7 @@ from longbreath.core.wave.rows import (
     SOUND,
     SPEED,
     VEL,
-)  # fmt: skip
+)
 
 OK, NOT_A_NUMBER, TOO_MANY_STEPS, EMPTY = 0, 1, 2, 3
 CLOSED, THROUGH = 0, 1

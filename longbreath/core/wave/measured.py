@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from longbreath.core import losses
-from longbreath.core.path import Element
-from longbreath.core.sections import Section
+from longbreath.core.path import losses
+from longbreath.core.path.sections import Section
+from longbreath.core.path.walk import Element
 from longbreath.core.wave.engine import Box, Line
 from longbreath.core.wave.mesh import Piece
 

@@ -10,8 +10,8 @@ from math import log10, pi
 import numpy as np
 import numpy.typing as npt
 
-from longbreath.core.errors import InputError
-from longbreath.core.sections import Section
+from longbreath.core.basis.errors import InputError
+from longbreath.core.path.sections import Section
 
 Array = npt.NDArray[np.float64]
 FEWEST = 3

@@ -9,8 +9,8 @@ from math import inf, pi
 
 import numpy as np
 
-from longbreath.core.errors import InputError, LongBreathError
-from longbreath.core.gas import AIR, BURNED, Gas
+from longbreath.core.air.gases import AIR, BURNED, Gas
+from longbreath.core.basis.errors import InputError, LongBreathError
 from longbreath.core.wave import march as kernels
 from longbreath.core.wave import rooms, rows
 from longbreath.core.wave.mesh import Array, Cells, Piece, continuous, mesh

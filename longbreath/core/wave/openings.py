@@ -12,9 +12,9 @@ from math import pi
 import numpy as np
 import numpy.typing as npt
 
-from longbreath.core.discharge import ValveGear
-from longbreath.core.errors import InputError
-from longbreath.core.timing import TURN, piston_depth
+from longbreath.core.basis.errors import InputError
+from longbreath.core.bench.discharge import ValveGear
+from longbreath.core.timing.wheel import TURN, piston_depth
 
 Array = npt.NDArray[np.float64]
 POINTS = 1440

@@ -8,7 +8,7 @@ from sqlalchemy import func, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from longbreath.core.errors import EvidenceError, InputError
+from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.store.models import User
 
 _hasher = PasswordHasher()

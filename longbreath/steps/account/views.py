@@ -9,8 +9,8 @@ from flask_login import login_user, logout_user
 from markupsafe import escape
 from sqlalchemy import select
 
-from longbreath.core import units
-from longbreath.core.errors import InputError
+from longbreath.core.basis import units
+from longbreath.core.basis.errors import InputError
 from longbreath.steps.account import operations
 from longbreath.steps.account.forms import LoginForm, PersonForm
 from longbreath.store.models import User

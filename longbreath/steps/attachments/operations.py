@@ -8,7 +8,7 @@ import re
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from longbreath.core.errors import InputError
+from longbreath.core.basis.errors import InputError
 from longbreath.formats import media
 from longbreath.store.models import Application, Attachment, AttachmentMark, User
 

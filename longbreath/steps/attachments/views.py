@@ -11,7 +11,7 @@ from werkzeug.http import dump_options_header
 from wtforms import HiddenField, StringField
 from wtforms.validators import DataRequired, Length
 
-from longbreath.core.errors import InputError
+from longbreath.core.basis.errors import InputError
 from longbreath.steps.attachments import operations
 from longbreath.store import models
 from longbreath.store.models import Attachment

@@ -7,11 +7,11 @@ import secrets
 
 from sqlalchemy.orm import Session
 
-from longbreath.core.claims import Gate, may_publish
-from longbreath.core.errors import EvidenceError, NotAllowed
+from longbreath.core.basis.errors import EvidenceError, NotAllowed
+from longbreath.core.claim.torque import Gate, may_publish
+from longbreath.dossier.evidence import evidence_key
 from longbreath.steps.claim import queries
 from longbreath.store.base import now
-from longbreath.store.evidence import evidence_key
 from longbreath.store.models import Application, Claim, User
 
 

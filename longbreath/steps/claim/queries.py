@@ -8,14 +8,16 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from longbreath.core import claims, tradeoff, units
-from longbreath.core.claims import Facts, Gate
-from longbreath.core.correction import STANDARDS
-from longbreath.core.errors import EvidenceError
-from longbreath.core.tradeoff import Weighing
-from longbreath.core.working import Figure
+from longbreath.core.air.correction import STANDARDS
+from longbreath.core.basis import units
+from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.basis.working import Figure
+from longbreath.core.claim import torque
+from longbreath.core.claim.torque import Facts, Gate
+from longbreath.core.dyno import bands
+from longbreath.core.dyno.bands import Weighing
+from longbreath.dossier.evidence import bands_of, correction_of, dyno_sessions, evidence_key, weighing_of
 from longbreath.drawing import charts
-from longbreath.store.evidence import bands_of, correction_of, dyno_sessions, evidence_key, weighing_of
 from longbreath.store.models import Application, Claim, DynoSession
 
 CAUTIONS = (
@@ -76,17 +78,17 @@ def facts(application: Application, found: Evidence, claim: Claim) -> Facts:
 
 def gates(application: Application, found: Evidence, claim: Claim) -> tuple[Gate, ...]:
     """The gates of a claim as they stand now."""
-    return claims.gates(facts(application, found, claim))
+    return torque.gates(facts(application, found, claim))
 
 
 def drafted(application: Application, found: Evidence) -> tuple[str, str]:
     """Statement and trade-off text that the verdict allows."""
     dyno = found.sessions[0].card.dyno
     standard = STANDARDS[found.sessions[0].standard].name
-    statement = claims.draft_statement(
+    statement = torque.draft_statement(
         found.weighing, application.revision.title, application.vehicle.name, dyno.measured_at, standard
     )
-    return statement, claims.draft_trade_off(found.weighing, dyno.measured_at)
+    return statement, torque.draft_trade_off(found.weighing, dyno.measured_at)
 
 
 def _figure(figure: Figure, verdict: str = "") -> dict[str, Any]:
@@ -103,16 +105,16 @@ def snapshot(application: Application, found: Evidence, claim: Claim) -> dict[st
         "state_of_part": application.revision.state,
         "stock": application.stock_revision.title,
         "vehicle": f"{application.vehicle.name} ({application.vehicle.years})",
-        "headline": tradeoff.headline(weighing),
-        "figures": [_figure(tradeoff.judged_figure(j, weighing.comparison), j.verdict) for j in weighing.judged],
+        "headline": bands.headline(weighing),
+        "figures": [_figure(bands.judged_figure(j, weighing.comparison), j.verdict) for j in weighing.judged],
         "locals": [
-            _figure(tradeoff.local_figure(local, weighing.comparison, f"local-{band.name}"))
+            _figure(bands.local_figure(local, weighing.comparison, f"local-{band.name}"))
             for band, local in zip(weighing.bands, weighing.locals, strict=True)
         ],
         "gates": [vars(gate) for gate in gates(application, found, claim)],
         "conditions": _conditions(application, session, weighing),
         "correction": _figure(correction_of(session)),
-        "approval": claims.APPROVALS[application.approval],
+        "approval": torque.APPROVALS[application.approval],
         "approval_note": application.approval_note,
         "closed_course": application.approval == "closed_course",
         "cautions": list(CAUTIONS),

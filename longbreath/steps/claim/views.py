@@ -6,13 +6,13 @@ from typing import Any
 
 from flask import abort, flash, redirect, render_template, request, url_for
 
-from longbreath.core.claims import may_publish
-from longbreath.core.errors import EvidenceError
-from longbreath.core.working import from_dict
+from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.basis.working import from_dict
+from longbreath.core.claim.torque import may_publish
+from longbreath.dossier.summary import is_stale, summaries
 from longbreath.drawing import charts
 from longbreath.steps.claim import forms, operations, queries
 from longbreath.store.models import Application, Claim
-from longbreath.store.summary import is_stale, summaries
 from longbreath.web.guard import load_application, load_part, user
 from longbreath.web.locking import Saved, save
 from longbreath.web.page import page

@@ -5,7 +5,7 @@ from __future__ import annotations
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from longbreath.core.errors import InputError
+from longbreath.core.basis.errors import InputError
 from longbreath.store.models import Application, Revision, Vehicle
 
 

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from sqlalchemy import func, or_, select
 from sqlalchemy.orm import Session, contains_eager
 
-from longbreath.core.register import Reckoning, all_reckonings
+from longbreath.core.basis.register import Reckoning, all_reckonings
+from longbreath.dossier.summary import STALE, Summary, summaries
 from longbreath.store.models import Application, Claim, Product, Revision, Vehicle
-from longbreath.store.summary import STALE, Summary, summaries
 
 PRODUCTS_A_PAGE = 12
 

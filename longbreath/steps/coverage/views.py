@@ -8,10 +8,10 @@ from flask import redirect, request, url_for
 from sqlalchemy import select
 from sqlalchemy.orm import joinedload
 
+from longbreath.dossier.summary import summaries
 from longbreath.steps.coverage import operations, queries
 from longbreath.steps.coverage.forms import ApplicationForm
 from longbreath.store.models import Revision, Vehicle
-from longbreath.store.summary import summaries
 from longbreath.web.forms import options
 from longbreath.web.guard import load_application
 from longbreath.web.locking import save

@@ -7,8 +7,8 @@ from math import pi
 from wtforms import BooleanField, DateField, SelectField, StringField
 from wtforms.validators import DataRequired, InputRequired, Length, NumberRange
 
-from longbreath.core.constants import RPM
-from longbreath.core.meter import RULES, TAPS
+from longbreath.core.basis.constants import RPM
+from longbreath.core.bench.meter import RULES, TAPS
 from longbreath.web.forms import BaseForm, CountField, QuantityField, options
 
 

@@ -10,8 +10,8 @@ from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from longbreath.core.errors import InputError
-from longbreath.core.meter import Orifice
+from longbreath.core.basis.errors import InputError
+from longbreath.core.bench.meter import Orifice
 from longbreath.store.base import Base
 from longbreath.store.models import Bench, BenchRange, Calibration, Dyno, Product, Revision, User, Vehicle
 

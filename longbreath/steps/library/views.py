@@ -11,9 +11,9 @@ from flask import abort, flash, redirect, request, url_for
 from markdown_it import MarkdownIt
 from markupsafe import Markup
 
-from longbreath.core.register import all_reckonings
+from longbreath.core.basis.register import all_reckonings
+from longbreath.dossier.bench import plate_history, plate_state
 from longbreath.steps.library import forms, operations, queries
-from longbreath.store.flow import plate_history, plate_state
 from longbreath.store.models import Bench, Product, Vehicle
 from longbreath.web.forms import BaseForm
 from longbreath.web.guard import user
@@ -21,7 +21,7 @@ from longbreath.web.locking import save
 from longbreath.web.page import page
 from longbreath.web.transaction import db
 
-METHOD = Path(__file__).parents[3] / "docs" / "method"
+METHOD = Path(__file__).parents[2] / "method"
 
 
 def index() -> Any:

@@ -1,1 +1,1 @@
-"""Measure: what the newest bench session says of A and B, lift by lift."""
+"""Measure, one room a folder: lifts, bench, curves, ports, path, faces, timing, builds."""

@@ -5,8 +5,8 @@ from __future__ import annotations
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from longbreath.core import planning
-from longbreath.core.working import Figure
+from longbreath.core.basis.working import Figure
+from longbreath.core.dyno import planning
 from longbreath.store.models import Dyno
 
 SET_SIZES = tuple(range(2, 9))

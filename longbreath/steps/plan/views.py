@@ -6,9 +6,9 @@ from typing import Any
 
 from flask import redirect, request, url_for
 
+from longbreath.dossier.build import comparison
+from longbreath.dossier.evidence import card_of
 from longbreath.steps.plan import forms, operations, queries
-from longbreath.store.builds import comparison
-from longbreath.store.evidence import card_of
 from longbreath.store.models import Application
 from longbreath.web.forms import options
 from longbreath.web.guard import load_application

@@ -5,7 +5,7 @@ from __future__ import annotations
 from wtforms import BooleanField, DateField, RadioField, SelectField, StringField
 from wtforms.validators import DataRequired, InputRequired, Length, Optional
 
-from longbreath.core.correction import STANDARDS
+from longbreath.core.air.correction import STANDARDS
 from longbreath.web.forms import BaseForm, QuantityField, options
 
 

@@ -7,12 +7,12 @@ from dataclasses import dataclass, field
 
 from sqlalchemy.orm import Session
 
-from longbreath.core import pulls as core_pulls
-from longbreath.core.errors import InputError
+from longbreath.core.basis.errors import InputError
+from longbreath.core.dyno import pulls
+from longbreath.dossier import sources as dossier_sources
+from longbreath.dossier.evidence import rules_of
 from longbreath.formats import mapping as mapped
 from longbreath.formats.table import Table, read_table
-from longbreath.store import sources
-from longbreath.store.evidence import rules_of
 from longbreath.store.models import DynoSession, RawFile, Vehicle
 
 LEAVE = "leave"
@@ -25,13 +25,13 @@ class FileChoice:
     file: RawFile
     place: str
     label: str
-    checks: tuple[core_pulls.Check, ...] = ()
+    checks: tuple[pulls.Check, ...] = ()
     error: str = ""
 
     @property
     def counts(self) -> bool:
         """Whether it would count."""
-        return not self.error and core_pulls.is_valid(self.checks)
+        return not self.error and pulls.is_valid(self.checks)
 
 
 @dataclass
@@ -84,7 +84,7 @@ def _free_places(session: DynoSession):  # type: ignore[no-untyped-def]
 
 
 def _source(db: Session, key: str, fingerprint: str, table: Table, texts: Texts[str, str]) -> Source:
-    kept = sources.remembered(db, fingerprint)
+    kept = dossier_sources.remembered(db, fingerprint)
     chosen = mapped.chosen(table, kept, texts, f"{key}-", mapped.CHANNELS)
     source = Source(key, fingerprint, table, chosen, kept is not None)
     try:
@@ -107,7 +107,7 @@ def _try(source: Source, chosen: FileChoice, table: Table, session: DynoSession,
         if not chosen.place.isdigit() or not 1 <= int(chosen.place) <= 999:
             raise InputError(f"“{chosen.place}” is no place in the order: write a whole number from 1.", "place")
         sweep = mapped.to_sweep(mapped.apply(table, source.chosen))
-        chosen.checks = core_pulls.judge(sweep, rules)
+        chosen.checks = pulls.judge(sweep, rules)
         if sweep.speed.max() < rules.low or sweep.speed.min() > rules.high:
             outside = next(c for c in chosen.checks if c.key == "coverage")
             raise InputError(

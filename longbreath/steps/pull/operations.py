@@ -10,13 +10,13 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from longbreath.core import pulls as core_pulls
-from longbreath.core.correction import SPARK_IGNITION_ONLY
-from longbreath.core.errors import InputError
+from longbreath.core.air.correction import SPARK_IGNITION_ONLY
+from longbreath.core.basis.errors import InputError
+from longbreath.core.dyno import pulls
+from longbreath.dossier.evidence import refresh_verdict, rules_of
 from longbreath.formats import mapping as mapped
 from longbreath.formats.table import read_table
 from longbreath.store.base import now
-from longbreath.store.evidence import refresh_verdict, rules_of
 from longbreath.store.models import (
     Application,
     Channel,
@@ -91,7 +91,7 @@ def record(
         raise InputError(f"Place {place} is taken by another pull.", f"f{file.id}-place")
     channels = mapped.apply(read_table(file.content, file.filename), mapping)
     sweep = mapped.to_sweep(channels)
-    checks = core_pulls.judge(sweep, rules_of(session.card, application.vehicle))
+    checks = pulls.judge(sweep, rules_of(session.card, application.vehicle))
     pull = Pull(session=session, session_id=session.id, file=file, file_id=file.id, sequence=place, label=label,
                 columns=mapped.to_json(mapping), checks=[asdict(check) for check in checks])  # fmt: skip
     db.add(pull)

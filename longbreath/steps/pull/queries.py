@@ -8,11 +8,11 @@ from typing import Any
 import numpy as np
 from sqlalchemy.orm import Session
 
-from longbreath.core import pulls as core_pulls
-from longbreath.core import units
-from longbreath.core.constants import RPM
-from longbreath.core.working import Figure
-from longbreath.store.evidence import correction_of, factor_of, sweeps
+from longbreath.core.basis import units
+from longbreath.core.basis.constants import RPM
+from longbreath.core.basis.working import Figure
+from longbreath.core.dyno import pulls
+from longbreath.dossier.evidence import correction_of, factor_of, sweeps
 from longbreath.store.models import Application, DynoSession, Pull
 
 
@@ -62,12 +62,12 @@ def figures(session: DynoSession) -> dict[str, Figure]:
 
 def chart_rows(db: Session, application: Application, session: DynoSession, system: str) -> list[dict[str, Any]]:
     """Corrected torque of every pull on a common grid, in display units."""
-    grid = core_pulls.speed_grid(application.vehicle.band_low, application.vehicle.band_end)
+    grid = pulls.speed_grid(application.vehicle.band_low, application.vehicle.band_end)
     symbol, factor = units.kind_named("torque").symbol(system), factor_of(session)
     by_id = sweeps(db, session.pulls)
     rows = []
     for pull in session.pulls:
-        curve = core_pulls.on_grid(by_id[pull.id], grid) * factor
+        curve = pulls.on_grid(by_id[pull.id], grid) * factor
         rows += [
             {"rpm": round(float(speed / RPM)), "torque": round(units.to_unit(float(t), "torque", symbol), 2),
              "pull": pull.sequence, "label": pull.label, "counts": pull.is_valid}

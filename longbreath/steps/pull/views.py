@@ -8,15 +8,15 @@ from typing import Any
 
 from flask import abort, flash, jsonify, redirect, request, send_file, url_for
 
-from longbreath.core import units
-from longbreath.core.errors import EvidenceError, InputError
+from longbreath.core.basis import units
+from longbreath.core.basis.errors import EvidenceError, InputError
+from longbreath.dossier.attachments import attached
+from longbreath.dossier.evidence import card_of, dyno_sessions, refresh_verdict
+from longbreath.dossier.sources import remember
 from longbreath.drawing import charts
 from longbreath.formats.mapping import CHANNELS, to_json
 from longbreath.steps.pull import forms, mapping_form, operations, queries
-from longbreath.store.evidence import card_of, dyno_sessions, refresh_verdict
 from longbreath.store.models import Application, DynoSession, Pull, RawFile
-from longbreath.store.sources import remember
-from longbreath.web.attached import attached
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application, load_part, user
 from longbreath.web.locking import save
@@ -71,7 +71,7 @@ def edit_session(application_id: int, session_id: int) -> Any:
     if saved.done:
         return redirect(url_for("pull.overview", application_id=application.id, session=session.id))
     return page("pull/session.html", form=form, session=session, conflict=saved.conflict, status=saved.status,
-                attachments=attached(session))  # fmt: skip
+                attachments=attached(db(), session))  # fmt: skip
 
 
 def receive(application_id: int, session_id: int) -> Any:

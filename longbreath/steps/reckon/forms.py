@@ -5,8 +5,8 @@ from __future__ import annotations
 from wtforms import SelectField, TextAreaField
 from wtforms.validators import DataRequired, Length, Optional
 
-from longbreath.core import units
-from longbreath.core.constants import RPM
+from longbreath.core.basis import units
+from longbreath.core.basis.constants import RPM
 from longbreath.web.forms import AskForm, BaseForm, CountField, QuantityField
 
 

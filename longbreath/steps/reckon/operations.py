@@ -7,7 +7,7 @@ from typing import Any
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from longbreath.core.working import Figure
+from longbreath.core.basis.working import Figure
 from longbreath.store.models import Application, DynoSession, Prediction, Pull, User
 
 

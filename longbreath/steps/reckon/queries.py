@@ -8,13 +8,14 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from longbreath.core import engine, tuning, units
-from longbreath.core.air import Weather, density
-from longbreath.core.constants import RPM
-from longbreath.core.working import Figure
-from longbreath.store.evidence import engine_of
+from longbreath.core.air.moist import Weather, density
+from longbreath.core.basis import units
+from longbreath.core.basis.constants import RPM
+from longbreath.core.basis.working import Figure
+from longbreath.core.engine import demand, tuning
+from longbreath.dossier.evidence import engine_of
+from longbreath.dossier.path import elements_of, section_of
 from longbreath.store.models import Application, Element, Prediction, Vehicle
-from longbreath.store.path import elements_of, section_of
 
 
 @dataclass(frozen=True)
@@ -63,9 +64,9 @@ def answers(application: Application, section: Element | None, given: Assumption
     """All figures of the page by key. Those that need a section are left out while none is measured."""
     vehicle = application.vehicle
     motor = engine_of(vehicle)
-    figures = {"demand": engine.air_demand(motor, given.target_speed, given.filling)}
+    figures = {"demand": demand.air_demand(motor, given.target_speed, given.filling)}
     rho = density(Weather(293.15, 101325.0, 0.0))
-    figures["wanted"] = engine.section_for_power(
+    figures["wanted"] = demand.section_for_power(
         given.target_power, given.target_speed, vehicle.cylinders, given.velocity, given.consumption,
         given.air_fuel_ratio, rho, vehicle.strokes,
     )  # fmt: skip
@@ -73,8 +74,8 @@ def answers(application: Application, section: Element | None, given: Assumption
         return figures
     area = section_of(section).area
     diameter = section_of(section).equal_area_diameter
-    figures["velocity"] = engine.gas_velocity(motor, given.target_speed, area)
-    figures["mach"] = engine.mach_index(motor, given.target_speed, area, given.temperature)
+    figures["velocity"] = demand.gas_velocity(motor, given.target_speed, area)
+    figures["mach"] = demand.mach_index(motor, given.target_speed, area, given.temperature)
     figures["reflected"] = tuning.reflected_wave_length(
         given.tuned_speed, vehicle.intake_duration, given.temperature, given.reflection, diameter
     )
@@ -114,7 +115,7 @@ def demand_rows(application: Application, filling: float, system: str) -> list[d
     low, high = round(vehicle.band_low / RPM), round(vehicle.band_end / RPM)
     rows = []
     for rpm in range(low, high + 1, 200):
-        flow = engine.air_demand(engine_of(vehicle), rpm * RPM, filling).value
+        flow = demand.air_demand(engine_of(vehicle), rpm * RPM, filling).value
         rows.append({"rpm": rpm, "flow": round(units.to_unit(flow, "flow", symbol), 3)})
     return rows
 

@@ -6,13 +6,13 @@ from typing import Any
 
 from flask import flash, jsonify, redirect, request, url_for
 
-from longbreath.core import units
-from longbreath.core.errors import InputError
-from longbreath.core.register import all_reckonings, reckoning_named
+from longbreath.core.basis import units
+from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.register import all_reckonings, reckoning_named
+from longbreath.dossier.path import section_of
 from longbreath.drawing import charts
 from longbreath.steps.reckon import forms, operations, queries
 from longbreath.store.models import Application, Element
-from longbreath.store.path import section_of
 from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, user
 from longbreath.web.page import page, theme

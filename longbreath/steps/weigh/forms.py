@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from longbreath.core.constants import RPM
+from longbreath.core.basis.constants import RPM
 from longbreath.web.forms import AskForm, QuantityField
 
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from longbreath.core import compare, tradeoff
-from longbreath.core.errors import InputError
-from longbreath.core.tradeoff import Band, Judged, Weighing
-from longbreath.core.working import Figure
+from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.working import Figure
+from longbreath.core.dyno import bands, compare
+from longbreath.core.dyno.bands import Band, Judged, Weighing
 from longbreath.store.models import DynoSession, Prediction
 
 
@@ -35,12 +35,12 @@ def sealed_prediction(db: Session, application_id: int) -> Prediction | None:
 def figures(weighing: Weighing) -> dict[str, Figure]:
     """Bands and peaks by name, and the largest local difference of each band as "local-<band>"."""
     found = {
-        item.name.replace(" ", "-"): tradeoff.judged_figure(item, weighing.comparison) for item in weighing.judged
+        item.name.replace(" ", "-"): bands.judged_figure(item, weighing.comparison) for item in weighing.judged
     }
     for band, local in zip(weighing.bands, weighing.locals, strict=True):
         key = f"local-{band.name}"
-        found[key] = tradeoff.local_figure(local, weighing.comparison, key)
-    back = tradeoff.return_figure(weighing.comparison)
+        found[key] = bands.local_figure(local, weighing.comparison, key)
+    back = bands.return_figure(weighing.comparison)
     return found | ({"return": back} if back is not None else {})
 
 

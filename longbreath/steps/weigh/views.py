@@ -6,13 +6,13 @@ from typing import Any
 
 from flask import jsonify, request
 
-from longbreath.core import tradeoff
-from longbreath.core.errors import EvidenceError, InputError
-from longbreath.core.tradeoff import Judged, Weighing
+from longbreath.core.basis.errors import EvidenceError, InputError
+from longbreath.core.dyno import bands as dyno_bands
+from longbreath.core.dyno.bands import Judged, Weighing
+from longbreath.dossier.evidence import bands_of, correction_of, dyno_sessions, evidence_key, weighing_of
+from longbreath.dossier.kept import Kept
 from longbreath.drawing import charts
 from longbreath.steps.weigh import forms, queries
-from longbreath.store.evidence import bands_of, correction_of, dyno_sessions, evidence_key, weighing_of
-from longbreath.store.kept import Kept
 from longbreath.store.models import Application
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application
@@ -60,10 +60,10 @@ def overview(application_id: int) -> Any:
     figures = queries.figures(weighing)
     form, asked = _asked(weighing)
     if asked is not None:
-        figures["asked"] = tradeoff.judged_figure(asked, weighing.comparison)
+        figures["asked"] = dyno_bands.judged_figure(asked, weighing.comparison)
     return page(
         "weigh/overview.html", figures, status=422 if form.errors and "low" in request.args else 200,
-        sessions=sessions, used=used, weighing=weighing, headline=tradeoff.headline(weighing), form=form, asked=asked,
+        sessions=sessions, used=used, weighing=weighing, headline=dyno_bands.headline(weighing), form=form, asked=asked,
         factors=[correction_of(s) for s in used], out=queries.left_out(used, weighing),
         prediction=queries.sealed_prediction(db(), application.id),
     )  # fmt: skip

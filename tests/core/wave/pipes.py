@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from longbreath.core.gas import Gas
-from longbreath.core.sections import Section, round_section
+from longbreath.core.air.gases import Gas
+from longbreath.core.path.sections import Section, round_section
 from longbreath.core.wave import rows
 from longbreath.core.wave.mesh import Piece
 from longbreath.core.wave.network import Duct, Network, Run

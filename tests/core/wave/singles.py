@@ -6,8 +6,8 @@ from dataclasses import replace
 from math import pi, radians
 from typing import Any
 
-from longbreath.core.discharge import ValveGear
-from longbreath.core.sections import round_section
+from longbreath.core.bench.discharge import ValveGear
+from longbreath.core.path.sections import round_section
 from longbreath.core.wave import openings
 from longbreath.core.wave.engine import Burn, Chamber, Engine, Exhaust, Intake
 from longbreath.core.wave.mesh import Piece

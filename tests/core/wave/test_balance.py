@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from longbreath.core.sections import round_section
+from longbreath.core.path.sections import round_section
 from longbreath.core.wave import rooms, rows
 from longbreath.core.wave.march import C_WALL_HEAT
 from longbreath.core.wave.mesh import Piece

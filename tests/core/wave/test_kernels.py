@@ -9,7 +9,7 @@ import sys
 import numpy as np
 import pytest
 
-from longbreath.core.discharge import flow_function
+from longbreath.core.bench.discharge import flow_function
 from longbreath.core.wave import compiled, ends, joints
 
 SMALL = """

@@ -7,10 +7,11 @@ from math import cos, pi, radians
 import numpy as np
 import pytest
 
-from longbreath.core import time_area, timing, volumes
-from longbreath.core.discharge import ValveGear
-from longbreath.core.errors import InputError
-from longbreath.core.sections import round_section, rounded_rectangle
+from longbreath.core.basis.errors import InputError
+from longbreath.core.bench.discharge import ValveGear
+from longbreath.core.path import volumes
+from longbreath.core.path.sections import round_section, rounded_rectangle
+from longbreath.core.timing import time_area, wheel
 from longbreath.core.wave import openings, rooms
 from longbreath.core.wave.engine import Chamber, Engine, Exhaust, Friction, Intake, burn_heat
 from longbreath.core.wave.mesh import Piece, continuous, mesh, rough_factor
@@ -63,7 +64,7 @@ def test_piston_ports_have_the_angle_area_of_quadrature() -> None:
     """116,103 mm²·° for a 38 mm wide window 29 mm below top of a 54 mm stroke, rod 105 mm (scipy's quadrature)."""
     table = openings.piston_ports(0.029, 0.054, 0.105, 0.038, 0.025, 1.0)
     assert table[0].sum() * 360 / openings.POINTS == pytest.approx(116103e-6, rel=1e-4)
-    opens = timing.port_angle(0.029, 0.054, 0.105).value
+    opens = wheel.port_angle(0.029, 0.054, 0.105).value
     angle = np.arange(openings.POINTS) * openings.TURN / openings.POINTS
     assert angle[np.argmax(table[0] > 0)] == pytest.approx(opens, abs=0.005)
     skirt = openings.piston_ports(0.029, 0.054, 0.105, 0.038, 0.025, 1.0, top=True)

@@ -8,9 +8,9 @@ from math import pi, sqrt
 import numpy as np
 import pytest
 
-from longbreath.cli_simulate import CASES
-from longbreath.core import tuning
-from longbreath.core.errors import InputError
+from longbreath.cli.simulate import CASES
+from longbreath.core.basis.errors import InputError
+from longbreath.core.engine import tuning
 from longbreath.core.wave.cycle import Cancelled, Point, simulate
 from longbreath.core.wave.engine import Air, Burn, Engine
 from longbreath.formats.wave_case import read_case

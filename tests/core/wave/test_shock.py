@@ -8,7 +8,7 @@ from math import log2
 import numpy as np
 import pytest
 
-from longbreath.core.gas import Gas
+from longbreath.core.air.gases import Gas
 from longbreath.core.wave import rows
 from longbreath.core.wave.network import Network, Start
 from tests.core.wave.exact import Riemann

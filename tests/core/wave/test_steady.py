@@ -8,9 +8,9 @@ import numpy as np
 import pytest
 from scipy.optimize import brentq
 
-from longbreath.core.air import Weather, density
-from longbreath.core.discharge import ideal_flow
-from longbreath.core.sections import round_section
+from longbreath.core.air.moist import Weather, density
+from longbreath.core.bench.discharge import ideal_flow
+from longbreath.core.path.sections import round_section
 from longbreath.core.wave import rows
 from longbreath.core.wave.march import C_LONGEST
 from longbreath.core.wave.mesh import Piece

@@ -1,0 +1,1 @@
+"""Moist air, burned gas, and the standards that carry power from one air to another."""

@@ -1,0 +1,1 @@
+"""What every rule stands on: units, constants, errors, workings, the register of reckonings."""

@@ -1,0 +1,22 @@
+"""A sentence with lengths in it, said in the viewer's units."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from longbreath.core.basis import units
+
+TENTH = 0.0002
+"""Lengths in sentences are told as if good to this [m]: tenths of a millimetre, thousandths of an inch."""
+
+
+@dataclass(frozen=True)
+class Said:
+    """A sentence with places for lengths, “an edge of {0}”, and those lengths [m]."""
+
+    text: str
+    lengths: tuple[float, ...] = ()
+
+    def words(self, system: str) -> str:
+        """The sentence in a display system ("us" or "metric")."""
+        return self.text.format(*(units.show(length, "length", system, TENTH) for length in self.lengths))

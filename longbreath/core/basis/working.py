@@ -1,0 +1,122 @@
+"""The working of a computed figure: one mechanism for every figure that a person sees."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from longbreath.core.basis import units
+
+
+@dataclass(frozen=True)
+class Given:
+    """One input of a figure. `value` is SI for a kind of quantity, or plain words (kind "")."""
+
+    symbol: str
+    meaning: str
+    value: float | str
+    kind: str = ""
+    origin: str = ""
+
+
+@dataclass(frozen=True)
+class Step:
+    """One line of arithmetic: symbol = formula = value (SI) of a kind."""
+
+    symbol: str
+    formula: str
+    value: float
+    kind: str
+
+
+@dataclass(frozen=True)
+class Working:
+    """How a figure was made: inputs, steps, the source of the formula, remarks, and the rows it came from."""
+
+    title: str
+    givens: tuple[Given, ...]
+    steps: tuple[Step, ...]
+    source: str
+    notes: tuple[str, ...] = ()
+    rows: tuple[str, ...] = ()
+
+    def to_dict(self) -> dict[str, Any]:
+        """As JSON-ready data; values stay SI."""
+        return {
+            "title": self.title,
+            "givens": [vars(given) for given in self.givens],
+            "steps": [vars(step) for step in self.steps],
+            "source": self.source,
+            "notes": list(self.notes),
+            "rows": list(self.rows),
+        }
+
+
+@dataclass(frozen=True)
+class Figure:
+    """A computed value (SI) with its kind, its uncertainty (95 %, SI, None if unknown) and its working.
+
+    Without an uncertainty it is shown with `significant` digits.
+    """
+
+    name: str
+    label: str
+    value: float
+    kind: str
+    working: Working
+    uncertainty: float | None = None
+    signed: bool = False
+    significant: int = 4
+
+    def number(self, system: str) -> str:
+        """The value as text without its unit."""
+        return units.show_number(
+            self.value, self.kind, system, self.uncertainty, self.signed,
+            difference=self.signed, significant=self.significant,
+        )  # fmt: skip
+
+    def unit(self, system: str) -> str:
+        """The unit symbol in a system."""
+        return units.kind_named(self.kind).symbol(system)
+
+    def spread(self, system: str) -> str:
+        """The uncertainty as text without its unit, or an empty text."""
+        if self.uncertainty is None:
+            return ""
+        return units.show_number(self.uncertainty, self.kind, system, self.uncertainty, difference=True)
+
+    def text(self, system: str) -> str:
+        """Value, uncertainty and unit in one text."""
+        spread = f" ± {self.spread(system)}" if self.uncertainty else ""
+        return f"{self.number(system)}{spread} {self.unit(system)}".strip()
+
+    def to_dict(self) -> dict[str, Any]:
+        """As JSON-ready data with SI value, both display texts and the working."""
+        return {
+            "name": self.name,
+            "label": self.label,
+            "si": self.value,
+            "kind": self.kind,
+            "uncertainty_si": self.uncertainty,
+            "display": {system: self.text(system) for system in units.SYSTEMS},
+            "working": self.working.to_dict(),
+        }
+
+
+def shown(item: Given | Step, system: str) -> str:
+    """The value of a line of a working as text in a system."""
+    if isinstance(item.value, str) or not item.kind:
+        return str(item.value)
+    return units.show(item.value, item.kind, system)
+
+
+def from_dict(data: dict[str, Any]) -> Working:
+    """The inverse of `Working.to_dict`."""
+    return Working(
+        title=data["title"],
+        givens=tuple(Given(**given) for given in data["givens"]),
+        steps=tuple(Step(**step) for step in data["steps"]),
+        source=data["source"],
+        notes=tuple(data["notes"]),
+        rows=tuple(data["rows"]),
+    )

@@ -1,0 +1,286 @@
+"""Flow bench reduction: leak, referral to the test pressure, repeats, uncertainty, differences, velocity."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import inf, sqrt
+
+from scipy import stats
+
+from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.working import Figure, Given, Step, Working
+from longbreath.core.bench.meter import ISO, MeterReading
+
+OFF_PRESSURE = 0.01
+"""A reading this far (as a share) from the test pressure is marked as referred. Common practice."""
+LEAK_LIMIT = 0.02
+"""A leak above this share of the smallest range in use is refused at set-up unless the bench says otherwise."""
+
+SOURCE = "Common practice (range × percentage); referral by Bernoulli, Q ∝ √Δp, first principles."
+
+__all__ = [
+    "ISO",
+    "Flow",
+    "MeterReading",
+    "Noise",
+    "check_leak",
+    "difference",
+    "is_off_pressure",
+    "leak_at",
+    "mean_velocity",
+    "pooled_repeatability",
+    "reduce_reading",
+    "reduce_repeats",
+    "refer",
+    "spread_of",
+]  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Noise:
+    """What a bench is known to scatter and to be off by.
+
+    repeatability: standard deviation from one setting to the next, share of the flow, with its degrees of freedom
+    (infinite when it stands on the bench's card). calibration: expanded uncertainty of the bench's scale, share of the
+    flow, None if there is none on record; every reading of the bench has it in common.
+    """
+
+    repeatability: float = 0.0
+    freedom: float = inf
+    calibration: float | None = None
+    origin: str = ""
+
+    @property
+    def coverage(self) -> float:
+        """Coverage factor of the repeatability for 95 %: 2, or Student's t where it rests on few repeats."""
+        return 2.0 if self.freedom == inf else float(stats.t.ppf(0.975, max(self.freedom, 1.0)))
+
+
+@dataclass(frozen=True)
+class Flow:
+    """One lift, reduced: the figure (its uncertainty includes the calibration), the expanded uncertainty that is its
+    own [m3/s], the calibration that all of the bench share, and the flow of each repeat [m3/s]."""
+
+    figure: Figure
+    own: float
+    calibration: float
+    repeats: tuple[float, ...]
+
+    @property
+    def value(self) -> float:
+        """Flow at the test pressure [m3/s]."""
+        return self.figure.value
+
+    @property
+    def spread(self) -> float | None:
+        """Standard deviation of the repeats [m3/s]; None for a single reading."""
+        return spread_of(self.repeats)
+
+
+def spread_of(values: Sequence[float]) -> float | None:
+    """Sample standard deviation of two or more values, in their own unit; None for fewer."""
+    if len(values) < 2:
+        return None
+    mean = sum(values) / len(values)
+    return sqrt(sum((v - mean) ** 2 for v in values) / (len(values) - 1))
+
+
+def pooled_repeatability(groups: Sequence[Sequence[float]]) -> tuple[float, int]:
+    """Standard deviation from one setting to the next as a share of the flow, and its degrees of freedom.
+
+    groups: the repeated flows [m3/s] of each lift; groups of one say nothing. Source: pooled variance.
+    """
+    total, freedom = 0.0, 0
+    for values in groups:
+        if len(values) > 1 and (mean := sum(values) / len(values)) > 0:
+            total += sum((v / mean - 1.0) ** 2 for v in values)
+            freedom += len(values) - 1
+    return (sqrt(total / freedom), freedom) if freedom else (0.0, 0)
+
+
+def leak_at(leak: MeterReading | None, pressure: float) -> float:
+    """Leak flow [m3/s] carried to another pressure [Pa] by the square root (a turbulent leak; common practice)."""
+    if leak is None:
+        return 0.0
+    return leak.gross * sqrt(pressure / leak.pressure)
+
+
+def check_leak(leak: MeterReading, test_pressure: float, limit: float) -> None:
+    """Refuse a set-up whose leak at the test pressure [Pa] is above `limit` [m3/s]. Raises InputError."""
+    if leak_at(leak, test_pressure) > limit * (1 + 1e-9):
+        raise InputError(
+            "The leak is above this bench's limit. Find it before measuring: gasket faces, plugs, valve seats, clay.",
+            "leak_percent",
+        )
+
+
+def refer(flow: float, pressure: float, test_pressure: float) -> float:
+    """Flow [m3/s] read at `pressure` [Pa], referred to `test_pressure` [Pa]: Q sqrt(p_test / p).
+
+    Raises InputError unless both pressures are more than nought. Source: Bernoulli, first principles.
+    """
+    if pressure <= 0 or test_pressure <= 0:
+        raise InputError("Test pressures must be more than nought.", "pressure")
+    return flow * sqrt(test_pressure / pressure)
+
+
+def is_off_pressure(pressure: float, test_pressure: float) -> bool:
+    """Whether a reading was taken away from the test pressure [Pa]."""
+    return abs(pressure / test_pressure - 1.0) > OFF_PRESSURE
+
+
+def reduce_reading(reading: MeterReading, test_pressure: float, leak: MeterReading | None = None) -> Figure:
+    """Flow at the test pressure with the leak taken off [m3/s], with the uncertainty of its instruments alone.
+
+    Each resolution counts as a rectangular distribution (standard uncertainty = step / √12), the settle window with
+    the standard error of its mean; the figure's uncertainty is the expanded one, k = 2. Raises InputError if the leak
+    exceeds the reading. Source: see SOURCE; uncertainty by GUM, first order.
+    """
+    leak_here = leak_at(leak, reading.pressure)
+    net = reading.gross - leak_here
+    if net < 0:
+        raise InputError("The leak is larger than the reading: find the leak before going on.", "percent")
+    flow = refer(net, reading.pressure, test_pressure)
+    scale = sqrt(test_pressure / reading.pressure)
+    flow_part = reading.meter_uncertainty * scale
+    pressure_part = flow * 0.5 * reading.pressure_resolution / sqrt(12.0) / reading.pressure
+    leak_part = leak.meter_uncertainty * sqrt(test_pressure / leak.pressure) if leak else 0.0
+    expanded = 2.0 * sqrt(flow_part**2 + pressure_part**2 + leak_part**2)
+    working = _working(reading, test_pressure, leak, (leak_here, net, flow, expanded))
+    return Figure("flow", "Flow at the test pressure", flow, "flow", working, expanded or None)
+
+
+def _working(
+    reading: MeterReading,
+    test_pressure: float,
+    leak: MeterReading | None,
+    found: tuple[float, float, float, float],
+) -> Working:
+    leak_here, net, flow, expanded = found
+    notes = [*reading.notes()]
+    if leak:
+        notes.append("Leak carried to the pressure of the reading by the square root (turbulent leak).")
+    if is_off_pressure(reading.pressure, test_pressure):
+        notes.append(
+            "Read away from the test pressure: referred, not read. Reset the motor and take it again if you can."
+        )
+    givens = [*reading.givens(), Given("Δp", "pressure when read", reading.pressure, "column", reading.row)]
+    if leak:
+        givens += [
+            Given("Q_l", "leak as read", leak.gross, "flow", leak.row),
+            Given("Δp_l", "pressure of the leak test", leak.pressure, "column", leak.row),
+        ]
+    givens.append(Given("Δp_t", "test pressure", test_pressure, "column"))
+    steps = reading.steps()
+    read = steps[-1].symbol
+    if leak:
+        steps.append(Step("Q_l′", "Q_l·√(Δp/Δp_l)", leak_here, "flow"))
+        steps.append(Step("Q_n", f"{read} − Q_l′", net, "flow"))
+    steps.append(Step("Q", f"{'Q_n' if leak else read}·√(Δp_t/Δp)", flow, "flow"))
+    steps.append(Step("U", "2·√(Σ(step/√12)² + s²/n), referred", expanded, "flow"))
+    source = f"{ISO} {SOURCE}" if reading.drop is not None else SOURCE
+    rows = (reading.row,) if reading.row else ()
+    return Working("Flow at the test pressure", tuple(givens), tuple(steps), source, tuple(notes), rows)
+
+
+def reduce_repeats(
+    readings: Sequence[MeterReading], test_pressure: float, leak: MeterReading | None, noise: Noise
+) -> Flow:
+    """One lift from its repeats: their mean [m3/s] at `test_pressure` [Pa], with everything known of the bench.
+
+    U_own = √(U_instruments² + (k·r·Q/√n)²): the instruments' part is not made smaller by repeating; the scatter from
+    one setting to the next is. The calibration is added for the flow itself and left to `difference` for differences.
+    Raises InputError for no reading. Source: GUM, first order.
+    """
+    if not readings:
+        raise InputError("There is no reading at this lift.", "lift")
+    each = [reduce_reading(reading, test_pressure, leak) for reading in readings]
+    values = tuple(figure.value for figure in each)
+    mean = sum(values) / len(values)
+    instruments = max(figure.uncertainty or 0.0 for figure in each)
+    scatter = noise.coverage * noise.repeatability * mean / sqrt(len(values))
+    own = sqrt(instruments**2 + scatter**2)
+    calibration = noise.calibration or 0.0
+    total = sqrt(own**2 + (calibration * mean) ** 2)
+    steps = list(each[0].working.steps)
+    givens = each[0].working.givens
+    if len(values) > 1:
+        givens = tuple(Given(f"Q_{i}", f"repeat {i}", v, "flow") for i, v in enumerate(values, start=1))
+        steps = [
+            Step("Q", "ΣQ_i/n", mean, "flow"),
+            Step("s", "√(Σ(Q_i − Q)²/(n − 1))", spread_of(values) or 0.0, "flow"),
+            Step("U", "instruments: steps and settle window", instruments, "flow"),
+        ]
+    if noise.repeatability:
+        steps.append(Step("U_r", f"{noise.coverage:.2f}·r·Q/√n, r = {noise.repeatability:.2%}", scatter, "flow"))
+    if calibration:
+        steps.append(Step("U_c", f"calibration, {calibration:.2%} of Q", calibration * mean, "flow"))
+    if noise.repeatability or calibration:
+        steps.append(Step("U_Q", "√(U² + U_r² + U_c²)", total, "flow"))
+    notes = list(dict.fromkeys(note for figure in each for note in figure.working.notes))
+    notes += [noise.origin] if noise.origin else []
+    if noise.calibration is None:
+        notes.append("No calibration on record: the scale itself is unchecked. Differences on this bench stand.")
+    rows = tuple(row for figure in each for row in figure.working.rows)
+    working = Working(
+        "Flow at the test pressure", givens, tuple(steps), each[0].working.source, tuple(notes), rows
+    )
+    figure = Figure("flow", "Flow at the test pressure", mean, "flow", working, total or None)
+    return Flow(figure, own, calibration, values)
+
+
+def difference(a: Flow, b: Flow, same_bench: bool = True) -> Figure:
+    """B − A of two flows at one lift [m3/s], with its uncertainty.
+
+    What each reading has for itself is added in quadrature. The bench's calibration is common to both and only scales
+    their difference: c·|ΔQ|; on two benches it counts in full for each. Source: GUM, first order.
+    """
+    value = b.value - a.value
+    own = sqrt(a.own**2 + b.own**2)
+    scale = (
+        max(a.calibration, b.calibration) * abs(value)
+        if same_bench
+        else sqrt((a.calibration * a.value) ** 2 + (b.calibration * b.value) ** 2)
+    )
+    spread = sqrt(own**2 + scale**2)
+    share = value / a.value if a.value else 0.0
+    working = Working(
+        "Difference in flow",
+        (Given("Q_A", "A at this lift", a.value, "flow"), Given("Q_B", "B at this lift", b.value, "flow")),
+        (
+            Step("ΔQ", "Q_B − Q_A", value, "flow"),
+            Step("ΔQ/Q_A", "share of A", share, "percent"),
+            Step("U_0", "√(U_A² + U_B²), each reading’s own", own, "flow"),
+            Step("U", f"√(U_0² + {'(c·ΔQ)²' if same_bench else '(c·Q_A)² + (c·Q_B)²'})", spread, "flow"),
+        ),
+        "Difference of two independent readings; uncertainties in quadrature (GUM).",
+        ("One port on this fixture. It is not multiplied by the number of cylinders, and it is not power.",),
+        a.figure.working.rows + b.figure.working.rows,
+    )
+    return Figure("flow_difference", "B − A", value, "flow", working, spread or None, signed=True)
+
+
+def mean_velocity(
+    flow: float, area: float, flow_spread: float | None = None, rows: tuple[str, ...] = ()
+) -> Figure:
+    """Mean velocity [m/s] of `flow` [m3/s] through `area` [m2]: v = Q / A.
+
+    Raises InputError for an area of nought or less. Source: continuity (ft/s = 2.4 × cfm ÷ in²).
+    """
+    if area <= 0:
+        raise InputError("A section's area must be more than nought.", "area")
+    if flow < 0:
+        raise InputError("A flow cannot be negative.", "flow")
+    working = Working(
+        "Mean velocity in a section",
+        (Given("Q", "volume flow", flow, "flow"), Given("A", "area of the section", area, "area")),
+        (Step("v", "Q/A", flow / area, "velocity"),),
+        "Continuity, first principles.",
+        (
+            "Mean over the section at the density of the bench air. Same section and more flow is more velocity, nothing else.",
+        ),
+        rows,
+    )
+    spread = flow_spread / area if flow_spread else None
+    return Figure("mean_velocity", "Mean velocity", flow / area, "velocity", working, spread)

@@ -1,0 +1,1 @@
+"""Build sheets and what differs between two."""

@@ -1,0 +1,1 @@
+"""Claims: facts, gates, rounding and words, one module a kind of claim."""

@@ -1,0 +1,1 @@
+"""The dyno: channels, pulls and their checks, A against B, bands of use, planning."""

@@ -1,0 +1,223 @@
+"""Bands of use: the verdict for each band and for the peaks, and the one sentence that sums it up."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from longbreath.core.basis.constants import RPM
+from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.basis.working import Figure, Given, Step, Working
+from longbreath.core.dyno import compare
+from longbreath.core.dyno.compare import Comparison, Effect
+
+SOURCE = "Least squares with drift; t intervals shared by Bonferroni. See Method, Comparing pulls."
+
+
+@dataclass(frozen=True)
+class Band:
+    """A band of use: its name ("low", "middle", "top") and its bounds [rad/s]."""
+
+    name: str
+    low: float
+    high: float
+
+    @property
+    def words(self) -> str:
+        """Its bounds in rpm, for sentences."""
+        return f"{_rpm(self.low)}–{_rpm(self.high)}"
+
+
+@dataclass(frozen=True)
+class Judged:
+    """A difference with its verdict: `kind` is "torque" or "power", `reference` is A's value (SI), margin in SI."""
+
+    name: str
+    kind: str
+    effect: Effect
+    verdict: str
+    reference: float
+    margin: float
+    band: Band | None = None
+
+    @property
+    def share(self) -> float:
+        """Difference as a share of A."""
+        return self.effect.value / self.reference
+
+
+@dataclass(frozen=True)
+class Local:
+    """Difference at one speed [rad/s] with the half width of the simultaneous band [N m]."""
+
+    speed: float
+    difference: float
+    half_width: float
+
+
+@dataclass(frozen=True)
+class Weighing:
+    """A comparison judged: bands in order of speed, the two peaks, and the largest local difference of each band."""
+
+    comparison: Comparison
+    bands: tuple[Judged, ...]
+    peak_torque: Judged
+    peak_power: Judged
+    locals: tuple[Local, ...]
+
+    @property
+    def judged(self) -> tuple[Judged, ...]:
+        """Bands and peaks together."""
+        return (*self.bands, self.peak_torque, self.peak_power)
+
+    def having(self, verdict: str) -> tuple[Judged, ...]:
+        """The bands with that verdict."""
+        return tuple(band for band in self.bands if band.verdict == verdict)
+
+
+def _rpm(speed: float) -> str:
+    return f"{speed / RPM:,.0f}".replace(",", "\u202f")
+
+
+def weigh(comparison: Comparison, bands: tuple[Band, ...]) -> Weighing:
+    """Judge each band and both peaks; the intervals read together (bands, and the two peaks) share 5 % error.
+
+    Bands of which the pulls cover less than half are left out. Raises EvidenceError if none is left.
+    """
+    step = float(comparison.grid[1] - comparison.grid[0])
+    usable = tuple(band for band in bands if _covered(comparison, band, step) >= 0.5)
+    if not usable:
+        raise EvidenceError("The pulls cover none of the vehicle's bands of use.")
+    judged, local = [], []
+    for band in usable:
+        found = comparison.band_effect(band.low, band.high, family=len(usable))
+        reference = comparison.mean_of_a(band.low, band.high)
+        margin = compare.MARGIN_SHARE * reference
+        judged.append(Judged(band.name, "torque", found, compare.verdict(found, margin), reference, margin, band))
+        at = comparison.largest_local(band.low, band.high)
+        local.append(
+            Local(float(comparison.grid[at]), float(comparison.difference[at]), float(comparison.half_width[at]))
+        )
+    return Weighing(
+        comparison,
+        tuple(judged),
+        _peak(comparison, of_power=False),
+        _peak(comparison, of_power=True),
+        tuple(local),
+    )
+
+
+def _covered(comparison: Comparison, band: Band, step: float) -> float:
+    inside = ((comparison.grid >= band.low - 1e-9) & (comparison.grid <= band.high + 1e-9)).sum()
+    return float(inside) * step / max(band.high - band.low, step)
+
+
+def _peak(comparison: Comparison, of_power: bool) -> Judged:
+    found = comparison.peak_effect(of_power, family=2)
+    curve = comparison.a * comparison.grid if of_power else comparison.a
+    reference = float(curve.max())
+    margin = compare.MARGIN_SHARE * reference
+    kind = "power" if of_power else "torque"
+    return Judged(f"peak {kind}", kind, found, compare.verdict(found, margin), reference, margin)
+
+
+def headline(weighing: Weighing) -> str:
+    """The verdict in one sentence, for example "A little more in the middle, a little less at the top."."""
+    places = {"low": "down low", "middle": "in the middle", "top": "at the top"}
+    parts = []
+    for verdict, word in ((compare.GAIN, "more"), (compare.LOSS, "less")):
+        found = weighing.having(verdict)
+        if found:
+            size = max(abs(item.share) for item in found)
+            where = " and ".join(places.get(item.name, item.name) for item in found)
+            parts.append(f"{_size(size)}{word} {where}")
+    if not parts:
+        if all(item.verdict == compare.NO_DIFFERENCE for item in weighing.bands):
+            return "No meaningful difference anywhere in the band of use."
+        return "Nothing proven: the difference is inside the noise."
+    text = ", ".join(parts)
+    return text[0].upper() + text[1:] + "."
+
+
+def _size(share: float) -> str:
+    return "a little " if share < 0.03 else "clearly " if share < 0.08 else "much "
+
+
+def judged_figure(item: Judged, comparison: Comparison) -> Figure:
+    """The difference of a band mean or a peak as a Figure with working."""
+    design, found = comparison.design, item.effect
+    what = f"mean torque {item.band.words} rpm" if item.band else item.name
+    drift = (Step("c", "drift per pull, taken out", found.drift, item.kind),) if design.drift else ()
+    working = Working(
+        f"B − A, {what}",
+        (
+            Given("y", f"{what} of each valid pull", f"{len(comparison.runs)} pulls", "", "pulls below"),
+            Given("x", "0 for A, 1 for B", f"{comparison.count('A')} of A, {comparison.count('B')} of B"),
+            Given("k", "place in the order", "1, 2, 3 …"),
+        ),
+        (
+            Step("a", "A at the middle of the session", item.reference, item.kind),
+            Step("b", "y = a + b·x + c·(k − k̄)" if design.drift else "y = a + b·x", found.value, item.kind),
+            *drift,
+            Step("s", f"√(RSS/{design.df})", found.residual_sd, item.kind),
+            Step("se", f"s·√{design.leverage:.3f}", found.standard_error, item.kind),
+            Step("±", "t·se, intervals read together share 5 %", found.half_width, item.kind),
+            Step("m", "margin of no meaningful difference, 1 % of A", item.margin, item.kind),
+        ),
+        SOURCE,
+        (
+            f"Verdict: {item.verdict}.",
+            "Drift taken out as a straight line over the order of pulls."
+            if design.drift
+            else "A was not returned to: drift could not be told from the part.",
+        ),
+        tuple(run.row for run in comparison.runs),
+    )
+    return Figure(
+        item.name.replace(" ", "_"), what, found.value, item.kind, working, found.half_width, signed=True
+    )
+
+
+def return_figure(comparison: Comparison) -> Figure | None:
+    """Last A less first A over the whole curve [N m], as a Figure with working; None if A was not returned to."""
+    back = comparison.return_to_a()
+    if back is None:
+        return None
+    change, before, after = back
+    working = Working(
+        "Return to A",
+        (
+            Given("n₁", "pulls of A before B", float(before), "count"),
+            Given("n₂", "pulls of A after B", float(after), "count"),
+        ),
+        (Step("ΔA", "mean torque of the last A − of the first A, all speeds", change, "torque"),),
+        "Difference of means.",
+        ("It is taken out of B − A as drift; the gate compares it with the dyno's known repeatability.",),
+        tuple(run.row for run in comparison.runs if run.label == "A"),
+    )
+    return Figure("return", "last A less first A", change, "torque", working, signed=True, significant=2)
+
+
+def local_figure(local: Local, comparison: Comparison, name: str) -> Figure:
+    """The difference at one speed with the simultaneous band, as a Figure with working."""
+    at = int(abs(comparison.grid - local.speed).argmin())
+    design = comparison.design
+    working = Working(
+        f"B − A at {_rpm(local.speed)} rpm",
+        (
+            Given("n", "valid pulls", f"{len(comparison.runs)}, {design.df} degrees of freedom"),
+            Given("A", "A at this speed, drift taken out", float(comparison.a[at]), "torque"),
+            Given("B", "B at this speed, drift taken out", float(comparison.b[at]), "torque"),
+        ),
+        (
+            Step("b", "y = a + b·x + c·(k − k̄)" if design.drift else "y = a + b·x", local.difference, "torque"),
+            Step("s", f"√(RSS/{design.df}) at this speed", float(comparison.residual_sd[at]), "torque"),
+            Step("se", f"s·√{design.leverage:.3f}", float(comparison.standard_error[at]), "torque"),
+            Step("t*", "95 % of max |t| over the whole curve, simulated", comparison.critical, "ratio"),
+            Step("±", "t*·se", local.half_width, "torque"),
+        ),
+        "Least squares with drift; simultaneous band by the largest |t| over the curve. See Method, Comparing pulls.",
+        ("The band holds for the whole curve at once, so any speed may be picked out after looking.",),
+        tuple(run.row for run in comparison.runs),
+    )
+    return Figure(name, f"largest local, at {_rpm(local.speed)} rpm", local.difference, "torque", working,
+                  local.half_width, signed=True)  # fmt: skip

@@ -1,0 +1,1 @@
+"""What the engine asks of its path: air demand, tuned lengths, headroom, what is assumed of it."""

@@ -1,0 +1,183 @@
+"""What an eye at the bench misses in a path, and what fixing the weakest element would give."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from math import degrees, pi, radians
+
+from longbreath.core.basis.sentence import Said
+from longbreath.core.basis.working import Figure, Given, Step, Working
+from longbreath.core.path import losses, walk
+from longbreath.core.path.sections import Section, round_section
+from longbreath.core.path.walk import Element, Side
+
+BEST_ANGLE = radians(7.0)
+"""Included angle of a cone that widens with the least loss (handbook rule, from memory)."""
+PARTS_AT = radians(10.0)
+"""Included angle above which the flow may part from the wall of a widening cone (handbook rule, from memory)."""
+PARTED = radians(16.0)
+"""Included angle above which it is taken as parted (handbook rule, from memory)."""
+STEP_SEEN = 0.0003
+"""A lip [m] below this is not worth a word."""
+SQUASHED = 0.99
+EASY_BEND, MOUTH = 1.5, 0.2
+WORTH_IT = 0.02
+"""A remedy that gives back less than this share of the loss is not named."""
+
+
+@dataclass(frozen=True)
+class Mark:
+    """A remark on an element: its key, the words, and whether it costs much."""
+
+    key: int
+    said: Said
+    grave: bool
+
+
+def marks(elements: Sequence[Element]) -> tuple[Mark, ...]:
+    """Squashed places, steps against the flow, cones that part, mitres, burrs and gaskets standing proud, in words."""
+    found: list[Mark] = []
+    for before, element in zip([None, *elements], elements, strict=False):
+        if before is not None and before.side == element.side:
+            found += _step(before, element)
+        found += _shape(element)
+        found += _edges(element)
+    return tuple(found)
+
+
+def lip(before: Section, after: Section) -> float:
+    """Lip per side [m] between two sections by equal-area diameters: positive where the next one is smaller."""
+    return (before.equal_area_diameter - after.equal_area_diameter) / 2.0
+
+
+def _step(before: Element, element: Element) -> list[Mark]:
+    if before.is_volume or element.is_volume or before.branches != element.branches:
+        return []
+    if before.is_measured_across or element.is_measured_across:
+        return []
+    height = lip(before.exit, element.entry)
+    if abs(height) < STEP_SEEN:
+        return []
+    if height > 0:
+        return [Mark(element.key, Said("step against the flow, {0} a side", (height,)), height >= 0.0008)]
+    return [Mark(element.key, Said("opens with a step, {0} a side", (-height,)), False)]
+
+
+def _shape(element: Element) -> list[Mark]:
+    found = []
+    if element.round_area and element.entry.area / element.round_area < SQUASHED:
+        share = element.entry.area / element.round_area
+        found.append(Mark(element.key, Said(f"squashed to {share:.0%} of its round area"), share < 0.9))
+    if element.tapers and element.exit.area > element.entry.area and not element.is_volume:
+        angle = losses.included_angle(element.entry, element.exit, element.length)
+        ratio = element.exit.area / element.entry.area
+        words = f"widens at {degrees(angle):.0f}° included, area ratio {ratio:.2f}"
+        if angle > PARTED:
+            found.append(Mark(element.key, Said(f"{words}: the flow parts from the wall"), True))
+        elif angle > PARTS_AT and ratio > 1.2:
+            found.append(Mark(element.key, Said(f"{words}: the flow may part from the wall"), False))
+    if element.bend_angle and element.bend_radius is None:
+        found.append(Mark(element.key, Said(f"mitred bend of {degrees(element.bend_angle):.0f}°"), True))
+    return found
+
+
+def _edges(element: Element) -> list[Mark]:
+    found = []
+    if element.burr:
+        found.append(Mark(element.key, Said("burr of {0} left inside", (element.burr,)), True))
+    if element.proud:
+        found.append(Mark(element.key, Said("gasket stands {0} proud", (element.proud,)), True))
+    return found
+
+
+@dataclass(frozen=True)
+class Fix:
+    """A remedy for one element: in words, and the pressure it gives back [Pa]."""
+
+    words: str
+    gain: float
+
+
+def best_fix(elements: Sequence[Element], result: Side, key: int | None = None) -> Fix | None:
+    """The remedy at the weakest element, or at the one of that key, that gives most, by walking the path again with it.
+
+    None if there is none, or if it gives less than a fiftieth of the side's loss.
+    """
+    weakest = result.weakest
+    if weakest is None:
+        return None
+    row = [e for e in elements if e.side == result.side]
+    wanted = weakest.element.key if key is None else key
+    place = next(i for i, e in enumerate(row) if e.key == wanted)
+    fixes = []
+    for words, changed in _remedies(row, place):
+        again = walk.flow_through([*row[:place], changed, *row[place + 1 :]], result.side, result.duty)
+        fixes.append(Fix(words, result.drop - again.drop))
+    worth_it = (fix for fix in fixes if fix.gain > WORTH_IT * result.drop)
+    return max(worth_it, key=lambda fix: fix.gain, default=None)
+
+
+def _remedies(row: list[Element], place: int) -> list[tuple[str, Element]]:
+    element = row[place]
+    before = row[place - 1] if place else None
+    after = row[place + 1] if place + 1 < len(row) else None
+    found: list[tuple[str, Element]] = []
+    d = element.entry.equal_area_diameter
+    if element.drop:
+        found.append(("half its own loss", replace(element, drop=element.drop / 2.0)))
+    if element.bend_angle and (element.bend_radius or 0.0) < EASY_BEND * d:
+        found.append((f"a bend of {EASY_BEND:g} D", replace(element, bend_radius=EASY_BEND * d)))
+    if element.round_area and element.entry.area < SQUASHED * element.round_area:
+        full = round_section(2.0 * (element.round_area / pi) ** 0.5)
+        found.append(("the tube left round", replace(element, entry=full, exit=full, round_area=None)))
+    if element.tapers and element.exit.area > element.entry.area:
+        length = losses.cone_length(d, element.exit.equal_area_diameter, BEST_ANGLE)
+        if length > element.length:
+            found.append((f"a cone of {degrees(BEST_ANGLE):.0f}°", replace(element, length=length)))
+    if element.burr or element.proud:
+        found.append(("edges made flush", replace(element, burr=0.0, proud=0.0)))
+    is_mouth = before.is_volume if before is not None else element.side == "intake"
+    if is_mouth and element.mouth_radius < MOUTH * d and not element.is_volume:
+        found.append(("a rounded mouth", replace(element, mouth_radius=MOUTH * d)))
+    return found + _openings(element, before, after)
+
+
+def _openings(element: Element, before: Element | None, after: Element | None) -> list[tuple[str, Element]]:
+    """The element opened to the narrower of its neighbours."""
+    if before is None or after is None or element.is_volume or before.is_volume or after.is_volume:
+        return []
+    if not before.branches == element.branches == after.branches:
+        return []
+    wanted = min(before.exit, after.entry, key=lambda s: s.area)
+    if wanted.area <= element.entry.area * 1.001:
+        return []
+    name = before.name if wanted is before.exit else after.name
+    return [(f"opened to the {name}", replace(element, entry=wanted, exit=wanted, round_area=None))]
+
+
+def worth(side: Side, gain: float, displacement: float, speed: float) -> Figure:
+    """What a pressure `gain` [Pa] is worth at most: filling [1] on the intake, power [W] on the exhaust.
+
+    displacement [m3], speed [rad/s]. Intake: denser air in the cylinder, Δp/p. Exhaust: less work to push the gas
+    out, Δp·V_d·N/(revolutions per cycle). Source: first principles; waves and scavenging are left out.
+    """
+    note = ("At most: waves, scavenging and the tune are left out.",)
+    given = Given("Δp", "pressure given back", gain, "column")
+    if side.side == "intake":
+        share = gain / side.duty.pressure
+        room = Given("p", "room pressure", side.duty.pressure, "barometer")
+        step = Step("η", "Δp/p", share, "percent")
+        source = "First principles: air mass in proportion to pressure."
+        working = Working("What it is worth", (given, room), (step,), source, note)
+        return Figure("worth", "more air", share, "percent", working, significant=2)
+    per_cycle = side.duty.strokes / 2.0
+    power = gain * displacement * speed / (2.0 * pi) / per_cycle
+    givens = (
+        given,
+        Given("V_d", "displacement", displacement, "volume"),
+        Given("N", "engine speed", speed, "speed"),
+    )
+    working = Working("What it is worth", givens, (Step("P", f"Δp·V_d·N/{per_cycle:g}", power, "power"),),
+                      "First principles: the piston pushes the gas out against the back pressure.", note)  # fmt: skip
+    return Figure("worth", "less pumping", power, "power", working, significant=2)

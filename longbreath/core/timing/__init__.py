@@ -1,0 +1,1 @@
+"""Timing: the degree wheel, time-area, and the port ladder."""

@@ -1,0 +1,290 @@
+"""Turns bench rows into core inputs and core results: reduced traces, pairs of traces, fixtures, calibration."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from itertools import pairwise
+from math import inf, sqrt
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session, joinedload, selectinload
+
+from longbreath.core.air import moist
+from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.working import Figure
+from longbreath.core.bench import discharge, fixture, meter, reduction
+from longbreath.core.claim import airflow
+from longbreath.dossier.evidence import weather_of
+from longbreath.dossier.path import section_of
+from longbreath.store.models import Application, Bench, BenchSession, Calibration, Reading, Trace
+
+OWN_REPEATS = 4
+"""From this many degrees of freedom a session's own repeats say how well the bench repeats, before its card."""
+
+
+@dataclass(frozen=True)
+class TraceRow:
+    """One lift of a trace [m]: the readings that count, their reduced mean, its velocity if a section is known."""
+
+    lift: float
+    readings: tuple[Reading, ...]
+    flow: reduction.Flow
+    velocity: Figure | None
+    off_pressure: bool
+
+    @property
+    def flags(self) -> tuple[str, ...]:
+        """What spoke against its readings when they were taken, and whether one was referred."""
+        found = dict.fromkeys(
+            flag for reading in self.readings for flag in reading.flags if flag != "off pressure"
+        )
+        return (*(["referred"] if self.off_pressure else []), *found)
+
+
+@dataclass(frozen=True)
+class LiftRow:
+    """One lift [m] of two traces, A beside B, and their difference where both were read."""
+
+    lift: float
+    a: TraceRow | None
+    b: TraceRow | None
+    difference: Figure | None
+
+
+@dataclass(frozen=True)
+class PlateState:
+    """How a bench stands to its plate checks on a day: the newest (None if there is none), when the next is due."""
+
+    newest: Calibration | None
+    due_on: date | None
+    overdue: bool
+
+    @property
+    def uncertainty(self) -> float | None:
+        """Expanded uncertainty of the scale, share of the flow: √(U_plate² + deviation²); None without a check."""
+        if self.newest is None:
+            return None
+        return sqrt(self.newest.plate_uncertainty**2 + self.newest.deviation**2)
+
+
+@dataclass(frozen=True)
+class PlateRow:
+    """One plate check with its drift since the one before, share of the flow (None for the first)."""
+
+    check: Calibration
+    drift: float | None
+
+
+def plate_history(found: Bench) -> list[PlateRow]:
+    """All plate checks of a bench, newest first."""
+    ordered = sorted(found.calibrations, key=lambda c: (c.held_on, c.id))
+    rows = [PlateRow(check, check.deviation - before.deviation) for before, check in pairwise(ordered)]
+    return [*reversed(rows), *(PlateRow(first, None) for first in ordered[:1])]
+
+
+def plate_state(found: Bench, on: date) -> PlateState:
+    """The plate check that counts on a day."""
+    before = [c for c in found.calibrations if c.held_on <= on]
+    newest = max(before, key=lambda c: (c.held_on, c.id), default=None)
+    if newest is None:
+        return PlateState(None, None, True)
+    due = newest.held_on + timedelta(days=found.check_days)
+    return PlateState(newest, due, on > due)
+
+
+def traces_of(db: Session, ids: Sequence[int]) -> list[Trace]:
+    """Traces with everything that reducing them needs, in the order of the ids."""
+    query = (
+        select(Trace)
+        .where(Trace.id.in_(ids))
+        .options(selectinload(Trace.readings), joinedload(Trace.session).options(
+            selectinload(BenchSession.traces).selectinload(Trace.readings),
+            joinedload(BenchSession.bench).selectinload(Bench.calibrations)))
+    )  # fmt: skip
+    by_id = {trace.id: trace for trace in db.scalars(query).unique()}
+    return [by_id[i] for i in ids if i in by_id]
+
+
+def sessions_of(db: Session, application_id: int) -> list[BenchSession]:
+    """Bench sessions with traces and readings, newest first."""
+    query = (
+        select(BenchSession)
+        .where(BenchSession.application_id == application_id)
+        .options(selectinload(BenchSession.traces).selectinload(Trace.readings),
+                 joinedload(BenchSession.bench).selectinload(Bench.calibrations))
+        .order_by(BenchSession.held_on.desc(), BenchSession.id.desc())
+    )  # fmt: skip
+    return list(db.scalars(query).unique())
+
+
+def leak_of(session: BenchSession) -> reduction.MeterReading | None:
+    """The leak reading of a bench session, or None."""
+    if session.leak_pressure is None:
+        return None
+    row = f"leak test of {session.held_on:%d %b %Y}"
+    if session.leak_flow is not None:
+        return reduction.MeterReading(session.leak_pressure, direct=session.leak_flow,
+                                  flow_resolution=session.bench.flow_step, row=row)  # fmt: skip
+    if session.leak_range is None or session.leak_percent is None:
+        return None
+    step = session.leak_range.full_scale * session.bench.percent_step
+    return reduction.MeterReading(session.leak_pressure, session.leak_range.full_scale, session.leak_percent,
+                              flow_resolution=step, row=row)  # fmt: skip
+
+
+def meter_air(
+    session: BenchSession, direction: str, pressure: float, inlet: float | None, before: float | None
+) -> meter.MeterAir:
+    """The airs of a reading at `pressure` [Pa]: what the bench sent [K], else what the session says.
+
+    On the intake the meter comes after the part, under its suction; on the exhaust it breathes the room.
+    """
+    room = moist.Weather(inlet or session.temperature, session.pressure, session.humidity)
+    suction = pressure if direction == "intake" else 0.0
+    return meter.MeterAir(
+        room, before or session.meter_temperature or room.temperature, session.pressure - suction
+    )
+
+
+def meter_reading(reading: Reading, trace: Trace) -> reduction.MeterReading:
+    """A stored reading as the core takes it."""
+    session = trace.session
+    found, used = session.bench, reading.range
+    row = f"reading {reading.id}, {reading.taken_by.name}, {reading.taken_at:%d %b %Y %H:%M}"
+    air_here = meter_air(session, trace.fixture.direction, reading.pressure, reading.inlet_temperature,
+                         reading.meter_temperature)  # fmt: skip
+    common = {"pressure_resolution": found.pressure_step, "row": row, "spread": reading.spread, "samples": reading.samples,
+              "air": air_here}  # fmt: skip
+    if reading.meter_drop is not None:
+        plate = orifice_of(found, used.plate_diameter if used else None)
+        return reduction.MeterReading(reading.pressure, drop=reading.meter_drop, orifice=plate,
+                                  drop_resolution=found.drop_step, **common)  # type: ignore[arg-type]  # fmt: skip
+    step = used.full_scale * found.percent_step if reading.percent is not None and used else found.flow_step
+    return reduction.MeterReading(
+        reading.pressure, used.full_scale if reading.percent is not None and used else None, reading.percent,
+        reading.direct_flow, step, rule=found.temperature_rule, **common,  # type: ignore[arg-type]
+    )  # fmt: skip
+
+
+def orifice_of(found: Bench, plate_diameter: float | None) -> meter.Orifice:
+    """The orifice of a bench's range. Raises InputError where plate or pipe is not on the card."""
+    if found.pipe_diameter is None or plate_diameter is None:
+        raise InputError("This range has no orifice plate on the bench's card.", "range_id")
+    return meter.Orifice(plate_diameter, found.pipe_diameter, found.taps)
+
+
+def by_lift(trace: Trace) -> dict[float, list[Reading]]:
+    """The readings that count, by lift [m]."""
+    found: dict[float, list[Reading]] = {}
+    for reading in sorted((r for r in trace.readings if r.counts), key=lambda r: (r.lift, r.id)):
+        found.setdefault(round(reading.lift, 7), []).append(reading)
+    return found
+
+
+def noise_of(session: BenchSession) -> reduction.Noise:
+    """How well the bench repeats and how sure its scale is: its own repeats of the session, else its card."""
+    found, plate = session.bench, plate_state(session.bench, session.held_on)
+    leak = leak_of(session)
+    groups = [
+        [reduction.reduce_reading(meter_reading(r, trace), session.test_pressure, leak).value for r in repeats]
+        for trace in session.traces
+        for repeats in by_lift(trace).values()
+        if len(repeats) > 1
+    ]
+    share, freedom = reduction.pooled_repeatability(groups)
+    if freedom >= OWN_REPEATS:
+        return reduction.Noise(
+            share, float(freedom), plate.uncertainty, f"Repeats within {share:.2%} (own repeats of the session)."
+        )
+    origin = (
+        f"Repeats within {found.repeatability:.2%} ({found.repeatability_source})." if found.repeatability else ""
+    )
+    return reduction.Noise(found.repeatability, inf, plate.uncertainty, origin)
+
+
+def reduce_trace(trace: Trace, noise: reduction.Noise | None = None) -> dict[float, TraceRow]:
+    """The readings that count, reduced and averaged, by lift [m]."""
+    session = trace.session
+    leak, noise = leak_of(session), noise or noise_of(session)
+    area = section_of(trace.section).area if trace.section is not None else None
+    rows = {}
+    for lift, readings in by_lift(trace).items():
+        flow = reduction.reduce_repeats(
+            [meter_reading(r, trace) for r in readings], session.test_pressure, leak, noise
+        )
+        velocity = None
+        if area is not None:
+            velocity = reduction.mean_velocity(flow.value, area, flow.figure.uncertainty, flow.figure.working.rows)
+        off = any(reduction.is_off_pressure(r.pressure, session.test_pressure) for r in readings)
+        rows[lift] = TraceRow(lift, tuple(readings), flow, velocity, off)
+    return rows
+
+
+def lift_rows(a: Trace | None, b: Trace | None) -> list[LiftRow]:
+    """All lifts of two traces, A beside B."""
+    a_rows, b_rows = (reduce_trace(trace) if trace is not None else {} for trace in (a, b))
+    same = a is not None and b is not None and a.session.bench_id == b.session.bench_id
+    rows = []
+    for lift in sorted({*a_rows, *b_rows}):
+        one, other = a_rows.get(lift), b_rows.get(lift)
+        rows.append(
+            LiftRow(lift, one, other, reduction.difference(one.flow, other.flow, same) if one and other else None)
+        )
+    return rows
+
+
+def main_pair(session: BenchSession) -> tuple[Trace | None, Trace | None]:
+    """The traces of A and of B that a session is about: its first sweeps, else its first fixed parts."""
+    found = []
+    for label in ("A", "B"):
+        ordered = sorted((t for t in session.traces if t.label == label), key=lambda t: (t.kind != "sweep", t.id))
+        found.append(next(iter(ordered), None))
+    return found[0], found[1]
+
+
+def fixture_of(trace: Trace) -> fixture.Fixture:
+    """What a trace's part sat on, as the core takes it."""
+    f = trace.fixture
+    return fixture.Fixture(f.bore, f.mouth, f.outlet, f.port, f.direction, trace.session.test_pressure, f.valves,
+                           f.valve_diameter)  # fmt: skip
+
+
+def differs(a: Trace, b: Trace) -> tuple[str, ...]:
+    """What keeps two traces from being compared: fixture, test pressure, and a sweep beside a fixed part."""
+    kinds = () if a.kind == b.kind else ("a sweep over lift against a fixed part",)
+    return (*kinds, *fixture.differences(fixture_of(a), fixture_of(b)))
+
+
+def gear_of(trace: Trace) -> discharge.ValveGear | None:
+    """The valve gear of a trace's fixture, or None where its sizes are not all known."""
+    f = trace.fixture
+    if f.valves is None or f.valve_diameter is None or f.throat_diameter is None:
+        return None
+    return discharge.ValveGear(f.valves, f.valve_diameter, f.throat_diameter, f.stem_diameter or 0.0)
+
+
+def coefficients(trace: Trace, rows: dict[float, TraceRow]) -> dict[float, dict[str, Figure]]:
+    """Discharge coefficients by lift [m] and by "curtain", "throat", "share"; none without the valve gear."""
+    gear = gear_of(trace)
+    if gear is None or trace.kind != "sweep":
+        return {}
+    room = weather_of(trace.session)
+    return {
+        lift: discharge.valve_coefficients(row.flow.value, lift, gear, trace.session.test_pressure, room,
+                                           row.flow.figure.uncertainty, row.flow.figure.working.rows)
+        for lift, row in rows.items() if lift > 0
+    }  # fmt: skip
+
+
+def pair_of(application: Application, a: Trace, b: Trace) -> airflow.Pair:
+    """Two traces as the evidence of one statement on airflow."""
+    gains = [
+        airflow.LiftGain(row.lift if a.kind == "sweep" else None, row.a.flow.value, row.difference,
+                         row.a.off_pressure or row.b.off_pressure)
+        for row in lift_rows(a, b) if row.a and row.b and row.difference
+    ]  # fmt: skip
+    overdue = any(plate_state(t.session.bench, t.session.held_on).overdue for t in (a, b))
+    return airflow.Pair(a.title, b.title, a.fixture.words, a.session.test_pressure, differs(a, b), gains,
+                        application.vehicle.cylinders, overdue)  # fmt: skip

@@ -1,0 +1,197 @@
+"""Views of the desk: the page, live values, capture by key or by hand, taking back."""
+
+from __future__ import annotations
+
+import re
+import time
+from typing import Any, cast
+
+from flask import Response, current_app, redirect, render_template, request, url_for
+
+from longbreath.core.basis import units
+from longbreath.core.basis.errors import EvidenceError, InputError
+from longbreath.devices.link import LIVE, BenchLink, Links
+from longbreath.dossier.bench import plate_state
+from longbreath.drawing.column import water_column
+from longbreath.steps.measure.bench import forms, moments, operations, queries
+from longbreath.store.models import Application, Trace
+from longbreath.web.forms import options, system
+from longbreath.web.guard import load_application, load_part, user
+from longbreath.web.page import page
+from longbreath.web.traces import curve_of, drawn
+from longbreath.web.transaction import db
+
+KEYS = (
+    ("Space", "capture the lift that is up (a foot switch sends the same key)"), ("r", "take it as it is, referred and flagged"),
+    ("z", "take the last reading back"), ("↑ ↓", "go up or down the ladder"), ("h", "type a reading by hand"),
+    ("m", "tone on or off"), ("b", "large figures, to stand off"),
+)  # fmt: skip
+STAND_IN_WORDS = re.compile(r"(motor|range|lift|part|shut|fault|unplug)( [A-Za-z0-9.]{1,12})?")
+
+
+def _load(application_id: int, trace_id: int) -> tuple[Application, Trace]:
+    application = load_application(application_id)
+    return application, load_part(Trace, trace_id, application, "session.application_id")
+
+
+def link_of(trace: Trace) -> BenchLink | None:
+    """The link to the live bench of a trace, or None if its bench has no device."""
+    url = trace.session.bench.device_url
+    return cast(Links, current_app.extensions["benches"]).get(url) if url else None
+
+
+def _asked(trace: Trace) -> list[int]:
+    """The traces laid over the desk's: those the address names, else the usual one."""
+    if "ref" in request.args:
+        return [i for i in request.args.getlist("ref", type=int) if i != trace.id][:3]
+    return queries.usual_reference(trace)
+
+
+def _board(trace: Trace) -> queries.Board:
+    wanted = request.args.get("rung", type=float)
+    return queries.board(db(), trace, _asked(trace), system(), wanted if wanted and 0 < wanted <= 0.05 else None)
+
+
+def _hand_form(trace: Trace) -> forms.ReadingForm:
+    form = forms.ReadingForm()
+    ranges = trace.session.bench.ranges
+    form.range_id.choices = options(
+        [(r.id, f"{r.label}: {units.show(r.full_scale, 'flow', system())}") for r in ranges]
+    )
+    return form
+
+
+def _fill(form: forms.ReadingForm, trace: Trace, board: queries.Board) -> None:
+    offered = queries.offered(board)
+    ranges = trace.session.bench.ranges
+    form.lift.data, form.pressure.data = offered.lift, offered.pressure
+    form.range_id.data = offered.range_id or (ranges[-1].id if ranges else None)
+
+
+def _shown(trace: Trace, application: Application, form: forms.ReadingForm, status: int = 200) -> Any:
+    board = _board(trace)
+    if not form.is_submitted():
+        _fill(form, trace, board)
+    session = trace.session
+    unit = units.kind_named("column").symbol(system())
+    rounded = round(units.to_unit(session.test_pressure, "column", unit), 3)
+    return page(
+        "bench/desk.html", queries.board_figures(board), trace=trace, session=session, form=form, board=board,
+        curves=_curves(board), column=water_column(rounded, unit) if session.bench.device_url else "",
+        plate=plate_state(session.bench, session.held_on), capture_form=forms.CaptureForm(formdata=None),
+        references=queries.references(db(), application, trace), asked=_asked(trace), keys=KEYS, status=status,
+    )  # fmt: skip
+
+
+def _curves(board: queries.Board) -> Any:
+    """The curves of a board, the desk's own last so that it lies on top."""
+    here = board.trace
+    laid = [
+        curve_of(x.trace, x.rows, bool(x.differs) or x.trace.session_id != here.session_id) for x in board.laid
+    ]
+    return drawn([*laid, curve_of(here, board.rows)])
+
+
+def desk(application_id: int, trace_id: int) -> Any:
+    """Capture readings of one trace; a post is a reading by hand."""
+    application, trace = _load(application_id, trace_id)
+    form = _hand_form(trace)
+    if form.validate_on_submit():
+        try:
+            with db().begin_nested():
+                operations.capture(db(), trace, user(), **form.values())
+        except InputError as error:
+            db().expire_all()
+            form.blame(error)
+        else:
+            return redirect(_here(application, trace))
+    return _shown(trace, application, form, 422 if form.errors else 200)
+
+
+def _here(application: Application, trace: Trace) -> str:
+    kept = {key: request.args.getlist(key) for key in ("ref",) if key in request.args}
+    return url_for("bench.desk", application_id=application.id, trace_id=trace.id, **kept)
+
+
+def live(application_id: int, trace_id: int) -> Any:
+    """The live values of the desk, as server-sent events."""
+    _, trace = _load(application_id, trace_id)
+    link = link_of(trace)
+    if link is None:
+        raise EvidenceError("This bench has no device: capture by hand.")
+    events = moments.stream(moments.desk_of(trace, system()), link)
+    headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
+    return Response(events, mimetype="text/event-stream", headers=headers)
+
+
+def capture(application_id: int, trace_id: int) -> Any:
+    """Capture the mean of the settle window at a lift; refused with what to do while something speaks against it."""
+    application, trace = _load(application_id, trace_id)
+    form = forms.CaptureForm()
+    if not form.validate():
+        return _answer(trace, application, refused=" ".join(e for errors in form.errors.values() for e in errors))
+    link = link_of(trace)
+    if link is None or link.status().state != LIVE:
+        words = "This bench has no device." if link is None else link.status().words
+        return _answer(trace, application, refused=f"{words} Nothing was captured: type the reading by hand.")
+    here = moments.desk_of(trace, system())
+    samples = link.recent(here.rules.window)
+    settled = moments.judge(here, samples, time.monotonic())
+    blocked = [p for p in settled.problems if p.blocks or (form.anyway.data != "yes" and not settled.good)]
+    if blocked:
+        return _answer(
+            trace, application, refused=f"{blocked[0].finding} {blocked[0].advice}", can_flag=not blocked[0].blocks
+        )
+    values = moments.reading_of(here, samples, settled)
+    try:
+        with db().begin_nested():
+            reading = operations.capture(
+                db(), trace, user(), lift=form.lift.data, capture_key=form.capture_key.data, **values
+            )
+    except InputError as error:
+        db().expire_all()
+        return _answer(trace, application, refused=error.message)
+    repeats = sum(1 for r in trace.readings if r.counts and abs(r.lift - reading.lift) < 1e-7)
+    words = f"Captured{' again, the mean of ' + str(repeats) + ' is kept' if repeats > 1 else ''}."
+    return _answer(trace, application, done=words)
+
+
+def take_back(application_id: int, trace_id: int) -> Any:
+    """Take the newest reading back."""
+    application, trace = _load(application_id, trace_id)
+    reading = operations.take_back(db(), trace, user())
+    if reading is None:
+        return _answer(trace, application, refused="There is nothing to take back.")
+    shown = units.show(reading.lift, "length", system())
+    return _answer(trace, application, done=f"The reading at {shown} is taken back; it stays in the record.")
+
+
+def _answer(
+    trace: Trace, application: Application, done: str = "", refused: str = "", can_flag: bool = False
+) -> Any:
+    """The board anew: as a fragment for htmx, else the whole page."""
+    if not request.headers.get("HX-Request"):
+        if refused:
+            raise InputError(refused)
+        return redirect(_here(application, trace))
+    db().flush()
+    db().refresh(trace, ["readings"])
+    board = _board(trace)
+    html = render_template(
+        "bench/_board.html", trace=trace, session=trace.session, board=board, figures=queries.board_figures(board),
+        curves=_curves(board), application=application, done=done, refused=refused, can_flag=can_flag, swapped=True,
+    )  # fmt: skip
+    return html, 422 if refused else 200
+
+
+def stand_in(application_id: int, trace_id: int) -> Any:
+    """Turn a knob of the stand-in bench. Raises EvidenceError for a real bench, which has knobs of its own."""
+    _, trace = _load(application_id, trace_id)
+    link = link_of(trace)
+    words = request.form.get("words", "")
+    if link is None or moments.STAND_IN not in link.status().device:
+        raise EvidenceError("This is no stand-in: turn the knobs of the bench itself.")
+    if not STAND_IN_WORDS.fullmatch(words):
+        raise InputError("The stand-in does not know that.")
+    link.send(words)
+    return "", 204

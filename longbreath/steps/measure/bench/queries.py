@@ -1,0 +1,198 @@
+"""Reads of the bench: the desk's ladder and curves, traces to lay over, a session as an export."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from longbreath.core.basis.working import Figure
+from longbreath.core.bench import reduction
+from longbreath.dossier.bench import (
+    TraceRow,
+    differs,
+    gear_of,
+    leak_of,
+    meter_reading,
+    plate_state,
+    reduce_trace,
+    traces_of,
+)
+from longbreath.formats.bench_sheet import Export
+from longbreath.store.models import Application, BenchSession, Fixture, Reading, Revision, Trace
+
+USUAL_LIFTS = {
+    "metric": tuple(n / 1000.0 for n in range(1, 11)),
+    "us": tuple(n * 0.05 * 0.0254 for n in range(1, 10)),
+}
+"""Rungs offered for an empty ladder [m]: every millimetre, or every fifty thousandths of an inch."""
+
+
+@dataclass(frozen=True)
+class Rung:
+    """One rung of the ladder [m]: lift over valve diameter, what was read, B − reference, whether it is up now."""
+
+    lift: float
+    over_diameter: float | None
+    row: TraceRow | None
+    difference: Figure | None
+    is_now: bool
+
+    @property
+    def millimetres(self) -> float:
+        """Its lift in mm, for the stand-in and the form."""
+        return round(self.lift * 1000.0, 3)
+
+
+@dataclass(frozen=True)
+class Laid:
+    """A trace laid over the one at the desk, its rows, and what keeps the two from being compared."""
+
+    trace: Trace
+    rows: dict[float, TraceRow]
+    differs: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Board:
+    """The desk of a trace: rungs, the lift that is up (None when all are read), traces laid over it."""
+
+    trace: Trace
+    rungs: list[Rung]
+    now: float | None
+    laid: list[Laid]
+    rows: dict[float, TraceRow]
+
+    @property
+    def newest(self) -> Rung | None:
+        """The rung that was read last."""
+        read = [r for r in self.rungs if r.row is not None]
+        return max(read, key=lambda r: r.row.readings[-1].id if r.row else 0, default=None)
+
+    @property
+    def has_flags(self) -> bool:
+        """Whether any trace laid over it sits on another fixture."""
+        return any(laid.differs for laid in self.laid)
+
+
+def references(db: Session, application: Application, trace: Trace) -> list[tuple[int, str]]:
+    """Traces that may be laid over one: of the same vehicle, way and kind, newest first, with a name each."""
+    query = (
+        select(Trace.id, Trace.label, Trace.title, BenchSession.held_on, Revision.name, Fixture.direction)
+        .join(BenchSession, Trace.session_id == BenchSession.id)
+        .join(Application, BenchSession.application_id == Application.id)
+        .join(Revision, Application.revision_id == Revision.id)
+        .join(Fixture, Trace.fixture_id == Fixture.id)
+        .where(Application.vehicle_id == application.vehicle_id, Trace.id != trace.id, Trace.kind == trace.kind,
+               Fixture.direction == trace.fixture.direction, Trace.readings.any())
+        .order_by(BenchSession.held_on.desc(), Trace.id.desc())
+        .limit(60)
+    )  # fmt: skip
+    return [
+        (row.id, f"{row.label + ', ' if row.label else ''}{row.held_on.day} {row.held_on:%b %y}, {row.title}")
+        for row in db.execute(query)
+    ]
+
+
+def usual_reference(trace: Trace) -> list[int]:
+    """What a trace is laid over when nobody chose: the other one of its session on the same fixture and stack."""
+    wanted = {"B": "A", "A": "B"}.get(trace.label)
+    found = [t for t in trace.session.traces if t.label == wanted and t.kind == trace.kind and t.stack == trace.stack
+             and t.runner == trace.runner and any(r.counts for r in t.readings)]  # fmt: skip
+    return [t.id for t in found[:1]]
+
+
+def board(db: Session, trace: Trace, ids: Sequence[int], system: str, wanted: float | None = None) -> Board:
+    """The desk of a trace with others laid over it; `wanted` [m] puts a rung up."""
+    rows = reduce_trace(trace)
+    laid = [Laid(other, reduce_trace(other), differs(trace, other)) for other in traces_of(db, ids)]
+    lifts = _ladder(trace, laid, rows, system)
+    if wanted is not None and round(wanted, 7) not in lifts:
+        lifts = sorted({*lifts, round(wanted, 7)})
+    now = round(wanted, 7) if wanted is not None else next((lift for lift in lifts if lift not in rows), None)
+    gear = gear_of(trace)
+    rungs = []
+    for lift in lifts:
+        row = rows.get(lift)
+        other = laid[0].rows.get(lift) if laid else None
+        gap = None
+        if row is not None and other is not None:
+            same = laid[0].trace.session.bench_id == trace.session.bench_id
+            gap = reduction.difference(other.flow, row.flow, same)
+        rungs.append(Rung(lift, lift / gear.head if gear else None, row, gap, lift == now))
+    return Board(trace, rungs, now, laid, rows)
+
+
+def _ladder(trace: Trace, laid: list[Laid], rows: dict[float, TraceRow], system: str) -> list[float]:
+    if trace.kind == "fixed":
+        return [0.0]
+    planned = [round(float(lift), 7) for lift in trace.ladder] or (sorted(laid[0].rows) if laid else [])
+    return sorted({*(planned or (round(lift, 7) for lift in USUAL_LIFTS[system])), *rows})
+
+
+def board_figures(found: Board) -> dict[str, Figure]:
+    """The figures of a board by key: flow-3, difference-3."""
+    figures = {}
+    for number, rung in enumerate(found.rungs):
+        if rung.row is not None:
+            figures[f"flow-{number}"] = rung.row.flow.figure
+        if rung.difference is not None:
+            figures[f"difference-{number}"] = rung.difference
+    return figures
+
+
+@dataclass(frozen=True)
+class Offered:
+    """What the form by hand offers: lift [m], and the range and pressure of the last reading."""
+
+    lift: float | None
+    range_id: int | None
+    pressure: float
+
+
+def offered(found: Board) -> Offered:
+    """The next point to type."""
+    trace = found.trace
+    last: Reading | None = max(trace.readings, key=lambda r: r.id, default=None)
+    pressure = last.pressure if last is not None else trace.session.test_pressure
+    return Offered(found.now, last.range_id if last is not None else None, pressure)
+
+
+def fixtures(db: Session, application_id: int) -> list[Fixture]:
+    """The application's fixtures, newest first."""
+    return list(
+        db.scalars(select(Fixture).where(Fixture.application_id == application_id).order_by(Fixture.id.desc()))
+    )
+
+
+def export_of(application: Application, session: BenchSession) -> Export:
+    """A session with all its readings, those that do not count as well, each with the reason."""
+    found, plate = session.bench, plate_state(session.bench, session.held_on)
+    leak = leak_of(session)
+    about: list[tuple[str, Any, str]] = [
+        ("product", application.revision.title, ""), ("vehicle", application.vehicle.name, ""),
+        ("bench", found.name, ""), ("date", session.held_on.isoformat(), ""),
+        ("test pressure", session.test_pressure, "column"), ("air temperature", session.temperature, "temperature"),
+        ("air pressure", session.pressure, "barometer"), ("humidity", session.humidity, "percent"),
+        ("leak at the test pressure", reduction.leak_at(leak, session.test_pressure), "flow"),
+        ("plate check", plate.newest.held_on.isoformat() if plate.newest else "none on record", ""),
+        ("plate check reads", plate.newest.deviation if plate.newest else None, "percent"),
+        ("repeatability", found.repeatability, "percent"),
+    ]  # fmt: skip
+    rows = [_export_row(trace, reading) for trace in session.traces for reading in trace.readings]
+    return Export(f"Bench session of {session.held_on:%d %b %Y}", tuple(about), rows)
+
+
+def _export_row(trace: Trace, r: Reading) -> dict[str, Any]:
+    session = trace.session
+    reduced = reduction.reduce_reading(meter_reading(r, trace), session.test_pressure, leak_of(session))
+    return {
+        "trace": trace.label, "part": trace.title, "fixture": trace.fixture.words, "lift": r.lift, "reading": r.id,
+        "counts": "yes" if r.counts else "no", "why_not": "; ".join(mark.reason for mark in r.marks),
+        "range": r.range.label if r.range else "", "percent": r.percent, "direct": r.direct_flow, "drop": r.meter_drop,
+        "pressure": r.pressure, "spread": r.spread or None, "flags": ", ".join(r.flags), "flow": reduced.value,
+        "uncertainty": reduced.uncertainty, "source": r.source, "by": r.taken_by.name, "at": r.taken_at.isoformat(),
+    }  # fmt: skip

@@ -1,0 +1,173 @@
+"""Views of the bench: sessions, fixtures, traces, readings taken out."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
+from flask import flash, redirect, request, url_for
+from sqlalchemy import select
+
+from longbreath.core.basis import units
+from longbreath.core.bench import reduction
+from longbreath.dossier.attachments import attached
+from longbreath.dossier.bench import leak_of, noise_of, plate_state, reduce_trace
+from longbreath.steps.measure.bench import forms, operations, queries
+from longbreath.store.models import Application, Bench, BenchSession, Element, Fixture, Reading, Trace
+from longbreath.web.forms import options
+from longbreath.web.guard import load_application, load_part, user
+from longbreath.web.locking import save
+from longbreath.web.page import page
+from longbreath.web.transaction import db
+
+DESCRIBE = "a new one, described below"
+
+
+def _offer_benches(form: forms.SessionForm) -> None:
+    benches = db().scalars(select(Bench).order_by(Bench.name)).all()
+    form.bench_id.choices = options([(b.id, b.name) for b in benches])
+    form.leak_range_id.choices = options([(r.id, f"{b.name}, range {r.label}") for b in benches for r in b.ranges])
+
+
+def _fixture(form: forms.SetUpForm, application: Application) -> Fixture:
+    chosen = form.fixture_id.data
+    if chosen:
+        return load_part(Fixture, chosen, application)
+    return operations.save_fixture(db(), application, None, **form.fixture_values())
+
+
+def new_session(application_id: int) -> Any:
+    """Open a bench session on a fixture."""
+    application = load_application(application_id)
+    form = forms.SetUpForm()
+    _offer_benches(form)
+    known = queries.fixtures(db(), application.id)
+    form.fixture_id.choices = options([*((f.id, f.words) for f in known), (0, DESCRIBE)])
+    if not form.is_submitted():
+        form.held_on.data = date.today()
+        form.test_pressure.data = units.from_unit(28.0, "column", "inH2O")
+        form.direction.data = application.product.side
+        form.fixture_id.data = known[0].id if known else 0
+    saved = save(form, None, lambda: operations.open_session(
+        db(), application, _fixture(form, application), form.kind.data, **form.session_values()))  # fmt: skip
+    if saved.done:
+        trace = next(t for t in saved.result.traces if t.label == "A")
+        return redirect(url_for("bench.desk", application_id=application.id, trace_id=trace.id))
+    return page("bench/set_up.html", form=form, session=None, status=saved.status)
+
+
+def edit_session(application_id: int, session_id: int) -> Any:
+    """Change the conditions of a bench session."""
+    application = load_application(application_id)
+    found = load_part(BenchSession, session_id, application)
+    form = forms.SessionForm(obj=found)
+    _offer_benches(form)
+    saved = save(form, found, lambda: operations.change_session(db(), found, **form.values()))
+    if saved.done:
+        flash("Session saved; its figures were made anew.", "done")
+        return redirect(url_for("bench.session", application_id=application.id, session_id=found.id))
+    return page("bench/set_up.html", form=form, session=found, conflict=saved.conflict, status=saved.status)
+
+
+def session(application_id: int, session_id: int) -> Any:
+    """A session: its set-up, leak, plate check, traces, and its way in and out."""
+    application = load_application(application_id)
+    found = load_part(BenchSession, session_id, application)
+    return session_page(found)
+
+
+def session_page(found: BenchSession, refused: str = "", status: int = 200) -> Any:
+    """The page of a session, with what was wrong with a file sent to it."""
+    leak = leak_of(found)
+    noise = noise_of(found)
+    rows = {trace.id: reduce_trace(trace, noise) for trace in found.traces}
+    return page(
+        "bench/session.html", session=found, plate=plate_state(found.bench, found.held_on), rows=rows, refused=refused,
+        leak=reduction.leak_at(leak, found.test_pressure) if leak else None, status=status, attachments=attached(db(), found),
+    )  # fmt: skip
+
+
+def new_trace(application_id: int, session_id: int) -> Any:
+    """Add a part to a session."""
+    application = load_application(application_id)
+    return _trace_page(application, load_part(BenchSession, session_id, application), None)
+
+
+def edit_trace(application_id: int, trace_id: int) -> Any:
+    """Change what a trace is called, is, and sat on; its readings stay as they are."""
+    application = load_application(application_id)
+    trace = load_part(Trace, trace_id, application, "session.application_id")
+    return _trace_page(application, trace.session, trace)
+
+
+def _trace_page(application: Application, found: BenchSession, trace: Trace | None) -> Any:
+    form = forms.TraceForm(obj=trace)
+    form.fixture_id.choices = options([(f.id, f.words) for f in queries.fixtures(db(), application.id)])
+    if not form.is_submitted():
+        form.ladder.data = (
+            ", ".join(units.show(lift, "length", "metric") for lift in trace.ladder) if trace else ""
+        )
+        if trace is None and found.traces:
+            form.fixture_id.data = found.traces[-1].fixture_id
+
+    def put() -> Trace:
+        values = {**form.values(), "ladder": form.lifts()}
+        fixture = load_part(Fixture, values.pop("fixture_id"), application)
+        if trace is None:
+            return operations.add_trace(db(), found, fixture, **values)
+        return operations.change_trace(db(), trace, fixture, **values)
+
+    saved = save(form, trace, put)
+    if saved.done:
+        return redirect(url_for("bench.desk", application_id=application.id, trace_id=saved.result.id))
+    return page(
+        "bench/trace.html", form=form, session=found, trace=trace, conflict=saved.conflict, status=saved.status
+    )
+
+
+def new_fixture(application_id: int) -> Any:
+    """Describe a fixture."""
+    return _fixture_page(load_application(application_id), None)
+
+
+def edit_fixture(application_id: int, fixture_id: int) -> Any:
+    """Change the description of a fixture."""
+    application = load_application(application_id)
+    return _fixture_page(application, load_part(Fixture, fixture_id, application))
+
+
+def _fixture_page(application: Application, found: Fixture | None) -> Any:
+    form = forms.FixtureForm(obj=found)
+    if found is None and not form.is_submitted():
+        form.direction.data = application.product.side
+    saved = save(form, found, lambda: operations.save_fixture(db(), application, found, **form.values()))
+    if saved.done:
+        flash("Fixture saved.", "done")
+        back = request.args.get("session", type=int)
+        if back:
+            return redirect(url_for("bench.session", application_id=application.id, session_id=back))
+        return redirect(url_for("measure.overview", application_id=application.id))
+    return page("bench/fixture.html", form=form, fixture=found, conflict=saved.conflict, status=saved.status)
+
+
+def set_section(application_id: int, trace_id: int) -> Any:
+    """Choose the measured section in which a trace's velocity is shown."""
+    application = load_application(application_id)
+    trace = load_part(Trace, trace_id, application, "session.application_id")
+    wanted = request.form.get("section_id", type=int)
+    trace.section_id = load_part(Element, wanted, application).id if wanted else None
+    return redirect(url_for("measure.overview", application_id=application.id, session=trace.session_id))
+
+
+def exclude_reading(application_id: int, reading_id: int) -> Any:
+    """Take a reading out, with a reason."""
+    application = load_application(application_id)
+    reading = load_part(Reading, reading_id, application, "trace.session.application_id")
+    form = forms.ReasonForm()
+    if form.validate_on_submit():
+        operations.exclude(db(), reading, user(), form.reason.data or "")
+        flash("The reading no longer counts; it stays in the record with the reason.", "done")
+        return redirect(
+            url_for("bench.session", application_id=application.id, session_id=reading.trace.session_id)
+        )
+    return page("bench/exclude.html", form=form, reading=reading, status=422 if form.errors else 200)

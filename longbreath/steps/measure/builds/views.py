@@ -1,0 +1,97 @@
+"""Views of build sheets."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
+from flask import flash, redirect, request, url_for
+
+from longbreath.core.basis.errors import InputError
+from longbreath.core.build import sheet as build_sheet
+from longbreath.dossier import build as dossier_build
+from longbreath.dossier.attachments import attached
+from longbreath.steps.measure.builds import forms, operations, queries
+from longbreath.store.models import Application, BuildSheet
+from longbreath.web.guard import load_application, load_part, user
+from longbreath.web.locking import save
+from longbreath.web.page import page
+from longbreath.web.transaction import db
+
+
+def sheets(application_id: int) -> Any:
+    """All sheets, and two of them compared."""
+    application = load_application(application_id)
+    found = dossier_build.sheets_of(db(), application.id)
+    by_id = {s.id: s for s in found}
+    asked = [by_id[i] for name in ("a", "b") if (i := request.args.get(name, type=int)) in by_id]
+    pair = (asked[0], asked[1]) if len(asked) == 2 else dossier_build.usual_pair(found)
+    compared = dossier_build.compared(*pair, found) if pair else None
+    return page("builds/sheets.html", sheets=found, pair=pair, compared=compared)
+
+
+def sheet(application_id: int, sheet_id: int) -> Any:
+    """One version of a sheet."""
+    application = load_application(application_id)
+    record = load_part(BuildSheet, sheet_id, application)
+    versions = [s for s in dossier_build.sheets_of(db(), application.id) if s.title == record.title]
+    return page(
+        "builds/sheet.html",
+        record=record,
+        versions=versions,
+        groups=build_sheet.GROUPS,
+        items=build_sheet.ITEMS,
+        attachments=attached(db(), record),
+    )
+
+
+def _form_page(application: Application, before: BuildSheet | None) -> Any:
+    form = forms.BuildForm()
+    if not form.is_submitted():
+        form.held_on.data = date.today()
+        if before is not None:
+            form.title.data, form.label.data = before.title, before.label
+            for item in build_sheet.ITEMS:
+                getattr(form, f"line_{item.key}").data = before.values.get(item.key, "")
+        elif not dossier_build.sheets_of(db(), application.id):
+            form.line_part.data, form.line_part_state.data = application.revision.title, application.revision.state
+
+    def add() -> BuildSheet:
+        words = {name: getattr(form, name).data for name in ("title", "label", "held_on", "why")}
+        return operations.add_sheet(db(), application, user(), form.lines(), before, **words)
+
+    saved = save(form, None, add)
+    if saved.done:
+        flash(f"{saved.result.audit_title}, is kept.", "done")
+        return redirect(url_for("builds.sheets", application_id=application.id))
+    return page(
+        "builds/form.html",
+        form=form,
+        before=before,
+        groups=build_sheet.GROUPS,
+        items=build_sheet.ITEMS,
+        status=saved.status,
+    )
+
+
+def new_sheet(application_id: int) -> Any:
+    """Write down a whole configuration."""
+    return _form_page(load_application(application_id), None)
+
+
+def next_version(application_id: int, sheet_id: int) -> Any:
+    """The next version of a sheet: what changed, and why."""
+    application = load_application(application_id)
+    return _form_page(application, load_part(BuildSheet, sheet_id, application))
+
+
+def headroom(application_id: int) -> Any:
+    """What a sensor, the injectors and the controller have left."""
+    application = load_application(application_id)
+    form = forms.HeadroomForm(request.args)
+    figures: dict[str, Any] = {}
+    if request.args and form.validate():
+        figures, errors = queries.headroom_figures(form.values(), application.vehicle.strokes)
+        for name, words in errors.items():
+            form.blame(InputError(words, name))
+    return page("builds/headroom.html", figures, form=form, status=422 if form.errors else 200)

@@ -1,0 +1,94 @@
+"""Views of curves."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import abort, request
+
+from longbreath.core.claim import airflow
+from longbreath.dossier.bench import differs, main_pair, pair_of, plate_state, sessions_of, traces_of
+from longbreath.dossier.path import elements_of
+from longbreath.steps.measure.curves import forms, queries
+from longbreath.store.models import Application, BenchSession, Trace
+from longbreath.web.guard import load_application
+from longbreath.web.page import page
+from longbreath.web.traces import curve_of, drawn
+from longbreath.web.transaction import db
+
+
+def _pair(application: Application, offered: list[tuple[int, str]], sessions: list[BenchSession]) -> list[Trace]:
+    """The two traces that the address names, else those of the newest session that has both."""
+    known = {number for number, _ in offered}
+    asked = [request.args.get(name, type=int) for name in ("a", "b")]
+    if any(number is not None for number in asked):
+        if any(number not in known for number in asked):
+            abort(404)
+        return traces_of(db(), [number for number in asked if number is not None])
+    for session in sessions:
+        a, b = main_pair(session)
+        if a is not None and b is not None and a.id in known and b.id in known:
+            return [a, b]
+    return []
+
+
+def compare(application_id: int) -> Any:
+    """Two traces laid over each other: differences, coefficients, velocities, and what may be said of them."""
+    application = load_application(application_id)
+    offered = queries.comparable(db(), application)
+    sessions = sessions_of(db(), application.id)
+    pair = _pair(application, offered, sessions)
+    form = forms.WordsForm(request.args if "statement" in request.args else None)
+    if len(pair) < 2:
+        return page("curves/compare.html", offered=offered, found=None, form=form, pair=pair)
+    a, b = pair
+    path = elements_of(db(), application.id)
+    found = queries.compared(a, b, path, application.vehicle.cylinders)
+    evidence = pair_of(application, a, b)
+    statement = form.statement.data or airflow.draft(evidence)
+    if not form.statement.data:
+        form.statement.data = statement
+    rows = [
+        {row.lift: side for row in found.rows if (side := getattr(row, name)) is not None} for name in ("a", "b")
+    ]
+    ratio = queries.exhaust_to_intake(sessions)
+    figures = {**found.figures, **{f"ratio-{i}": figure for i, (_, figure) in enumerate(ratio)}}
+    return page(
+        "curves/compare.html", figures, offered=offered, found=found, pair=pair, form=form, differs=differs(a, b),
+        gates=airflow.check(statement, evidence), ratio=ratio, plate=plate_state(b.session.bench, b.session.held_on),
+        curves=drawn([curve_of(a, rows[0], a.label != "A"), curve_of(b, rows[1])], 244, 250),
+    )  # fmt: skip
+
+
+def _session(sessions: list[BenchSession]) -> BenchSession | None:
+    wanted = request.args.get("session", type=int)
+    found = next((s for s in sessions if s.id == wanted), None)
+    if wanted and found is None:
+        abort(404)
+    return found or next((s for s in sessions if queries.stacks_of(s)), next(iter(sessions), None))
+
+
+def stacks(application_id: int) -> Any:
+    """Head alone, with the manifold, with the throttle: what each piece costs, and which one limits."""
+    application = load_application(application_id)
+    sessions = sessions_of(db(), application.id)
+    session = _session(sessions)
+    form = forms.TargetForm(request.args if "target" in request.args else None)
+    good = not request.args.get("target") or form.validate()
+    rows = queries.stacks_of(session) if session is not None else []
+    figures, refused = queries.stack_figures(rows, form.target.data if good else None)
+    return page("curves/stacks.html", figures, session=session, sessions=sessions, rows=rows, form=form, refused=refused,
+                target=form.target.data if good else None, status=200 if good else 422)  # fmt: skip
+
+
+def parts(application_id: int) -> Any:
+    """Fixed parts: flow at equal pressure beside pressure at equal flow, per runner, with their spread."""
+    application = load_application(application_id)
+    form = forms.EqualFlowForm(request.args if "wanted" in request.args else None)
+    good = not request.args.get("wanted") or form.validate()
+    found = queries.parts_of(db(), application.id)
+    if good and form.wanted.data is None and found:
+        form.wanted.data = min(flow.value for part in found for _, flow in part.traces)
+    wanted = form.wanted.data if good else None
+    return page("curves/parts.html", queries.part_figures(found, wanted), parts=found, form=form, wanted=wanted,
+                status=200 if good else 422)  # fmt: skip

@@ -1,0 +1,1 @@
+"""Measure: what the newest bench session says of A and B, lift by lift."""
