@@ -21,10 +21,9 @@ from sqlalchemy.orm import Session, sessionmaker
 from longbreath.app import create_app
 from longbreath.core.basis.units import parse
 from longbreath.demo import load, parts, paths
-from longbreath.steps.account import operations as account
-from longbreath.steps.coverage import operations as coverage
-from longbreath.steps.library import operations as library
-from longbreath.steps.measure.bench import operations as bench_operations
+from longbreath.dossier import coverage, library
+from longbreath.dossier import people as dossier_people
+from longbreath.dossier.bench import verbs as bench_verbs
 from longbreath.store import audit
 from longbreath.store.database import Database, acting, downgrade, upgrade
 
@@ -36,9 +35,12 @@ PASSWORD = "a password for tests"
 @pytest.fixture(scope="session", autouse=True)
 def quick_hashes() -> Iterator[None]:
     """Passwords of tests are hashed with little memory: the real cost is for attackers, not for every fixture."""
-    kept, account._hasher = account._hasher, PasswordHasher(time_cost=1, memory_cost=1024, parallelism=1)
+    kept, dossier_people._hasher = (
+        dossier_people._hasher,
+        PasswordHasher(time_cost=1, memory_cost=1024, parallelism=1),
+    )
     yield
-    account._hasher = kept
+    dossier_people._hasher = kept
 
 
 @pytest.fixture(scope="session")
@@ -117,7 +119,7 @@ def app(database: RolledBack) -> Any:
 def shop(db: Session) -> SimpleNamespace:
     """People of each role, a bench, a dyno, and the Gannet application with path, bench session and card."""
     people = {
-        role: account.add_person(db, role.title(), f"{role}@example.test", role, PASSWORD)
+        role: dossier_people.add_person(db, role.title(), f"{role}@example.test", role, PASSWORD)
         for role in ("viewer", "tester", "approver", "admin")
     }
     bench = library.add_bench(
@@ -143,8 +145,8 @@ def shop(db: Session) -> SimpleNamespace:
     application = coverage.open_application(db, heron.id, gannet.id, stock.id)
     acting(db, people["tester"], application.id)
     load.lay_path(db, application, paths.GANNET)
-    fixture = bench_operations.save_fixture(db, application, None, **parts.INTAKE_FIXTURE)
-    session = bench_operations.open_session(
+    fixture = bench_verbs.save_fixture(db, application, None, **parts.INTAKE_FIXTURE)
+    session = bench_verbs.open_session(
         db, application, fixture, bench_id=bench.id, held_on=date(2026, 5, 6), test_pressure=INCHES_28,
         temperature=293.15, pressure=100900.0, humidity=0.46, meter_temperature=None, leak_range_id=bench.ranges[0].id,
         leak_percent=0.02, leak_flow=None, leak_pressure=INCHES_28,

@@ -10,11 +10,12 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.units import from_unit
+from longbreath.core.bench import traverse
 from longbreath.demo import parts, standin
 from longbreath.demo.parts import q
-from longbreath.steps.library import operations as library
-from longbreath.steps.measure.bench import operations as bench_operations
-from longbreath.steps.measure.ports import operations as ports_operations
+from longbreath.dossier import library
+from longbreath.dossier.bench import maps, porting
+from longbreath.dossier.bench import verbs as bench_verbs
 from longbreath.store.models import Application, Bench, BenchSession, Fixture, Trace, User
 
 LEVEL = (28.0,) * len(standin.LIFTS_MM)
@@ -48,7 +49,7 @@ def add_bench(db: Session, tester: User) -> Bench:
 
 def fixture(db: Session, application: Application, **change: Any) -> Fixture:
     """The Heron's intake fixture, with what is changed of it."""
-    return bench_operations.save_fixture(db, application, None, **{**parts.INTAKE_FIXTURE, **change})
+    return bench_verbs.save_fixture(db, application, None, **{**parts.INTAKE_FIXTURE, **change})
 
 
 def session(
@@ -62,13 +63,13 @@ def session(
         "meter_temperature": q("23.5 C", "temperature"), "leak_range_id": bench.ranges[0].id, "leak_percent": LEAK,
         "leak_flow": None, "leak_pressure": q("28 inH2O", "column"), **change,
     }  # fmt: skip
-    return bench_operations.open_session(db, application, sits_on, kind, **values)
+    return bench_verbs.open_session(db, application, sits_on, kind, **values)
 
 
 def trace(db: Session, found: BenchSession, sits_on: Fixture, title: str, label: str = "", **more: Any) -> Trace:
     """A further trace of a session."""
     values = {"label": label, "title": title, "kind": "sweep", "runner": "", "stack": "", "ladder": [], **more}
-    return bench_operations.add_trace(db, found, sits_on, **values)
+    return bench_verbs.add_trace(db, found, sits_on, **values)
 
 
 def sweep(
@@ -102,7 +103,7 @@ def fixed(
 
 def _read(db: Session, found: Trace, tester: User, lift: float, index: int, percent: float, column: float) -> None:
     flags = ["off pressure"] if abs(column / 28.0 - 1) > 0.01 else []
-    bench_operations.capture(db, found, tester, lift=lift / 1000.0, range_id=found.session.bench.ranges[index].id, percent=percent,
+    bench_verbs.capture(db, found, tester, lift=lift / 1000.0, range_id=found.session.bench.ranges[index].id, percent=percent,
                  direct_flow=None, pressure=from_unit(column, "column", "inH2O"), flags=flags)  # fmt: skip
 
 
@@ -193,31 +194,29 @@ def _exhaust(db: Session, application: Application, bench: Bench, tester: User) 
 def _faces(db: Session, application: Application, tester: User) -> None:
     """The port's face as cast, and after the short turn was laid back."""
     width, height = 0.046, 0.0336
-    outline = ports_operations.traverse.face_of(
-        "rounded_rectangle", {"width": width, "height": height, "corner_radius": 0.009}
-    )
+    outline = traverse.face_of("rounded_rectangle", {"width": width, "height": height, "corner_radius": 0.009})
     for title, held_on, tilt, seed in FACES:
-        found = ports_operations.add_map(
+        found = maps.add_map(
             db, application, outline, title=title, held_on=held_on, lift=0.008, test_pressure=q("28 inH2O", "column"),
             temperature=292.6, pressure=q("1011 hPa", "barometer"), shape="rounded_rectangle", columns=6, rows=4,
         )  # fmt: skip
         rng = np.random.default_rng(seed)
-        for x, y in ports_operations.traverse.grid(outline, 6, 4):
+        for x, y in traverse.grid(outline, 6, 4):
             wall = (1 - (abs(x) / (width / 2)) ** 6) * (1 - (abs(y) / (height / 2)) ** 6)
             velocity = 72.0 * (0.55 + 0.45 * wall) * (1 + tilt * y / height) * (1 + rng.normal(0, 0.015))
-            ports_operations.add_point(db, found, tester, x, y, round(0.5 * 1.16 * velocity**2 / 5.0) * 5.0)
+            maps.add_point(db, found, tester, x, y, round(0.5 * 1.16 * velocity**2 / 5.0) * 5.0)
 
 
 def _porting(db: Session, application: Application, tester: User) -> None:
     """Four bouts with ever less gain, and the wall at its limit: stopped."""
-    job = ports_operations.save_job(
+    job = porting.save_job(
         db, application, None, name="Heron intake port, cylinder 2", lift=0.010, test_pressure=q("28 inH2O", "column"),
         start_flow=q("205.0 cfm", "flow"), target_flow=q("222 cfm", "flow"), flow_uncertainty=q("0.8 cfm", "flow"),
         hours_allowed=q("14 h", "hours"), wall_limit=q("2.5 mm", "length"),
     )  # fmt: skip
     for held_on, hours, flow, wall, cut in parts.BOUTS:
         walls = [["short turn", wall / 1000.0], ["roof", 0.0041], ["push-rod side", 0.0036]]
-        ports_operations.add_bout(
+        porting.add_bout(
             db, job, tester, held_on=held_on, hours=q(hours, "hours"), flow=q(flow, "flow"), walls=walls, done=cut
         )
 
@@ -243,19 +242,19 @@ def petrel_alone(db: Session, application: Application, bench: Bench, tester: Us
         rng = np.random.default_rng(seed)
         for _ in range(3):
             percent = round((cfm * (1 + rng.normal(0, 0.0011)) + 0.4) / RANGES_CFM[3], 3)
-            bench_operations.capture(db, one, tester, lift=0.0, range_id=bench.ranges[3].id, percent=percent, direct_flow=None,
+            bench_verbs.capture(db, one, tester, lift=0.0, range_id=bench.ranges[3].id, percent=percent, direct_flow=None,
                          pressure=q("3 inH2O", "column"))  # fmt: skip
 
 
 def elbow_story(db: Session, application: Application, bench: Bench, tester: User) -> None:
     """Two days with the inlet elbow: one reading was taken while the column had drifted, and taken anew a week later."""
-    sits_on = bench_operations.save_fixture(db, application, None, **parts.ELBOW_FIXTURE)
+    sits_on = bench_verbs.save_fixture(db, application, None, **parts.ELBOW_FIXTURE)
     first = session(db, application, bench, sits_on, date(2026, 6, 12), "fixed")
     fixed(db, of(first, "A"), tester, 268.4, 700, times=3)
     fixed(db, of(first, "B"), tester, 291.2, 710, column=24.6)
     again = session(db, application, bench, sits_on, date(2026, 6, 19), "fixed")
     fixed(db, of(again, "A"), tester, 268.4, 720, times=4)
     fixed(db, of(again, "B"), tester, 291.2, 730, times=4)
-    taken = bench_operations.take_back(db, of(again, "B"), tester)
+    taken = bench_verbs.take_back(db, of(again, "B"), tester)
     assert taken is not None
     fixed(db, of(again, "B"), tester, 291.2, 740)

@@ -9,15 +9,15 @@ from PIL import Image, ImageDraw
 from sqlalchemy.orm import Session
 
 from longbreath.core.bench.traverse import face_of
-from longbreath.core.path import faces as path_faces
+from longbreath.core.path.faces import Place
 from longbreath.demo.parts import q
 from longbreath.demo.wheel import degrees
-from longbreath.dossier.path import elements_of
-from longbreath.steps.attachments import operations as attachments
-from longbreath.steps.measure.builds import operations as builds_operations
-from longbreath.steps.measure.faces import operations as faces_operations
-from longbreath.steps.measure.path import operations as path_operations
-from longbreath.steps.measure.timing import operations as timing_operations
+from longbreath.dossier import attachments, timing
+from longbreath.dossier import build as builds
+from longbreath.dossier.path import faces as path_faces
+from longbreath.dossier.path import fit
+from longbreath.dossier.path import verbs as path_verbs
+from longbreath.dossier.path.elements import elements_of
 from longbreath.store.models import Application, Face, User
 
 
@@ -28,7 +28,7 @@ def _mm(text: str) -> float:
 def gannet(db: Session, application: Application, tester: User) -> None:
     """Readings with ovality, two faces that do not quite meet, a fit with one close place, and the cam's timing."""
     squashed = next(e for e in elements_of(db, application.id) if e.name == "tube under the latch")
-    path_operations.add_readings(
+    path_verbs.add_readings(
         db,
         squashed,
         tester,
@@ -38,7 +38,7 @@ def gannet(db: Session, application: Application, tester: User) -> None:
         [(_mm("50.6 mm"), "front"), (_mm("50.2 mm"), "middle"), (_mm("50.7 mm"), "rear")],
     )
     primary = next(e for e in elements_of(db, application.id) if e.kind == "primary")
-    path_operations.add_readings(
+    path_verbs.add_readings(
         db,
         primary,
         tester,
@@ -50,13 +50,13 @@ def gannet(db: Session, application: Application, tester: User) -> None:
     manifold = _face(db, application, "Gannet, face of cylinder 2", "B", ("45.6 mm", "33.4 mm", "9 mm"), "4.6 mm")
     _face(db, application, "stock manifold, face of cylinder 2", "A", ("46.2 mm", "33.8 mm", "9 mm"), "3.9 mm")
     head = _face(db, application, "Heron head, cylinder 2", "both", ("46.0 mm", "33.6 mm", "9 mm"), "4.4 mm")
-    faces_operations.keep_lay(
+    path_faces.keep_lay(
         db,
         application,
         tester,
         manifold,
         head,
-        path_faces.Place(_mm("1.1 mm"), _mm("0.4 mm")),
+        Place(_mm("1.1 mm"), _mm("0.4 mm")),
         "dowels of the prototype stand 1.1 mm to the right",
     )
     attachments.add(
@@ -69,7 +69,7 @@ def gannet(db: Session, application: Application, tester: User) -> None:
         port_photo(),
         "face of cylinder 2 beside a ruler",
     )
-    faces_operations.save_fit(
+    fit.save_fit(
         db,
         application,
         None,
@@ -88,8 +88,8 @@ def gannet(db: Session, application: Application, tester: User) -> None:
         ("fuel rail", "11 mm", "clear", ""),
         ("firewall", "38 mm", "clear", ""),
     ):
-        faces_operations.add_spot(db, application, tester, place=place, gap=_mm(gap), state=state, note=note)
-    timing_operations.add_sheet(
+        fit.add_spot(db, application, tester, place=place, gap=_mm(gap), state=state, note=note)
+    timing.add_sheet(
         db,
         application,
         tester,
@@ -120,7 +120,7 @@ def _face(
     db: Session, application: Application, name: str, of: str, sizes: tuple[str, str, str], wall: str
 ) -> Face:
     given = dict(zip(("width", "height", "corner_radius"), (_mm(text) for text in sizes), strict=True))
-    return faces_operations.save_face(
+    return path_faces.save_face(
         db,
         application,
         None,
@@ -209,7 +209,7 @@ def petrel(db: Session, application: Application, tester: User) -> None:
         "health": "leak-down 4 to 6 %",
         "pulls_since_build": "67",
     }
-    builds_operations.add_sheet(
+    builds.add_sheet(
         db,
         application,
         tester,
@@ -219,7 +219,7 @@ def petrel(db: Session, application: Application, tester: User) -> None:
         held_on=date(2026, 9, 24),
         why="",
     )
-    first = builds_operations.add_sheet(
+    first = builds.add_sheet(
         db, application, tester, b, title="shop Heron, Petrel", label="B", held_on=date(2026, 9, 24), why=""
     )
     worse = {
@@ -227,7 +227,7 @@ def petrel(db: Session, application: Application, tester: User) -> None:
         "bonnet": "shut, fan on",
         "health": "coil of cylinder 3 fading: misfires in the last three pulls",
     }
-    builds_operations.add_sheet(
+    builds.add_sheet(
         db,
         application,
         tester,

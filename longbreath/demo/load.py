@@ -12,20 +12,15 @@ from sqlalchemy.orm import Session
 from longbreath.demo import bench, geometry, parts, paths, standin, wheel
 from longbreath.demo.parts import q
 from longbreath.demo.people import PASSWORD, PEOPLE
-from longbreath.dossier.evidence import refresh_verdict
+from longbreath.dossier import claim as claims
+from longbreath.dossier import coverage, library, people, plan
+from longbreath.dossier import predict as predictions
+from longbreath.dossier.path import verbs as path_verbs
+from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.sources import remember
+from longbreath.dossier.weigh import refresh_verdict
 from longbreath.formats import mapping as mapped
 from longbreath.formats.table import read_table
-from longbreath.steps.account import operations as account
-from longbreath.steps.claim import operations as claim
-from longbreath.steps.claim import queries as claim_queries
-from longbreath.steps.coverage import operations as coverage
-from longbreath.steps.library import operations as library
-from longbreath.steps.measure.path import operations as path_operations
-from longbreath.steps.plan import operations as plan
-from longbreath.steps.pull import operations as pulling
-from longbreath.steps.reckon import operations as reckon
-from longbreath.steps.reckon import queries as reckon_queries
 from longbreath.store.database import Database, acting
 from longbreath.store.models import Application, Bench, Dyno, Revision, TestCard, User
 
@@ -35,7 +30,7 @@ class Shop:
 
     def __init__(self, db: Session) -> None:
         acting(db, None)
-        everybody = [account.add_person(db, p.name, p.email, p.role, PASSWORD) for p in PEOPLE]
+        everybody = [people.add_person(db, p.name, p.email, p.role, PASSWORD) for p in PEOPLE]
         self.tester, self.approver = everybody[0], everybody[1]
         acting(db, self.tester)
         self.bench = bench.add_bench(db, self.tester)
@@ -122,7 +117,7 @@ def _elbow(db: Session, shop: Shop) -> None:
 def lay_path(db: Session, application: Application, elements: Sequence[dict[str, Any]]) -> None:
     """Measure the elements of a path, from mouth to tail."""
     for values in elements:
-        db.add(path_operations.save_element(db, application, None, **values))
+        db.add(path_verbs.save_element(db, application, None, **values))
     db.flush()
 
 
@@ -191,17 +186,15 @@ def _finish_gannet(
 
 def _sections(db: Session, application: Application) -> dict[str, Any]:
     """The runner or throttle in which each trace's velocity is taken, by label."""
-    found = {
-        e.belongs_to: e for e in reckon_queries.sections(db, application.id) if e.kind in ("runner", "throttle")
-    }
+    found = {e.belongs_to: e for e in predictions.sections(db, application.id) if e.kind in ("runner", "throttle")}
     return {label: found.get(label) or next(iter(found.values())) for label in ("A", "B")}
 
 
 def _predict(db: Session, shop: Shop, application: Application, expects: str) -> None:
-    section = reckon_queries.sections(db, application.id)[0]
-    given = reckon_queries.usual(application.vehicle, section)
-    figures = reckon_queries.answers(application, section, given)
-    reckon.keep_prediction(db, application, shop.tester, reckon_queries.as_inputs(given), figures, expects)
+    section = predictions.sections(db, application.id)[0]
+    given = predictions.usual(application.vehicle, section)
+    figures = predictions.answers(application, section, given)
+    predictions.keep_prediction(db, application, shop.tester, predictions.as_inputs(given), figures, expects)
 
 
 def _card(db: Session, application: Application, dyno: Dyno, same: str) -> TestCard:
@@ -218,7 +211,7 @@ def _card(db: Session, application: Application, dyno: Dyno, same: str) -> TestC
 
 def pulled(db: Session, application: Application, card: TestCard, tester: User, seed: int = 100) -> None:
     """Ten pulls, A-B-A; the seventh ran rich and is out."""
-    session = pulling.open_session(
+    session = pull_verbs.open_session(
         db, application, card, held_on=date(2026, 5, 14), temperature=q("21 C", "temperature"),
         pressure=q("1006 hPa", "barometer"), humidity=0.48, standard="sae_j1349", already_corrected=False, gear="4th gear",
     )  # fmt: skip
@@ -226,10 +219,10 @@ def pulled(db: Session, application: Application, card: TestCard, tester: User, 
         effect = standin.gannet_effect if label == "B" else None
         logged = standin.pull(seed + place, effect, place, mixture=0.76 if place == 7 else 0.88)
         data = standin.as_us_csv(logged, f"pull {place}")
-        file = pulling.receive(db, session, tester, f"gannet-{place:02}.csv", data)
+        file = pull_verbs.receive(db, session, tester, f"gannet-{place:02}.csv", data)
         chosen = mapped.guess(read_table(data))
         remember(db, file.fingerprint, file.filename, mapped.to_json(chosen))
-        pulling.record(db, application, file, chosen, place, label, tester)
+        pull_verbs.record(db, application, file, chosen, place, label, tester)
     db.expire(session, ["pulls"])
     refresh_verdict(db, application)
     db.flush()
@@ -237,13 +230,13 @@ def pulled(db: Session, application: Application, card: TestCard, tester: User, 
 
 def publish(db: Session, application: Application, shop: Shop) -> None:
     """Draft, submit and approve the claim that the verdict allows."""
-    evidence = claim_queries.evidence(db, application, [])
-    statement, trade_off = claim_queries.drafted(application, evidence)
-    drafted = claim.draft(db, application, shop.tester, evidence, statement, trade_off)
-    claim.submit(drafted, claim_queries.gates(application, evidence, drafted))
+    evidence = claims.evidence(db, application, [])
+    statement, trade_off = claims.drafted(application, evidence)
+    drafted = claims.draft(db, application, shop.tester, evidence, statement, trade_off)
+    claims.submit(drafted, claims.gates(application, evidence, drafted))
     db.flush()
     acting(db, shop.approver, application.id)
-    claim.approve(application, evidence, drafted, shop.approver)
+    claims.approve(application, evidence, drafted, shop.approver)
     db.flush()
 
 

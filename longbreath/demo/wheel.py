@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from longbreath.demo.parts import q
-from longbreath.steps.measure.timing import operations
+from longbreath.dossier import timing
 from longbreath.store.models import Application, User
 
 
@@ -21,7 +21,7 @@ def skim(db: Session, application: Application, tester: User) -> None:
     """A disc first read from a false dead centre, so that its parts missed the total; then again by a stop."""
     window = {"area": q("640 mm2", "area"), "span": q("46 °", "angle"), "inlet_length": q("84 mm", "length")}
     words: dict[str, Any] = {"kind": "disc", "tares": {}, "window": window, "checking_lift": None}
-    operations.add_sheet(
+    timing.add_sheet(
         db,
         application,
         tester,
@@ -37,7 +37,7 @@ def skim(db: Session, application: Application, tester: User) -> None:
         why="",
         **words,
     )
-    first = operations.add_sheet(
+    first = timing.add_sheet(
         db,
         application,
         tester,
@@ -54,7 +54,7 @@ def skim(db: Session, application: Application, tester: User) -> None:
         why="",
         **words,
     )
-    operations.add_sheet(
+    timing.add_sheet(
         db,
         application,
         tester,
@@ -163,7 +163,7 @@ def duet(db: Session, application: Application, tester: User) -> None:
         ("stock side ports", "A", 40, "1190 mm2"),
         ("insert S2", "B", 54, "1380 mm2"),
     ):
-        operations.add_sheet(
+        timing.add_sheet(
             db,
             application,
             tester,
@@ -206,4 +206,4 @@ def duet(db: Session, application: Application, tester: User) -> None:
             key: {"value": v, "grade": worse if key in ("fuel", "noise", "life") else grade}
             for key, v in entered.items()
         }
-        operations.save_rung(db, application, None, name=name, position=place, values=values)
+        timing.save_rung(db, application, None, name=name, position=place, values=values)

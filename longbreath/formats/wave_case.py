@@ -28,7 +28,7 @@ from longbreath.core.wave.engine import (
 )
 from longbreath.core.wave.mesh import Array
 from longbreath.core.wave.network import Reed
-from longbreath.formats.case_parts import (  # fmt: skip
+from longbreath.formats.case_parts import (
     AirIn,
     BoreAndStroke,
     BurnIn,

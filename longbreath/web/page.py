@@ -10,8 +10,8 @@ from flask_login import current_user
 from sqlalchemy import select
 
 from longbreath.core.basis.working import Figure
-from longbreath.dossier.path import elements_of, exit_of, section_of
-from longbreath.dossier.summary import summaries
+from longbreath.dossier.owed import summaries
+from longbreath.dossier.path.elements import elements_of, exit_of, section_of
 from longbreath.drawing import airline, charts
 from longbreath.store.models import Application, AuditEntry, Element
 from longbreath.web.transaction import db

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from markupsafe import Markup
 
 from longbreath.core.basis import units
-from longbreath.dossier.bench import TraceRow
+from longbreath.dossier.bench.traces import TraceRow
 from longbreath.drawing.curves import Curve, flow_curves
 from longbreath.store.models import Trace
 from longbreath.web.forms import system

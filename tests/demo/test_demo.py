@@ -15,15 +15,22 @@ from longbreath.core.timing import wheel
 from longbreath.demo import load, parts, standin
 from longbreath.demo.geometry import port_photo
 from longbreath.demo.people import PEOPLE
-from longbreath.dossier import build as dossier_build
-from longbreath.dossier.bench import by_lift, differs, main_pair, noise_of, pair_of, plate_state, sessions_of
-from longbreath.dossier.evidence import engine_of
-from longbreath.dossier.path import elements_of
-from longbreath.dossier.summary import summaries
+from longbreath.dossier import build as builds
+from longbreath.dossier.bench import curves, maps, porting
+from longbreath.dossier.bench.traces import (
+    by_lift,
+    differs,
+    main_pair,
+    noise_of,
+    pair_of,
+    plate_state,
+    sessions_of,
+)
+from longbreath.dossier.conditions import engine_of
+from longbreath.dossier.owed import summaries
+from longbreath.dossier.path import duty, versions
+from longbreath.dossier.path.elements import elements_of
 from longbreath.dossier.timing import core_sheet, sheets_of, standing
-from longbreath.steps.measure.curves import queries as curves_queries
-from longbreath.steps.measure.path import queries as path_queries
-from longbreath.steps.measure.ports import queries as ports_queries
 from longbreath.store.database import Database, upgrade
 from longbreath.store.models import Application, Attachment, BenchSession, Claim, Pull, Reading, User, Vehicle
 from tests.conftest import new_database
@@ -89,18 +96,18 @@ def gannet(loaded: Any) -> Application:
 
 
 def test_the_gannet_is_stacked_and_its_port_was_stopped(loaded: Any) -> None:
-    session = next(s for s in sessions_of(loaded, gannet(loaded).id) if curves_queries.stacks_of(s))
-    a, b = curves_queries.stacks_of(session)
+    session = next(s for s in sessions_of(loaded, gannet(loaded).id) if curves.stacks_of(s))
+    a, b = curves.stacks_of(session)
     assert [step.piece for step in a.stack.steps] == ["manifold", "throttle"]
     assert b.stack.steps[0].loss.value < a.stack.steps[0].loss.value
-    (job,) = ports_queries.jobs_of(loaded, gannet(loaded).id)
-    found = ports_queries.outlook_of(job)
+    (job,) = porting.jobs_of(loaded, gannet(loaded).id)
+    found = porting.outlook_of(job)
     assert found is not None
     assert (found.judgement, "limit" in found.reason) == ("stop", True)
 
 
 def test_the_face_evened_out_and_the_exhaust_fixtures_differ(loaded: Any) -> None:
-    after, before = (ports_queries.walked(m) for m in ports_queries.maps_of(loaded, gannet(loaded).id))
+    after, before = (maps.walked(m) for m in maps.maps_of(loaded, gannet(loaded).id))
     assert before.map is not None
     assert after.map is not None
     assert after.map.peak_over_mean.value < before.map.peak_over_mean.value
@@ -156,11 +163,11 @@ def test_every_air_line_comes_from_a_measured_path_that_flows(loaded: Any) -> No
     for application in loaded.scalars(select(Application).order_by(Application.id)):
         rows = elements_of(loaded, application.id, "B")
         assert len(rows) >= 9, application.audit_title
-        at = path_queries.flowing(application.vehicle, path_queries.usual(application.vehicle), "metric")
+        at = duty.flowing(application.vehicle, duty.usual(application.vehicle), "metric")
         for side in ("intake", "exhaust"):
-            walked = path_queries.walked("B", rows, side, at.duty)
+            walked = versions.walked("B", rows, side, at.duty)
             assert 500 < walked.side.drop < 80e3, (application.audit_title, side)
-            assert path_queries.remedies(walked, at, engine_of(application.vehicle))[0].gain >= 0
+            assert versions.remedies(walked, at, engine_of(application.vehicle))[0].gain >= 0
 
 
 def test_the_disc_was_read_from_a_false_dead_centre_and_read_again(loaded: Any) -> None:
@@ -174,10 +181,10 @@ def test_the_disc_was_read_from_a_false_dead_centre_and_read_again(loaded: Any) 
 
 def test_the_day_that_went_wrong_is_comparable_only_with_corrections(loaded: Any) -> None:
     petrel = loaded.scalars(select(Application).order_by(Application.id)).all()[1]
-    sheets = dossier_build.sheets_of(loaded, petrel.id)
-    pair = dossier_build.usual_pair(sheets)
+    sheets = builds.sheets_of(loaded, petrel.id)
+    pair = builds.usual_pair(sheets)
     assert pair is not None
-    found = dossier_build.compared(*pair, sheets)
+    found = builds.compared(*pair, sheets)
     assert found.judgement == sheet.CORRECTIONS
     assert {d.item.key for d in found.beside_the_part} == {"fuel", "bonnet", "health"}
 

@@ -13,15 +13,13 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.bench.traverse import face_of
 from longbreath.demo.geometry import port_photo
-from longbreath.dossier.path import elements_of
+from longbreath.dossier import build as builds
+from longbreath.dossier import coverage, library, timing
+from longbreath.dossier.bench import maps, porting
+from longbreath.dossier.path import faces, fit
+from longbreath.dossier.path.elements import elements_of
+from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.steps.attachments.views import RECORDS
-from longbreath.steps.coverage import operations as coverage
-from longbreath.steps.library import operations as library
-from longbreath.steps.measure.builds import operations as builds_operations
-from longbreath.steps.measure.faces import operations as faces_operations
-from longbreath.steps.measure.ports import operations as ports_operations
-from longbreath.steps.measure.timing import operations as timing_operations
-from longbreath.steps.pull import operations as pulling
 from longbreath.store.database import acting
 from tests.conftest import read
 from tests.store.test_path_rows import disc
@@ -34,30 +32,30 @@ def record(db: Session, shop: SimpleNamespace, kind: str) -> Any:
     outline = face_of("round", {"diameter": 0.04})
     made = {
         "element": lambda: elements_of(db, application.id)[0],
-        "face": lambda: faces_operations.save_face(
+        "face": lambda: faces.save_face(
             db, application, None, outline, name="f", belongs_to="both", shape="round", sizes={"diameter": 0.04},
             came_from="", wall=None, wall_limit=0.003, tool="calliper", precision=None, provenance="measured",
         ),
-        "fit": lambda: faces_operations.save_fit(
+        "fit": lambda: fit.save_fit(
             db, application, None, minutes=None, minutes_from="", drained="", removed="", wall=None, wall_limit=None,
             done=[], note="",
         ),
-        "wheel_sheet": lambda: timing_operations.add_sheet(db, application, tester, **disc()),
-        "ladder_rung": lambda: timing_operations.save_rung(db, application, None, name="stock", position=1, values={}),
-        "build_sheet": lambda: builds_operations.add_sheet(
+        "wheel_sheet": lambda: timing.add_sheet(db, application, tester, **disc()),
+        "ladder_rung": lambda: timing.save_rung(db, application, None, name="stock", position=1, values={}),
+        "build_sheet": lambda: builds.add_sheet(
             db, application, tester, {"part": "x"}, title="x", label="", held_on=date(2026, 5, 1), why=""
         ),
         "bench_session": lambda: shop.session,
-        "traverse": lambda: ports_operations.add_map(
+        "traverse": lambda: maps.add_map(
             db, application, outline, title="x", held_on=date(2026, 5, 1), lift=0.0, test_pressure=7000.0,
             temperature=293.0, pressure=101e3, shape="round", columns=3, rows=3,
         ),
-        "porting_job": lambda: ports_operations.save_job(
+        "porting_job": lambda: porting.save_job(
             db, application, None, name="x", lift=0.01, test_pressure=7000.0, start_flow=0.1, target_flow=0.11,
             flow_uncertainty=0.0, hours_allowed=3600.0, wall_limit=0.002,
         ),
         "test_card": lambda: shop.card,
-        "dyno_session": lambda: pulling.open_session(
+        "dyno_session": lambda: pull_verbs.open_session(
             db, application, shop.card, held_on=date(2026, 5, 14), temperature=293.15, pressure=100600.0, humidity=0.4,
             standard="sae_j1349", already_corrected=False, gear="4th",
         ),

@@ -11,7 +11,7 @@ from flask.testing import FlaskClient
 from sqlalchemy.orm import Session
 
 from longbreath.demo import standin
-from longbreath.dossier.evidence import dyno_sessions
+from longbreath.dossier.pull.sessions import dyno_sessions
 from tests.conftest import errors_of, read
 
 READING = {"lift": "2 mm", "percent": "50", "direct_flow": "", "pressure": "28 inH2O"}

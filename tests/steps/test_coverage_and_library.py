@@ -10,8 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.demo import parts
-from longbreath.steps.coverage import operations as coverage
-from longbreath.steps.library import operations as library
+from longbreath.dossier import coverage, library
 from longbreath.store.database import acting
 from longbreath.store.models import Product, Vehicle
 from tests.conftest import errors_of, read

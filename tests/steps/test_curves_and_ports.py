@@ -10,7 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.units import from_unit
-from longbreath.steps.measure.bench import operations
+from longbreath.dossier.bench import verbs as bench_verbs
 from longbreath.store.models import Bench, Calibration, PortingJob, Trace, Traverse, TraversePoint
 from tests.conftest import errors_of, read
 from tests.steps.test_bad_input import base
@@ -23,8 +23,8 @@ INCH = from_unit(1.0, "column", "inH2O")
 def part(db: Session, shop: SimpleNamespace, title: str, cfm: float, lift: float = 0.008, **more: object) -> Trace:
     """A further trace with one reading of a flow [cfm]."""
     values = {"label": "", "kind": "sweep", "runner": "", "stack": "", "ladder": [], **more}
-    trace = operations.add_trace(db, shop.session, shop.fixture, title=title, **values)
-    operations.capture(
+    trace = bench_verbs.add_trace(db, shop.session, shop.fixture, title=title, **values)
+    bench_verbs.capture(
         db,
         trace,
         shop.people["tester"],

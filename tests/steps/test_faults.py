@@ -11,8 +11,7 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
 from longbreath.app import create_app
-from longbreath.steps.coverage import queries
-from longbreath.steps.library import operations as library
+from longbreath.dossier import coverage, library
 from tests.conftest import PASSWORD, errors_of
 from tests.steps.test_bad_input import SESSION, base
 
@@ -30,7 +29,7 @@ def served(database: Any, shop: SimpleNamespace) -> FlaskClient:
 def test_a_fault_shows_a_number_and_no_trace(
     served: FlaskClient, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture
 ) -> None:
-    monkeypatch.setattr(queries, "grid", lambda *a: 1 / 0)
+    monkeypatch.setattr(coverage, "grid", lambda *a: 1 / 0)
     answer = served.get("/")
     text = answer.get_data(as_text=True)
     assert answer.status_code == 500
@@ -45,7 +44,7 @@ def test_a_lost_database_is_said_in_words(served: FlaskClient, monkeypatch: pyte
     def lost(*arguments: Any) -> None:
         raise OperationalError("select 1", {}, Exception("gone"))
 
-    monkeypatch.setattr(queries, "grid", lost)
+    monkeypatch.setattr(coverage, "grid", lost)
     answer = served.get("/")
     assert answer.status_code == 503
     assert "The database cannot be reached" in answer.get_data(as_text=True)

@@ -17,12 +17,11 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis.errors import InputError
 from longbreath.core.build import sheet
 from longbreath.demo import geometry, load, parts, paths
-from longbreath.dossier.path import elements_of, owed
+from longbreath.dossier import build as builds
+from longbreath.dossier import coverage, library
+from longbreath.dossier.path import duty, versions
+from longbreath.dossier.path.elements import elements_of, owed
 from longbreath.formats import outline
-from longbreath.steps.coverage import operations as coverage
-from longbreath.steps.library import operations as library
-from longbreath.steps.measure.builds import operations as builds_operations
-from longbreath.steps.measure.path import queries
 from longbreath.store.database import acting
 from longbreath.store.models import Application
 from tests.conftest import read
@@ -53,7 +52,7 @@ def test_the_test_card_says_what_the_build_sheets_say(
     assert "build sheets of A and B" not in tester.get(plan).text
     acting(db, shop.people["tester"], shop.application.id)
     for label, fuel in (("A", "old delivery"), ("B", "new delivery")):
-        builds_operations.add_sheet(
+        builds.add_sheet(
             db,
             shop.application,
             shop.people["tester"],
@@ -153,8 +152,8 @@ def application_with(db: Session, shop: SimpleNamespace, vehicle: dict[str, Any]
 
 def rows_of(db: Session, application: Application) -> dict[str, tuple[float, float, float | None]]:
     rows = elements_of(db, application.id, "B")
-    at = queries.flowing(application.vehicle, queries.usual(application.vehicle), "metric")
-    found = queries.volume_rows(application, rows, at)
+    at = duty.flowing(application.vehicle, duty.usual(application.vehicle), "metric")
+    found = versions.volume_rows(application, rows, at)
     return {what: (v.value, r.value, g.value if g else None) for what, v, r, g in found}
 
 
@@ -186,7 +185,7 @@ def test_a_path_says_what_nobody_measured(db: Session, shop: SimpleNamespace) ->
 
 def test_diesel_and_boost_begin_with_other_assumptions(db: Session, shop: SimpleNamespace) -> None:
     van = application_with(db, shop, parts.PARCEL, paths.ELBOW)
-    diesel, petrol = queries.usual(van.vehicle), queries.usual(shop.application.vehicle)
+    diesel, petrol = duty.usual(van.vehicle), duty.usual(shop.application.vehicle)
     assert (diesel.air_fuel_ratio, petrol.air_fuel_ratio) == (22.0, 12.8)
     assert diesel.filling > 1 > petrol.filling
     assert diesel.exhaust_temperature < petrol.exhaust_temperature

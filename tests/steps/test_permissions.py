@@ -10,7 +10,7 @@ import pytest
 from flask.testing import FlaskClient
 from sqlalchemy.orm import Session
 
-from longbreath.steps.coverage import operations as coverage
+from longbreath.dossier import coverage
 
 PATHS = {
     "view": (

@@ -10,7 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.constants import RPM
-from longbreath.dossier.evidence import dyno_sessions
+from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.store.models import Element, SourceMapping
 from tests.conftest import errors_of, read
 from tests.steps.test_bad_input import base, good, open_session, record, upload

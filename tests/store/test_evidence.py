@@ -14,9 +14,11 @@ from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.basis.units import from_unit
 from longbreath.core.dyno import pulls
 from longbreath.demo import load
-from longbreath.dossier import bench, evidence
-from longbreath.steps.measure.bench import operations as bench_operations
-from longbreath.steps.pull import operations as pulling
+from longbreath.dossier import conditions, weigh
+from longbreath.dossier.bench import traces
+from longbreath.dossier.bench import verbs as bench_verbs
+from longbreath.dossier.pull import sessions
+from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.store.database import acting
 from longbreath.store.models import Pull, Verdict
 
@@ -33,7 +35,7 @@ def pulled(db: Session, shop: SimpleNamespace) -> SimpleNamespace:
 
 
 def capture(db: Session, shop: SimpleNamespace, label: str, percent: float, inches: float = 28.0) -> None:
-    bench_operations.capture(db, shop.traces[label], shop.people["tester"], lift=0.002, range_id=shop.bench.ranges[1].id,
+    bench_verbs.capture(db, shop.traces[label], shop.people["tester"], lift=0.002, range_id=shop.bench.ranges[1].id,
                     percent=percent, direct_flow=None, pressure=inches * INCH)  # fmt: skip
 
 
@@ -41,7 +43,7 @@ def test_a_ladder_row_takes_the_leak_off_and_refers(db: Session, shop: SimpleNam
     """By hand: 360 cfm x 40 % - 60 cfm x 2 % = 142.8 cfm; at 25.4 in the leak shrinks and the rest is referred."""
     capture(db, shop, "A", 0.40)
     capture(db, shop, "B", 0.40, 25.4)
-    (row,) = bench.lift_rows(*bench.main_pair(shop.session))
+    (row,) = traces.lift_rows(*traces.main_pair(shop.session))
     assert row.a is not None
     assert row.b is not None
     assert row.a.flow.value == pytest.approx(142.8 * CFM)
@@ -55,35 +57,35 @@ def test_a_ladder_row_takes_the_leak_off_and_refers(db: Session, shop: SimpleNam
 def test_runs_are_corrected_in_order_and_leave_out_what_does_not_count(
     db: Session, pulled: SimpleNamespace
 ) -> None:
-    (session,) = evidence.dyno_sessions(db, pulled.application.id)
+    (session,) = sessions.dyno_sessions(db, pulled.application.id)
     grid = pulls.speed_grid(pulled.application.vehicle.band_low, pulled.application.vehicle.band_end)
-    runs = evidence.runs_of(db, [session], grid)
+    runs = weigh.runs_of(db, [session], grid)
     assert "".join(run.label for run in runs) == "AAABBBAAA"
     assert [run.order for run in runs] == [1, 2, 3, 4, 5, 6, 8, 9, 10]
-    raw = pulls.on_grid(evidence.sweeps(db, session.pulls)[session.pulls[0].id], grid)
-    factor = correction.correction(evidence.weather_of(session), "sae_j1349").value
+    raw = pulls.on_grid(sessions.sweeps(db, session.pulls)[session.pulls[0].id], grid)
+    factor = correction.correction(conditions.weather_of(session), "sae_j1349").value
     assert np.allclose(runs[0].torque, raw * factor)
 
 
 def test_the_kept_verdict_is_that_of_the_evidence_and_goes_with_it(db: Session, pulled: SimpleNamespace) -> None:
-    (session,) = evidence.dyno_sessions(db, pulled.application.id)
+    (session,) = sessions.dyno_sessions(db, pulled.application.id)
     kept = db.scalars(select(Verdict)).one()
-    weighing = evidence.weighing_of(db, pulled.application, [session])
-    assert kept.evidence_key == evidence.evidence_key([session])
+    weighing = weigh.weighing_of(db, pulled.application, [session])
+    assert kept.evidence_key == weigh.evidence_key([session])
     assert [band["value"] for band in kept.bands] == pytest.approx([b.effect.value for b in weighing.bands])
     for pull in db.scalars(select(Pull).where(Pull.label == "B")):
-        pulling.judge(db, pulled.application, pull, False, "fuel ran low", pulled.people["tester"])
+        pull_verbs.judge(db, pulled.application, pull, False, "fuel ran low", pulled.people["tester"])
     assert db.scalars(select(Verdict)).first() is None
     with pytest.raises(EvidenceError, match="two valid pulls of A and two of B"):
-        evidence.weighing_of(db, pulled.application, [session])
+        weigh.weighing_of(db, pulled.application, [session])
 
 
 def test_each_condition_that_changes_figures_changes_the_key(db: Session, pulled: SimpleNamespace) -> None:
-    (session,) = evidence.dyno_sessions(db, pulled.application.id)
-    keys = {evidence.evidence_key([session])}
+    (session,) = sessions.dyno_sessions(db, pulled.application.id)
+    keys = {weigh.evidence_key([session])}
     for name, value in (("temperature", 300.0), ("pressure", 99000.0), ("humidity", 0.2), ("standard", "din_70020"),
                         ("already_corrected", True)):  # fmt: skip
         setattr(session, name, value)
-        keys.add(evidence.evidence_key([session]))
+        keys.add(weigh.evidence_key([session]))
     assert len(keys) == 6
-    assert evidence.factor_of(session) == 1.0
+    assert sessions.factor_of(session) == 1.0

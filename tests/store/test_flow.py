@@ -13,10 +13,10 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.units import from_unit
-from longbreath.dossier import bench
-from longbreath.steps.library import operations as library
-from longbreath.steps.measure.bench import operations as bench_operations
-from longbreath.steps.measure.ports import operations as ports_operations
+from longbreath.core.bench import traverse
+from longbreath.dossier import library
+from longbreath.dossier.bench import maps, porting, traces
+from longbreath.dossier.bench import verbs as bench_verbs
 from longbreath.store.database import acting
 from longbreath.store.models import Calibration, Reading
 
@@ -29,7 +29,7 @@ def read(
 ) -> Reading:
     acting(db, shop.people["tester"], shop.application.id)
     values = {"range_id": None, "percent": None, "direct_flow": cfm * CFM, "pressure": 28 * INCH, **more}
-    return bench_operations.capture(db, shop.traces[label], shop.people["tester"], lift=lift, **values)
+    return bench_verbs.capture(db, shop.traces[label], shop.people["tester"], lift=lift, **values)
 
 
 def check(db: Session, shop: SimpleNamespace, day: date, cfm: float) -> Calibration:
@@ -42,14 +42,14 @@ def test_the_card_says_how_the_bench_repeats_until_the_session_itself_does(
 ) -> None:
     shop.bench.repeatability, shop.bench.repeatability_source = 0.002, "12 repeats"
     read(db, shop, "A", 200)
-    assert bench.noise_of(shop.session).freedom == inf
-    assert "12 repeats" in bench.noise_of(shop.session).origin
+    assert traces.noise_of(shop.session).freedom == inf
+    assert "12 repeats" in traces.noise_of(shop.session).origin
     for cfm in (201, 199, 200.5):
         read(db, shop, "A", cfm)
-    assert bench.noise_of(shop.session).repeatability == 0.002  # three degrees of freedom are not enough
+    assert traces.noise_of(shop.session).repeatability == 0.002  # three degrees of freedom are not enough
     read(db, shop, "B", 210)
     read(db, shop, "B", 211)
-    own = bench.noise_of(shop.session)
+    own = traces.noise_of(shop.session)
     assert own.freedom == 4
     assert own.repeatability == pytest.approx(0.004, abs=0.001)
     assert "own repeats" in own.origin
@@ -57,18 +57,18 @@ def test_the_card_says_how_the_bench_repeats_until_the_session_itself_does(
 
 def test_the_newest_plate_check_before_the_day_counts(db: Session, shop: SimpleNamespace) -> None:
     day = shop.session.held_on
-    assert bench.plate_state(shop.bench, day) == bench.PlateState(None, None, True)
-    assert bench.noise_of(shop.session).calibration is None
+    assert traces.plate_state(shop.bench, day) == traces.PlateState(None, None, True)
+    assert traces.noise_of(shop.session).calibration is None
     check(db, shop, date(2026, 3, 1), 181.8)
     check(db, shop, date(2026, 5, 1), 179.1)
     check(db, shop, date(2026, 9, 1), 190.0)
     db.refresh(shop.bench, ["calibrations"])
-    state = bench.plate_state(shop.bench, day)
+    state = traces.plate_state(shop.bench, day)
     assert state.newest is not None
     assert (state.newest.held_on, state.overdue) == (date(2026, 5, 1), False)
     assert state.uncertainty == pytest.approx((0.004**2 + 0.005**2) ** 0.5)
-    assert bench.plate_state(shop.bench, date(2026, 7, 1)).overdue
-    drifts = [row.drift for row in bench.plate_history(shop.bench)]
+    assert traces.plate_state(shop.bench, date(2026, 7, 1)).overdue
+    drifts = [row.drift for row in traces.plate_history(shop.bench)]
     assert drifts == [pytest.approx(0.06056, abs=1e-4), pytest.approx(-0.015), None]
 
 
@@ -77,25 +77,25 @@ def test_the_air_at_the_meter_comes_from_the_line_else_from_the_session(
 ) -> None:
     shop.bench.temperature_rule = "temperature"
     shop.session.meter_temperature = 303.15
-    plain = bench.meter_reading(read(db, shop, "A", 200), shop.traces["A"])
+    plain = traces.meter_reading(read(db, shop, "A", 200), shop.traces["A"])
     assert plain.factor == pytest.approx((293.15 / 303.15) ** 0.5)
-    sent = bench.meter_reading(
+    sent = traces.meter_reading(
         read(db, shop, "A", 200, inlet_temperature=290.0, meter_temperature=290.0), shop.traces["A"]
     )
     assert sent.factor == 1.0
     assert sent.air is not None
     assert sent.air.pressure == pytest.approx(shop.session.pressure - 28 * INCH)  # after the part, on the intake
     shop.fixture.direction = "exhaust"
-    assert bench.meter_reading(read(db, shop, "A", 200), shop.traces["A"]).air.pressure == shop.session.pressure  # type: ignore[union-attr]
+    assert traces.meter_reading(read(db, shop, "A", 200), shop.traces["A"]).air.pressure == shop.session.pressure  # type: ignore[union-attr]
 
 
 def test_coefficients_need_the_valve_gear(db: Session, shop: SimpleNamespace) -> None:
     read(db, shop, "A", 200)
-    rows = bench.reduce_trace(shop.traces["A"])
-    found = bench.coefficients(shop.traces["A"], rows)
+    rows = traces.reduce_trace(shop.traces["A"])
+    found = traces.coefficients(shop.traces["A"], rows)
     assert 0.4 < found[0.008]["curtain"].value < 1.0
     shop.fixture.throat_diameter = None
-    assert bench.coefficients(shop.traces["A"], rows) == {}
+    assert traces.coefficients(shop.traces["A"], rows) == {}
 
 
 def test_a_fixed_part_is_read_at_no_lift_and_a_sweep_at_one(db: Session, shop: SimpleNamespace) -> None:
@@ -117,11 +117,11 @@ def test_one_press_is_one_reading_and_one_way_of_reading(db: Session, shop: Simp
 def test_a_sweep_with_readings_stays_a_sweep(db: Session, shop: SimpleNamespace) -> None:
     trace = shop.traces["A"]
     same = {"label": "A", "title": "stock", "runner": "", "stack": "head", "ladder": [0.002]}
-    assert bench_operations.change_trace(db, trace, shop.fixture, kind="sweep", **same).pieces == ("head",)
+    assert bench_verbs.change_trace(db, trace, shop.fixture, kind="sweep", **same).pieces == ("head",)
     read(db, shop, "A", 200)
     db.refresh(trace, ["readings"])
     with pytest.raises(InputError, match="cannot become a fixed part"):
-        bench_operations.change_trace(db, trace, shop.fixture, kind="fixed", **same)
+        bench_verbs.change_trace(db, trace, shop.fixture, kind="fixed", **same)
 
 
 def test_a_difference_on_one_bench_leaves_its_scale_out(db: Session, shop: SimpleNamespace) -> None:
@@ -129,29 +129,29 @@ def test_a_difference_on_one_bench_leaves_its_scale_out(db: Session, shop: Simpl
     read(db, shop, "B", 205)
     check(db, shop, date(2026, 5, 1), 181.8)
     db.refresh(shop.bench, ["calibrations"])
-    (row,) = bench.lift_rows(shop.traces["A"], shop.traces["B"])
+    (row,) = traces.lift_rows(shop.traces["A"], shop.traces["B"])
     assert row.difference is not None
     assert (row.difference.uncertainty or 0) < 0.4 * CFM  # the scale is common to both
     assert (row.a.flow.figure.uncertainty or 0) > 2.0 * CFM if row.a else False
-    assert bench.differs(shop.traces["A"], shop.traces["B"]) == ()
+    assert traces.differs(shop.traces["A"], shop.traces["B"]) == ()
 
 
 @pytest.mark.parametrize("table", ["calibration", "traverse_point", "porting_bout", "bench_sheet"])
 def test_new_evidence_is_append_only_in_the_database(db: Session, shop: SimpleNamespace, table: str) -> None:
     acting(db, shop.people["tester"], shop.application.id)
     check(db, shop, date(2026, 5, 1), 181.8)
-    outline = ports_operations.traverse.face_of("round", {"diameter": 0.04})
-    face = ports_operations.add_map(db, shop.application, outline, title="x", held_on=date(2026, 5, 1), lift=0.0, test_pressure=7000.0,
+    outline = traverse.face_of("round", {"diameter": 0.04})
+    face = maps.add_map(db, shop.application, outline, title="x", held_on=date(2026, 5, 1), lift=0.0, test_pressure=7000.0,
                          temperature=293.0, pressure=101e3, shape="round", columns=3, rows=3)  # fmt: skip
-    x, y = ports_operations.traverse.grid(outline, 3, 3)[0]
-    ports_operations.add_point(db, face, shop.people["tester"], x, y, 100.0)
-    job = ports_operations.save_job(db, shop.application, None, name="x", lift=0.01, test_pressure=7000.0,
+    x, y = traverse.grid(outline, 3, 3)[0]
+    maps.add_point(db, face, shop.people["tester"], x, y, 100.0)
+    job = porting.save_job(db, shop.application, None, name="x", lift=0.01, test_pressure=7000.0,
         start_flow=0.1, target_flow=0.11,
                          flow_uncertainty=0.0, hours_allowed=3600.0, wall_limit=0.002)  # fmt: skip
-    ports_operations.add_bout(
+    porting.add_bout(
         db, job, shop.people["tester"], held_on=date(2026, 5, 1), hours=600.0, flow=0.1, walls=[], done="bowl"
     )
-    bench_operations.receive_sheet(db, shop.session, shop.people["tester"], "a.csv", b"x")
+    bench_verbs.receive_sheet(db, shop.session, shop.people["tester"], "a.csv", b"x")
     for statement in (f"update {table} set id = id", f"delete from {table}"):
         with pytest.raises((InternalError, ProgrammingError), match="are evidence"), db.begin_nested():
             db.execute(text(statement))

@@ -16,7 +16,11 @@ from longbreath.core.bench.traverse import face_of
 from longbreath.core.path.faces import Place
 from longbreath.demo.geometry import port_photo
 from longbreath.demo.wheel import degrees
-from longbreath.dossier.path import (
+from longbreath.dossier import attachments, timing
+from longbreath.dossier import build as builds
+from longbreath.dossier.path import faces, fit
+from longbreath.dossier.path import verbs as path_verbs
+from longbreath.dossier.path.elements import (
     area_figure,
     core_element,
     elements_of,
@@ -28,11 +32,6 @@ from longbreath.dossier.path import (
     section_of,
 )
 from longbreath.dossier.timing import sheets_of, standing
-from longbreath.steps.attachments import operations as attachments
-from longbreath.steps.measure.builds import operations as builds_operations
-from longbreath.steps.measure.faces import operations as faces_operations
-from longbreath.steps.measure.path import operations as path_operations
-from longbreath.steps.measure.timing import operations as timing_operations
 from longbreath.store.database import acting, downgrade, upgrade
 from longbreath.store.models import Element
 from tests.conftest import new_database
@@ -54,7 +53,7 @@ def test_outside_and_wall_give_the_inside(db: Session, shop: SimpleNamespace) ->
 
 def test_readings_make_the_size_and_the_newest_batch_counts(db: Session, shop: SimpleNamespace) -> None:
     throttle, tester = named(db, shop, "throttle body"), shop.people["tester"]
-    path_operations.add_readings(
+    path_verbs.add_readings(
         db,
         throttle,
         tester,
@@ -69,7 +68,7 @@ def test_readings_make_the_size_and_the_newest_batch_counts(db: Session, shop: S
     assert found.ovality.value == pytest.approx(0.0002)
     assert len(found.mean.working.rows) == 3
     assert (precision_of(throttle) or 0) == pytest.approx(found.mean.uncertainty)
-    path_operations.add_readings(db, throttle, tester, "diameter", "bore gauge", 0.00002, [(0.0630, "")])
+    path_verbs.add_readings(db, throttle, tester, "diameter", "bore gauge", 0.00002, [(0.0630, "")])
     assert throttle.diameter == pytest.approx(0.0630)
     assert len(throttle.readings) == 4
     assert "mean of 1 readings" in area_figure(throttle).working.givens[0].origin
@@ -79,13 +78,13 @@ def test_readings_that_the_section_cannot_have_change_nothing(db: Session, shop:
     latch = named(db, shop, "tube under the latch")
     before = latch.minor_outside
     with pytest.raises(InputError, match="With a mean of 80") as problem:
-        path_operations.add_readings(
+        path_verbs.add_readings(
             db, latch, shop.people["tester"], "minor_outside", "calliper", 0.0001, [(0.080, "")]
         )
     assert problem.value.field == "readings"
     assert latch.minor_outside == before
     with pytest.raises(InputError, match="no such size"):
-        path_operations.add_readings(db, latch, shop.people["tester"], "height", "calliper", 0.0001, [(0.05, "")])
+        path_verbs.add_readings(db, latch, shop.people["tester"], "height", "calliper", 0.0001, [(0.05, "")])
 
 
 def test_nominal_sizes_widen_and_stay_on_the_list_until_read(db: Session, shop: SimpleNamespace) -> None:
@@ -94,7 +93,7 @@ def test_nominal_sizes_widen_and_stay_on_the_list_until_read(db: Session, shop: 
     assert (area_figure(tip).uncertainty or 0) / area_figure(tip).value == pytest.approx(0.06, rel=0.01)
     words = {o.element.name: o.words for o in owed(elements_of(db, shop.application.id), shop.application.vehicle)}
     assert words["tip"] == "measure all sizes: nominal so far"
-    path_operations.add_readings(
+    path_verbs.add_readings(
         db, tip, shop.people["tester"], "diameter", "calliper", 0.0001, [(0.0601, ""), (0.0602, ""), (0.0603, "")]
     )
     assert tip.provenance == "measured"
@@ -105,15 +104,15 @@ def test_nominal_sizes_widen_and_stay_on_the_list_until_read(db: Session, shop: 
 
 def test_a_trial_kept_is_nominal_and_stock_is_as_it_is(db: Session, shop: SimpleNamespace) -> None:
     runner, stock = named(db, shop, "Gannet runner"), named(db, shop, "stock runner")
-    path_operations.keep_trial(db, runner, 0.044)
+    path_verbs.keep_trial(db, runner, 0.044)
     assert (runner.shape, runner.diameter, runner.nominal_sizes) == ("round", 0.044, ["diameter"])
     with pytest.raises(InputError, match="as it is"):
-        path_operations.keep_trial(db, stock, 0.044)
+        path_verbs.keep_trial(db, stock, 0.044)
 
 
 def test_places_move_on_and_what_is_taken_out_stays_kept(db: Session, shop: SimpleNamespace) -> None:
     acting(db, shop.people["tester"], shop.application.id)
-    new = path_operations.save_element(
+    new = path_verbs.save_element(
         db,
         shop.application,
         None,
@@ -139,7 +138,7 @@ def test_places_move_on_and_what_is_taken_out_stays_kept(db: Session, shop: Simp
     db.flush()
     order = [e.name for e in elements_of(db, shop.application.id, "B")]
     assert order.index("adapter") + 1 == order.index("Gannet plenum")
-    path_operations.take_out(db, new, "belongs to another car")
+    path_verbs.take_out(db, new, "belongs to another car")
     assert "adapter" not in [e.name for e in elements_of(db, shop.application.id)]
     assert db.get(Element, new.id) is not None
 
@@ -155,10 +154,10 @@ def fill(db: Session, shop: SimpleNamespace) -> None:
     """One row in every new table of evidence."""
     tester, application = shop.people["tester"], shop.application
     runner = named(db, shop, "Gannet runner")
-    path_operations.add_readings(db, runner, tester, "width", "calliper", 0.0001, [(0.0456, "")])
+    path_verbs.add_readings(db, runner, tester, "width", "calliper", 0.0001, [(0.0456, "")])
     outline = face_of("round", {"diameter": 0.04})
     a, b = (
-        faces_operations.save_face(
+        faces.save_face(
             db,
             application,
             None,
@@ -176,10 +175,10 @@ def fill(db: Session, shop: SimpleNamespace) -> None:
         )
         for n in "ab"
     )
-    faces_operations.keep_lay(db, application, tester, a, b, Place(0.001, 0.0), "")
-    faces_operations.add_spot(db, application, tester, place="bonnet", gap=0.02, state="clear", note="")
-    timing_operations.add_sheet(db, application, tester, **disc())
-    builds_operations.add_sheet(
+    faces.keep_lay(db, application, tester, a, b, Place(0.001, 0.0), "")
+    fit.add_spot(db, application, tester, place="bonnet", gap=0.02, state="clear", note="")
+    timing.add_sheet(db, application, tester, **disc())
+    builds.add_sheet(
         db, application, tester, {"part": "x"}, title="x", label="A", held_on=date(2026, 5, 1), why=""
     )
     hung = attachments.add(db, application, tester, "face", a.id, "../p.png", port_photo(), "")
@@ -221,14 +220,12 @@ def test_a_sheet_that_does_not_add_up_is_kept_only_as_read(db: Session, shop: Si
     acting(db, shop.people["tester"], shop.application.id)
     wrong = disc(totals=degrees(intake=200))
     with pytest.raises(InputError, match="too much") as problem:
-        timing_operations.add_sheet(db, shop.application, shop.people["tester"], **wrong)
+        timing.add_sheet(db, shop.application, shop.people["tester"], **wrong)
     assert problem.value.field == "total_intake"
-    first = timing_operations.add_sheet(db, shop.application, shop.people["tester"], as_read=True, **wrong)
+    first = timing.add_sheet(db, shop.application, shop.people["tester"], as_read=True, **wrong)
     with pytest.raises(InputError, match="why"):
-        timing_operations.add_sheet(db, shop.application, shop.people["tester"], again=first, **disc())
-    again = timing_operations.add_sheet(
-        db, shop.application, shop.people["tester"], again=first, **disc(why="by a stop")
-    )
+        timing.add_sheet(db, shop.application, shop.people["tester"], again=first, **disc())
+    again = timing.add_sheet(db, shop.application, shop.people["tester"], again=first, **disc(why="by a stop"))
     assert [s.id for s in standing(sheets_of(db, shop.application.id))] == [again.id]
 
 

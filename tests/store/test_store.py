@@ -10,9 +10,9 @@ from sqlalchemy import create_engine, inspect, select, text
 from sqlalchemy.exc import InternalError, ProgrammingError
 from sqlalchemy.orm import Session
 
-from longbreath.dossier import bench
-from longbreath.dossier.summary import summaries
-from longbreath.steps.measure.bench import operations
+from longbreath.dossier.bench import traces
+from longbreath.dossier.bench import verbs as bench_verbs
+from longbreath.dossier.owed import summaries
 from longbreath.store.database import acting, downgrade, migrations, upgrade
 from longbreath.store.models import AuditEntry, Claim
 from tests.conftest import new_database
@@ -31,7 +31,7 @@ def test_migrations_go_up_and_down_and_match_the_models(database_url: str) -> No
 
 def capture(db: Session, shop: SimpleNamespace, percent: float = 0.5) -> object:
     acting(db, shop.people["tester"], shop.application.id)
-    return operations.capture(db, shop.traces["A"], shop.people["tester"], lift=0.002, range_id=shop.bench.ranges[1].id,
+    return bench_verbs.capture(db, shop.traces["A"], shop.people["tester"], lift=0.002, range_id=shop.bench.ranges[1].id,
                            percent=percent, direct_flow=None, pressure=6974.0)  # fmt: skip
 
 
@@ -51,10 +51,10 @@ def test_evidence_cannot_be_changed_or_removed_even_by_sql(
 def test_a_lift_read_again_is_averaged_and_taking_back_leaves_a_mark(db: Session, shop: SimpleNamespace) -> None:
     first, second = capture(db, shop, 0.5), capture(db, shop, 0.6)
     assert (first.counts, second.counts) == (True, True)  # type: ignore[attr-defined]
-    (row,) = bench.reduce_trace(shop.traces["A"]).values()
+    (row,) = traces.reduce_trace(shop.traces["A"]).values()
     assert len(row.readings) == 2
     assert row.flow.value == pytest.approx(sum(row.flow.repeats) / 2)
-    assert operations.take_back(db, shop.traces["A"], shop.people["tester"]) is second
+    assert bench_verbs.take_back(db, shop.traces["A"], shop.people["tester"]) is second
     assert (first.counts, second.counts) == (True, False)  # type: ignore[attr-defined]
     assert second.marks[0].reason == "taken back at the desk"  # type: ignore[attr-defined]
 

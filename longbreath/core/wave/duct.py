@@ -10,7 +10,7 @@ from math import copysign, sqrt
 from typing import Any
 
 from longbreath.core.wave.compiled import kernel
-from longbreath.core.wave.rows import (  # fmt: skip
+from longbreath.core.wave.rows import (
     AREA,
     BURNED,
     CV_BURNED,

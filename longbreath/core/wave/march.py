@@ -7,18 +7,8 @@ from typing import Any, NamedTuple
 
 from longbreath.core.wave import duct, ends, joints, rooms
 from longbreath.core.wave.compiled import kernel
-from longbreath.core.wave.rooms import (  # fmt: skip
-    IN_BURNT,
-    IN_ENERGY,
-    IN_MASS,
-    MID_GAMMA,
-    MID_P,
-    MID_R,
-    MID_T,
-    OUT_Y,
-    P_NOW,
-)
-from longbreath.core.wave.rows import (  # fmt: skip
+from longbreath.core.wave.rooms import IN_BURNT, IN_ENERGY, IN_MASS, MID_GAMMA, MID_P, MID_R, MID_T, OUT_Y, P_NOW
+from longbreath.core.wave.rows import (
     BURNED,
     ENERGY,
     F_BURNED,

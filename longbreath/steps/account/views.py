@@ -11,7 +11,7 @@ from sqlalchemy import select
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
-from longbreath.steps.account import operations
+from longbreath.dossier import people as dossier_people
 from longbreath.steps.account.forms import LoginForm, PersonForm
 from longbreath.store.models import User
 from longbreath.web.guard import user
@@ -30,7 +30,7 @@ def login() -> Any:
     """Log in."""
     form = LoginForm(then=request.args.get("then"))
     if form.validate_on_submit():
-        person = operations.find_by_password(db(), form.email.data or "", form.password.data or "")
+        person = dossier_people.find_by_password(db(), form.email.data or "", form.password.data or "")
         if person is not None:
             login_user(person)
             return redirect(_local(form.then.data))
@@ -80,7 +80,7 @@ def understood() -> str:
 def people() -> Any:
     """Everybody, and a form for a new person."""
     form = PersonForm()
-    saved = save(form, None, lambda: operations.add_person(db(), **form.values()))
+    saved = save(form, None, lambda: dossier_people.add_person(db(), **form.values()))
     if saved.done:
         flash(f"{saved.result.name} can log in now.", "done")
         return redirect(url_for("account.people"))
@@ -91,5 +91,5 @@ def people() -> Any:
 def toggle_active(user_id: int) -> Any:
     """Let a person in or keep them out."""
     person = db().get(User, user_id) or abort(404)
-    operations.toggle_active(db(), person, user())
+    dossier_people.toggle_active(db(), person, user())
     return redirect(url_for("account.people"))

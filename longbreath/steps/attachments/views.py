@@ -12,7 +12,7 @@ from wtforms import HiddenField, StringField
 from wtforms.validators import DataRequired, Length
 
 from longbreath.core.basis.errors import InputError
-from longbreath.steps.attachments import operations
+from longbreath.dossier import attachments
 from longbreath.store import models
 from longbreath.store.models import Attachment
 from longbreath.web.forms import BaseForm
@@ -63,7 +63,7 @@ def add(application_id: int, kind: str, record_id: int) -> Any:
         sent = form.file.data
         if not sent or not sent.filename:
             raise InputError("Choose a file first.", "file")
-        return operations.add(
+        return attachments.add(
             db(), application, user(), kind, record_id, sent.filename, sent.read(), form.caption.data or ""
         )
 
@@ -105,7 +105,7 @@ def put_away(application_id: int, attachment_id: int) -> Any:
     application = load_application(application_id)
     attachment = load_part(Attachment, attachment_id, application)
     form = PutAwayForm()
-    saved = save(form, None, lambda: operations.put_away(db(), attachment, user(), form.reason.data))
+    saved = save(form, None, lambda: attachments.put_away(db(), attachment, user(), form.reason.data))
     if saved.done:
         flash(f"{attachment.audit_title} is put away; it stays kept.", "done")
         return redirect(_back(form))

@@ -9,9 +9,10 @@ from flask import abort, flash, redirect, render_template, request, url_for
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.basis.working import from_dict
 from longbreath.core.claim.torque import may_publish
-from longbreath.dossier.summary import is_stale, summaries
+from longbreath.dossier import claim as claims
+from longbreath.dossier.owed import is_stale, summaries
 from longbreath.drawing import charts
-from longbreath.steps.claim import forms, operations, queries
+from longbreath.steps.claim import forms
 from longbreath.store.models import Application, Claim
 from longbreath.web.guard import load_application, load_part, user
 from longbreath.web.locking import Saved, save
@@ -32,13 +33,13 @@ def overview(application_id: int) -> Any:
 
 
 def _overview(application: Application, form: forms.ApprovalForm, saved: Saved) -> Any:
-    found = queries.of_application(db(), application.id)
+    found = claims.of_application(db(), application.id)
     claim = found[0] if found else None
     gates, problem = (), ""
     if claim is not None:
         try:
-            evidence = queries.evidence(db(), application, claim.session_ids)
-            gates = queries.gates(application, evidence, claim)
+            evidence = claims.evidence(db(), application, claim.session_ids)
+            gates = claims.gates(application, evidence, claim)
         except EvidenceError as error:
             problem = error.message
     verdict = summaries(db(), [application.id])[application.id].verdict
@@ -52,11 +53,11 @@ def draft(application_id: int) -> Any:
     """Draft a claim from the verdict."""
     application = load_application(application_id)
     session_ids = request.args.getlist("session", int)
-    evidence = queries.evidence(db(), application, session_ids)
+    evidence = claims.evidence(db(), application, session_ids)
     form = forms.ClaimForm()
     if not form.is_submitted():
-        form.statement.data, form.trade_off.data = queries.drafted(application, evidence)
-    saved = save(form, None, lambda: operations.draft(db(), application, user(), evidence, **form.values()))
+        form.statement.data, form.trade_off.data = claims.drafted(application, evidence)
+    saved = save(form, None, lambda: claims.draft(db(), application, user(), evidence, **form.values()))
     if saved.done:
         return _here(application)
     return page("claim/edit.html", form=form, claim=None, status=saved.status)
@@ -67,8 +68,8 @@ def edit(application_id: int, claim_id: int) -> Any:
     application = load_application(application_id)
     claim = load_part(Claim, claim_id, application)
     form = forms.ClaimForm(obj=claim)
-    evidence = queries.evidence(db(), application, claim.session_ids)
-    saved = save(form, claim, lambda: operations.change(claim, evidence, **form.values()))
+    evidence = claims.evidence(db(), application, claim.session_ids)
+    saved = save(form, claim, lambda: claims.change(claim, evidence, **form.values()))
     if saved.done:
         return _here(application)
     return page("claim/edit.html", form=form, claim=claim, conflict=saved.conflict, status=saved.status)
@@ -78,7 +79,7 @@ def approval_status(application_id: int) -> Any:
     """State whether the part is approved for road use."""
     application = load_application(application_id)
     form = forms.ApprovalForm()
-    saved = save(form, application, lambda: operations.state_approval(application, **form.values()))
+    saved = save(form, application, lambda: claims.state_approval(application, **form.values()))
     return _here(application) if saved.done else _overview(application, form, saved)
 
 
@@ -86,8 +87,8 @@ def submit(application_id: int, claim_id: int) -> Any:
     """Ask a second person to approve."""
     application = load_application(application_id)
     claim = load_part(Claim, claim_id, application)
-    evidence = queries.evidence(db(), application, claim.session_ids)
-    operations.submit(claim, queries.gates(application, evidence, claim))
+    evidence = claims.evidence(db(), application, claim.session_ids)
+    claims.submit(claim, claims.gates(application, evidence, claim))
     flash("Submitted. A second person approves it.", "done")
     return _here(application)
 
@@ -95,7 +96,7 @@ def submit(application_id: int, claim_id: int) -> Any:
 def give_back(application_id: int, claim_id: int) -> Any:
     """Give it back to its drafter."""
     application = load_application(application_id)
-    operations.give_back(load_part(Claim, claim_id, application))
+    claims.give_back(load_part(Claim, claim_id, application))
     return _here(application)
 
 
@@ -103,7 +104,7 @@ def approve(application_id: int, claim_id: int) -> Any:
     """Approve and publish."""
     application = load_application(application_id)
     claim = load_part(Claim, claim_id, application)
-    operations.approve(application, queries.evidence(db(), application, claim.session_ids), claim, user())
+    claims.approve(application, claims.evidence(db(), application, claim.session_ids), claim, user())
     flush()
     flash("Published at its public address.", "done")
     return _here(application)
@@ -115,7 +116,7 @@ def withdraw(application_id: int, claim_id: int) -> Any:
     claim = load_part(Claim, claim_id, application)
     form = forms.WithdrawForm()
     if form.validate_on_submit():
-        operations.withdraw(claim, user(), form.reason.data or "")
+        claims.withdraw(claim, user(), form.reason.data or "")
         flash("Withdrawn. Its address stays and says so.", "done")
         return _here(application)
     return page("claim/withdraw.html", form=form, claim=claim, status=422 if form.errors else 200)
@@ -123,7 +124,7 @@ def withdraw(application_id: int, claim_id: int) -> Any:
 
 def sheet(slug: str) -> Any:
     """The public sheet: drawn from the snapshot alone."""
-    claim = queries.by_slug(db(), slug)
+    claim = claims.by_slug(db(), slug)
     if claim is None or claim.snapshot is None:
         abort(404)
     workings = [

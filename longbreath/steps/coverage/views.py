@@ -8,8 +8,8 @@ from flask import redirect, request, url_for
 from sqlalchemy import select
 from sqlalchemy.orm import joinedload
 
-from longbreath.dossier.summary import summaries
-from longbreath.steps.coverage import operations, queries
+from longbreath.dossier import coverage
+from longbreath.dossier.owed import summaries
 from longbreath.steps.coverage.forms import ApplicationForm
 from longbreath.store.models import Revision, Vehicle
 from longbreath.web.forms import options
@@ -21,20 +21,20 @@ from longbreath.web.transaction import db
 
 def home() -> Any:
     """How far every product is on every vehicle."""
-    filters = queries.Filters(*(request.args.get(name, "") for name in ("family", "side", "use")))
-    grid = queries.grid(db(), filters, request.args.get("page", 1, int))
-    return page("coverage/home.html", grid=grid, filters=filters, choices=queries.choices(db()), log=recent(None))
+    filters = coverage.Filters(*(request.args.get(name, "") for name in ("family", "side", "use")))
+    grid = coverage.grid(db(), filters, request.args.get("page", 1, int))
+    return page("coverage/home.html", grid=grid, filters=filters, choices=coverage.choices(db()), log=recent(None))
 
 
 def tour() -> Any:
     """A walk through an application that ends in a published claim."""
-    return page("coverage/tour.html", example=queries.finished(db()))
+    return page("coverage/tour.html", example=coverage.finished(db()))
 
 
 def find() -> Any:
     """Find a product, vehicle or calculation."""
     text = request.args.get("q", "")
-    return page("coverage/find.html", q=text, found=queries.search(db(), text))
+    return page("coverage/find.html", q=text, found=coverage.search(db(), text))
 
 
 def application(application_id: int) -> Any:
@@ -53,7 +53,7 @@ def new_application() -> Any:
     )
     form.revision_id.choices = options([(r.id, r.title) for r in revisions if not r.product.is_stock])
     form.stock_revision_id.choices = options([(r.id, r.title) for r in revisions if r.product.is_stock])
-    saved = save(form, None, lambda: operations.open_application(db(), **form.values()))
+    saved = save(form, None, lambda: coverage.open_application(db(), **form.values()))
     if saved.done:
         return redirect(url_for("measure.overview", application_id=saved.result.id))
     return page("coverage/new.html", form=form, status=saved.status)

@@ -12,8 +12,9 @@ from markdown_it import MarkdownIt
 from markupsafe import Markup
 
 from longbreath.core.basis.register import all_reckonings
-from longbreath.dossier.bench import plate_history, plate_state
-from longbreath.steps.library import forms, operations, queries
+from longbreath.dossier import library
+from longbreath.dossier.bench.traces import plate_history, plate_state
+from longbreath.steps.library import forms
 from longbreath.store.models import Bench, Product, Vehicle
 from longbreath.web.forms import BaseForm
 from longbreath.web.guard import user
@@ -26,7 +27,7 @@ METHOD = Path(__file__).parents[2] / "method"
 
 def index() -> Any:
     """The shelf."""
-    return page("library/index.html", shelf=queries.shelf(db()))
+    return page("library/index.html", shelf=library.shelf(db()))
 
 
 def _add(form: BaseForm, title: str, add: Callable[[], Any], done: str) -> Any:
@@ -41,14 +42,14 @@ def _add(form: BaseForm, title: str, add: Callable[[], Any], done: str) -> Any:
 def new_vehicle() -> Any:
     """Add a vehicle."""
     form = forms.VehicleForm()
-    return _add(form, "New vehicle", lambda: operations.add_vehicle(db(), **form.values()), "Vehicle added.")
+    return _add(form, "New vehicle", lambda: library.add_vehicle(db(), **form.values()), "Vehicle added.")
 
 
 def edit_vehicle(vehicle_id: int) -> Any:
     """Change a vehicle."""
     vehicle = db().get(Vehicle, vehicle_id) or abort(404)
     form = forms.VehicleForm(obj=vehicle)
-    saved = save(form, vehicle, lambda: operations.change_vehicle(db(), vehicle, **form.values()))
+    saved = save(form, vehicle, lambda: library.change_vehicle(db(), vehicle, **form.values()))
     if saved.done:
         flash("Vehicle saved.", "done")
         return redirect(url_for("library.index"))
@@ -58,7 +59,7 @@ def edit_vehicle(vehicle_id: int) -> Any:
 def new_product() -> Any:
     """Add a product."""
     form = forms.ProductForm()
-    return _add(form, "New product", lambda: operations.add_product(db(), **form.values()), "Product added.")
+    return _add(form, "New product", lambda: library.add_product(db(), **form.values()), "Product added.")
 
 
 def new_revision(product_id: int) -> Any:
@@ -66,13 +67,13 @@ def new_revision(product_id: int) -> Any:
     product = db().get(Product, product_id) or abort(404)
     form = forms.RevisionForm()
     return _add(form, f"New revision of {product.name}",
-                lambda: operations.add_revision(db(), product, **form.values()), "Revision added.")  # fmt: skip
+                lambda: library.add_revision(db(), product, **form.values()), "Revision added.")  # fmt: skip
 
 
 def new_bench() -> Any:
     """Add a bench."""
     form = forms.BenchForm()
-    return _add(form, "New flow bench", lambda: operations.add_bench(db(), **form.values()), "Bench added.")
+    return _add(form, "New flow bench", lambda: library.add_bench(db(), **form.values()), "Bench added.")
 
 
 def bench(bench_id: int) -> Any:
@@ -87,7 +88,7 @@ def edit_bench(bench_id: int) -> Any:
     """Change a bench's card."""
     found = db().get(Bench, bench_id) or abort(404)
     form = forms.BenchCard(obj=found)
-    saved = save(form, found, lambda: operations.change_bench(db(), found, **form.values()))
+    saved = save(form, found, lambda: library.change_bench(db(), found, **form.values()))
     if saved.done:
         flash("Bench saved; the figures of its sessions were made anew.", "done")
         return redirect(url_for("library.bench", bench_id=found.id))
@@ -100,7 +101,7 @@ def new_check(bench_id: int) -> Any:
     form = forms.CheckForm()
     if not form.is_submitted():
         form.held_on.data = date.today()
-    saved = save(form, None, lambda: operations.add_check(db(), found, user(), **form.values()))
+    saved = save(form, None, lambda: library.add_check(db(), found, user(), **form.values()))
     if saved.done:
         flash("Plate check recorded.", "done")
         return redirect(url_for("library.bench", bench_id=found.id))
@@ -112,21 +113,21 @@ def new_range(bench_id: int) -> Any:
     bench = db().get(Bench, bench_id) or abort(404)
     form = forms.RangeForm()
     return _add(form, f"New range of {bench.name}",
-                lambda: operations.add_range(db(), bench, **form.values()), "Range added.")  # fmt: skip
+                lambda: library.add_range(db(), bench, **form.values()), "Range added.")  # fmt: skip
 
 
 def new_dyno() -> Any:
     """Add a dyno."""
     form = forms.DynoForm()
-    return _add(form, "New dyno", lambda: operations.add_dyno(db(), **form.values()), "Dyno added.")
+    return _add(form, "New dyno", lambda: library.add_dyno(db(), **form.values()), "Dyno added.")
 
 
 def log() -> Any:
     """Everything that was changed, by whom and when."""
     number = max(1, request.args.get("page", 1, int))
-    entries, pages = queries.log_page(db(), number, request.args.get("application", type=int))
+    entries, pages = library.log_page(db(), number, request.args.get("application", type=int))
     return page("library/log.html", entries=entries, number=number, pages=pages,
-                changes={entry.id: queries.changes_in_words(entry) for entry in entries})  # fmt: skip
+                changes={entry.id: library.changes_in_words(entry) for entry in entries})  # fmt: skip
 
 
 def methods() -> Any:

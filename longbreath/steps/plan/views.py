@@ -6,9 +6,10 @@ from typing import Any
 
 from flask import redirect, request, url_for
 
+from longbreath.dossier import plan
 from longbreath.dossier.build import comparison
-from longbreath.dossier.evidence import card_of
-from longbreath.steps.plan import forms, operations, queries
+from longbreath.dossier.plan import card_of
+from longbreath.steps.plan import forms
 from longbreath.store.models import Application
 from longbreath.web.forms import options
 from longbreath.web.guard import load_application
@@ -21,12 +22,12 @@ def overview(application_id: int) -> Any:
     """The card as it will hang in the cell, and how small a gain it can prove."""
     application = load_application(application_id)
     card = card_of(db(), application.id)
-    dynos = queries.dynos(db())
+    dynos = plan.dynos(db())
     dyno = card.dyno if card is not None else next(iter(dynos), None)
-    figures = queries.provable(dyno) if dyno is not None else {}
+    figures = plan.provable(dyno) if dyno is not None else {}
     chosen = request.args.get("pulls", card.pulls_per_set if card is not None else 3, int)
-    chosen = min(max(chosen, queries.SET_SIZES[0]), queries.SET_SIZES[-1])
-    needed = queries.set_size_for(figures, card.effect_wanted) if card is not None else None
+    chosen = min(max(chosen, plan.SET_SIZES[0]), plan.SET_SIZES[-1])
+    needed = plan.set_size_for(figures, card.effect_wanted) if card is not None else None
     return page(
         "plan/overview.html",
         figures,
@@ -34,8 +35,8 @@ def overview(application_id: int) -> Any:
         dyno=dyno,
         pulls=chosen,
         needed=needed,
-        sizes=queries.SET_SIZES,
-        in_all=queries.in_all,
+        sizes=plan.SET_SIZES,
+        in_all=plan.in_all,
         builds=comparison(db(), application.id),
     )
 
@@ -45,10 +46,10 @@ def edit_card(application_id: int) -> Any:
     application = load_application(application_id)
     card = card_of(db(), application.id)
     form = forms.CardForm(obj=card)
-    form.dyno_id.choices = options([(d.id, f"{d.name}, at the {d.measured_at}") for d in queries.dynos(db())])
+    form.dyno_id.choices = options([(d.id, f"{d.name}, at the {d.measured_at}") for d in plan.dynos(db())])
     if card is None and not form.is_submitted():
         _begin(form, application)
-    saved = save(form, card, lambda: operations.save_card(db(), application, card, **form.values()))
+    saved = save(form, card, lambda: plan.save_card(db(), application, card, **form.values()))
     if saved.done:
         return redirect(url_for("plan.overview", application_id=application.id))
     return page("plan/card.html", form=form, card=card, conflict=saved.conflict, status=saved.status)

@@ -11,11 +11,16 @@ from flask import abort, flash, jsonify, redirect, request, send_file, url_for
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.dossier.attachments import attached
-from longbreath.dossier.evidence import card_of, dyno_sessions, refresh_verdict
+from longbreath.dossier.plan import card_of
+from longbreath.dossier.pull import sessions as pull_sessions
+from longbreath.dossier.pull import verbs as pull_verbs
+from longbreath.dossier.pull import waiting
+from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.dossier.sources import remember
+from longbreath.dossier.weigh import refresh_verdict
 from longbreath.drawing import charts
 from longbreath.formats.mapping import CHANNELS, to_json
-from longbreath.steps.pull import forms, mapping_form, operations, queries
+from longbreath.steps.pull import forms
 from longbreath.store.models import Application, DynoSession, Pull, RawFile
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application, load_part, user
@@ -42,9 +47,9 @@ def _cell(
     if session is None:
         card = card_of(db(), application.id)
         return page("pull/overview.html", session=None, sessions=[], card=card)
-    return page("pull/overview.html", queries.figures(session), session=session, sessions=sessions, card=session.card,
-                tokens=queries.tokens(session), owed=queries.still_owed(session),
-                waiting=mapping_form.waiting(session), refused=refused or [], status=status)  # fmt: skip
+    return page("pull/overview.html", pull_sessions.figures(session), session=session, sessions=sessions, card=session.card,
+                tokens=pull_sessions.tokens(session), owed=pull_sessions.still_owed(session),
+                waiting=waiting.waiting(session), refused=refused or [], status=status)  # fmt: skip
 
 
 def new_session(application_id: int) -> Any:
@@ -56,7 +61,7 @@ def new_session(application_id: int) -> Any:
     form = forms.SessionForm()
     if not form.is_submitted():
         form.held_on.data = date.today()
-    saved = save(form, None, lambda: operations.open_session(db(), application, card, **form.values()))
+    saved = save(form, None, lambda: pull_verbs.open_session(db(), application, card, **form.values()))
     if saved.done:
         return redirect(url_for("pull.overview", application_id=application.id, session=saved.result.id))
     return page("pull/session.html", form=form, session=None, status=saved.status)
@@ -67,7 +72,7 @@ def edit_session(application_id: int, session_id: int) -> Any:
     application = load_application(application_id)
     session = load_part(DynoSession, session_id, application)
     form = forms.SessionForm(obj=session)
-    saved = save(form, session, lambda: operations.change_session(db(), application, session, **form.values()))
+    saved = save(form, session, lambda: pull_verbs.change_session(db(), application, session, **form.values()))
     if saved.done:
         return redirect(url_for("pull.overview", application_id=application.id, session=session.id))
     return page("pull/session.html", form=form, session=session, conflict=saved.conflict, status=saved.status,
@@ -82,7 +87,7 @@ def receive(application_id: int, session_id: int) -> Any:
     refused = [] if files else ["No file was chosen. Choose the CSV files of the pulls."]
     for upload in files:
         try:
-            operations.receive(db(), session, user(), upload.filename or "file", upload.read())
+            pull_verbs.receive(db(), session, user(), upload.filename or "file", upload.read())
             keep()
         except InputError as error:
             refused.append(error.message)
@@ -96,19 +101,19 @@ def mapping(application_id: int, session_id: int) -> Any:
     """Say which column is which, see what becomes of each file, and record the pulls."""
     application = load_application(application_id)
     session = load_part(DynoSession, session_id, application)
-    sources = mapping_form.build(db(), session, application.vehicle, request.form)
-    mapping_form.collisions(sources, session)
+    sources = waiting.build(db(), session, application.vehicle, request.form)
+    waiting.collisions(sources, session)
     here = url_for("pull.overview", application_id=application.id, session=session.id)
     if not sources:
         return redirect(here)
     asked = request.method == "POST" and "record" in request.form
-    if asked and not mapping_form.has_errors(sources):
+    if asked and not waiting.has_errors(sources):
         recorded = 0
         for source in sources:
             remember(db(), source.fingerprint, source.files[0].file.filename, to_json(source.chosen))
             for chosen in source.files:
-                if chosen.label != mapping_form.LEAVE:
-                    operations.record(
+                if chosen.label != waiting.LEAVE:
+                    pull_verbs.record(
                         db(), application, chosen.file, source.chosen, int(chosen.place), chosen.label, user()
                     )
                     recorded += 1
@@ -116,14 +121,14 @@ def mapping(application_id: int, session_id: int) -> Any:
         flash(f"{recorded} pulls recorded and judged.", "done")
         return redirect(here)
     return page("pull/mapping.html", session=session, sources=sources, channels=CHANNELS,
-                leave=mapping_form.LEAVE, status=422 if asked else 200)  # fmt: skip
+                leave=waiting.LEAVE, status=422 if asked else 200)  # fmt: skip
 
 
 def chart(application_id: int, session_id: int) -> Any:
     """All pulls of a session as a chart specification."""
     application = load_application(application_id)
     session = load_part(DynoSession, session_id, application)
-    rows = queries.chart_rows(db(), application, session, system())
+    rows = pull_sessions.chart_rows(db(), application, session, system())
     return jsonify(charts.pull_chart(rows, units.kind_named("torque").symbol(system()), theme()))
 
 
@@ -135,7 +140,7 @@ def judge(application_id: int, pull_id: int) -> Any:
     if not form.is_submitted():
         form.counts.data = "no" if pull.is_valid else "yes"
     if form.validate_on_submit():
-        operations.judge(db(), application, pull, form.counts.data == "yes", form.reason.data or "", user())
+        pull_verbs.judge(db(), application, pull, form.counts.data == "yes", form.reason.data or "", user())
         return redirect(url_for("pull.overview", application_id=application.id, session=pull.session_id))
     return page("pull/judge.html", form=form, pull=pull, status=422 if form.errors else 200)
 

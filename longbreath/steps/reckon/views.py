@@ -9,9 +9,10 @@ from flask import flash, jsonify, redirect, request, url_for
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.register import all_reckonings, reckoning_named
-from longbreath.dossier.path import section_of
+from longbreath.dossier import predict as predictions
+from longbreath.dossier.path.elements import section_of
 from longbreath.drawing import charts
-from longbreath.steps.reckon import forms, operations, queries
+from longbreath.steps.reckon import forms
 from longbreath.store.models import Application, Element
 from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, user
@@ -23,9 +24,9 @@ OWN_ARGUMENTS = {"working", "units"}
 
 def _assumptions(
     application: Application, sections: list[Element]
-) -> tuple[forms.AssumptionsForm, queries.Assumptions | None, Element | None]:
+) -> tuple[forms.AssumptionsForm, predictions.Assumptions | None, Element | None]:
     """The form as the address fills it, what it was read as (None if it has errors), and the section."""
-    start = queries.usual(application.vehicle, sections[0] if sections else None)
+    start = predictions.usual(application.vehicle, sections[0] if sections else None)
     asked = "filling" in request.args
     form = forms.AssumptionsForm(request.args if asked else None, obj=start)
     form.section_id.choices = options(
@@ -34,11 +35,11 @@ def _assumptions(
     if asked and not form.validate():
         return form, None, None
     values = (
-        {name: getattr(form, name).data for name in queries.as_inputs(start)}
+        {name: getattr(form, name).data for name in predictions.as_inputs(start)}
         if asked
-        else queries.as_inputs(start)
+        else predictions.as_inputs(start)
     )
-    given = queries.Assumptions(**{**values, "reflection": values["reflection"] or start.reflection})
+    given = predictions.Assumptions(**{**values, "reflection": values["reflection"] or start.reflection})
     return form, given, next((e for e in sections if e.id == given.section_id), None)
 
 
@@ -48,19 +49,19 @@ def overview(application_id: int) -> Any:
 
 
 def _overview(application: Application, words: forms.PredictionForm, status: int = 200) -> Any:
-    sections = queries.sections(db(), application.id)
+    sections = predictions.sections(db(), application.id)
     form, given, section = _assumptions(application, sections)
     figures, problem = {}, ""
     if given is not None:
         try:
-            figures = queries.answers(application, section, given)
+            figures = predictions.answers(application, section, given)
         except InputError as error:
             problem = error.message
     return page(
         "reckon/overview.html", figures, status=422 if form.errors or problem else status,
         form=form, given=given, section=section, problem=problem, prediction_form=words,
         area=section_of(section).area if section is not None else None,
-        predictions=queries.predictions(db(), application.id),
+        predictions=predictions.predictions(db(), application.id),
     )  # fmt: skip
 
 
@@ -68,22 +69,22 @@ def demand_chart(application_id: int) -> Any:
     """Air demand over speed as a chart specification."""
     application = load_application(application_id)
     filling = min(max(request.args.get("filling", 0.95, float), 0.1), 3.0)
-    rows = queries.demand_rows(application, filling, system())
+    rows = predictions.demand_rows(application, filling, system())
     return jsonify(charts.demand_chart(rows, units.kind_named("flow").symbol(system()), theme()))
 
 
 def predict(application_id: int) -> Any:
     """Keep a prediction made from the assumptions in the address."""
     application = load_application(application_id)
-    sections = queries.sections(db(), application.id)
+    sections = predictions.sections(db(), application.id)
     _form, given, section = _assumptions(application, sections)
     words = forms.PredictionForm()
     here = {**request.args.to_dict(), "application_id": application.id}
     if given is None or not words.validate():
         return _overview(application, words, 422)
-    figures = queries.answers(application, section, given)
-    kept = operations.keep_prediction(
-        db(), application, user(), queries.as_inputs(given), figures, words.expects.data or ""
+    figures = predictions.answers(application, section, given)
+    kept = predictions.keep_prediction(
+        db(), application, user(), predictions.as_inputs(given), figures, words.expects.data or ""
     )
     flash(
         "Kept, and marked as made after the test." if kept.after_test else "Kept. The first pull will seal it.",

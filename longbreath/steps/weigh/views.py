@@ -9,10 +9,13 @@ from flask import jsonify, request
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.dyno import bands as dyno_bands
 from longbreath.core.dyno.bands import Judged, Weighing
-from longbreath.dossier.evidence import bands_of, correction_of, dyno_sessions, evidence_key, weighing_of
+from longbreath.dossier import weigh
+from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.kept import Kept
+from longbreath.dossier.pull.sessions import correction_of, dyno_sessions
+from longbreath.dossier.weigh import evidence_key, weighing_of
 from longbreath.drawing import charts
-from longbreath.steps.weigh import forms, queries
+from longbreath.steps.weigh import forms
 from longbreath.store.models import Application
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application
@@ -25,7 +28,7 @@ _charts: Kept[dict[str, Any]] = Kept(64)
 def _weighed(application: Application) -> tuple[list[Any], list[Any], Weighing | None, str]:
     """All sessions, the chosen ones, their weighing, or the sentence that says why there is none."""
     sessions = dyno_sessions(db(), application.id)
-    used = queries.chosen(sessions, request.args.getlist("session", int))
+    used = weigh.chosen(sessions, request.args.getlist("session", int))
     if not used:
         return sessions, used, None, "There are no pulls to weigh yet."
     try:
@@ -40,7 +43,7 @@ def _asked(weighing: Weighing) -> tuple[forms.BandForm, Judged | None]:
     if "low" not in request.args or not form.validate():
         return form, None
     try:
-        return form, queries.asked(weighing, form.low.data, form.high.data)
+        return form, weigh.asked(weighing, form.low.data, form.high.data)
     except InputError as error:
         form.blame(error)
     except EvidenceError as error:
@@ -57,15 +60,15 @@ def overview(application_id: int) -> Any:
         return page(
             "weigh/overview.html", sessions=sessions, used=used, weighing=None, problem=problem, status=status
         )
-    figures = queries.figures(weighing)
+    figures = weigh.figures(weighing)
     form, asked = _asked(weighing)
     if asked is not None:
         figures["asked"] = dyno_bands.judged_figure(asked, weighing.comparison)
     return page(
         "weigh/overview.html", figures, status=422 if form.errors and "low" in request.args else 200,
         sessions=sessions, used=used, weighing=weighing, headline=dyno_bands.headline(weighing), form=form, asked=asked,
-        factors=[correction_of(s) for s in used], out=queries.left_out(used, weighing),
-        prediction=queries.sealed_prediction(db(), application.id),
+        factors=[correction_of(s) for s in used], out=weigh.left_out(used, weighing),
+        prediction=weigh.sealed_prediction(db(), application.id),
     )  # fmt: skip
 
 

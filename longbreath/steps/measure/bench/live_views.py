@@ -11,9 +11,11 @@ from flask import Response, current_app, redirect, render_template, request, url
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.devices.link import LIVE, BenchLink, Links
-from longbreath.dossier.bench import plate_state
+from longbreath.dossier.bench import board as bench_board
+from longbreath.dossier.bench import verbs as bench_verbs
+from longbreath.dossier.bench.traces import plate_state
 from longbreath.drawing.column import water_column
-from longbreath.steps.measure.bench import forms, moments, operations, queries
+from longbreath.steps.measure.bench import forms, moments
 from longbreath.store.models import Application, Trace
 from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, load_part, user
@@ -44,12 +46,14 @@ def _asked(trace: Trace) -> list[int]:
     """The traces laid over the desk's: those the address names, else the usual one."""
     if "ref" in request.args:
         return [i for i in request.args.getlist("ref", type=int) if i != trace.id][:3]
-    return queries.usual_reference(trace)
+    return bench_board.usual_reference(trace)
 
 
-def _board(trace: Trace) -> queries.Board:
+def _board(trace: Trace) -> bench_board.Board:
     wanted = request.args.get("rung", type=float)
-    return queries.board(db(), trace, _asked(trace), system(), wanted if wanted and 0 < wanted <= 0.05 else None)
+    return bench_board.board(
+        db(), trace, _asked(trace), system(), wanted if wanted and 0 < wanted <= 0.05 else None
+    )
 
 
 def _hand_form(trace: Trace) -> forms.ReadingForm:
@@ -61,8 +65,8 @@ def _hand_form(trace: Trace) -> forms.ReadingForm:
     return form
 
 
-def _fill(form: forms.ReadingForm, trace: Trace, board: queries.Board) -> None:
-    offered = queries.offered(board)
+def _fill(form: forms.ReadingForm, trace: Trace, board: bench_board.Board) -> None:
+    offered = bench_board.offered(board)
     ranges = trace.session.bench.ranges
     form.lift.data, form.pressure.data = offered.lift, offered.pressure
     form.range_id.data = offered.range_id or (ranges[-1].id if ranges else None)
@@ -76,14 +80,14 @@ def _shown(trace: Trace, application: Application, form: forms.ReadingForm, stat
     unit = units.kind_named("column").symbol(system())
     rounded = round(units.to_unit(session.test_pressure, "column", unit), 3)
     return page(
-        "bench/desk.html", queries.board_figures(board), trace=trace, session=session, form=form, board=board,
+        "bench/desk.html", bench_board.board_figures(board), trace=trace, session=session, form=form, board=board,
         curves=_curves(board), column=water_column(rounded, unit) if session.bench.device_url else "",
         plate=plate_state(session.bench, session.held_on), capture_form=forms.CaptureForm(formdata=None),
-        references=queries.references(db(), application, trace), asked=_asked(trace), keys=KEYS, status=status,
+        references=bench_board.references(db(), application, trace), asked=_asked(trace), keys=KEYS, status=status,
     )  # fmt: skip
 
 
-def _curves(board: queries.Board) -> Any:
+def _curves(board: bench_board.Board) -> Any:
     """The curves of a board, the desk's own last so that it lies on top."""
     here = board.trace
     laid = [
@@ -99,7 +103,7 @@ def desk(application_id: int, trace_id: int) -> Any:
     if form.validate_on_submit():
         try:
             with db().begin_nested():
-                operations.capture(db(), trace, user(), **form.values())
+                bench_verbs.capture(db(), trace, user(), **form.values())
         except InputError as error:
             db().expire_all()
             form.blame(error)
@@ -145,7 +149,7 @@ def capture(application_id: int, trace_id: int) -> Any:
     values = moments.reading_of(here, samples, settled)
     try:
         with db().begin_nested():
-            reading = operations.capture(
+            reading = bench_verbs.capture(
                 db(), trace, user(), lift=form.lift.data, capture_key=form.capture_key.data, **values
             )
     except InputError as error:
@@ -159,7 +163,7 @@ def capture(application_id: int, trace_id: int) -> Any:
 def take_back(application_id: int, trace_id: int) -> Any:
     """Take the newest reading back."""
     application, trace = _load(application_id, trace_id)
-    reading = operations.take_back(db(), trace, user())
+    reading = bench_verbs.take_back(db(), trace, user())
     if reading is None:
         return _answer(trace, application, refused="There is nothing to take back.")
     shown = units.show(reading.lift, "length", system())
@@ -178,7 +182,7 @@ def _answer(
     db().refresh(trace, ["readings"])
     board = _board(trace)
     html = render_template(
-        "bench/_board.html", trace=trace, session=trace.session, board=board, figures=queries.board_figures(board),
+        "bench/_board.html", trace=trace, session=trace.session, board=board, figures=bench_board.board_figures(board),
         curves=_curves(board), application=application, done=done, refused=refused, can_flag=can_flag, swapped=True,
     )  # fmt: skip
     return html, 422 if refused else 200

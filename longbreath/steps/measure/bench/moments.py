@@ -14,7 +14,7 @@ from longbreath.core.bench import reduction, settle
 from longbreath.core.bench.meter import MeterAir, Orifice, orifice_flow
 from longbreath.devices.link import LIVE, BenchLink, Sample, Status
 from longbreath.devices.protocol import Line
-from longbreath.dossier.bench import leak_of, meter_air, orifice_of
+from longbreath.dossier.bench.traces import leak_of, meter_air, orifice_of
 from longbreath.drawing.column import scale_top
 from longbreath.store.models import Trace
 

@@ -9,12 +9,21 @@ from flask import abort, flash, redirect, render_template, request, send_file, u
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.bench import reduction
-from longbreath.dossier.bench import differs, leak_of, lift_rows, main_pair, noise_of, plate_state, reduce_trace
+from longbreath.dossier.bench import export as bench_export
+from longbreath.dossier.bench import verbs as bench_verbs
+from longbreath.dossier.bench.traces import (
+    differs,
+    leak_of,
+    lift_rows,
+    main_pair,
+    noise_of,
+    plate_state,
+    reduce_trace,
+)
 from longbreath.dossier.sources import remember, remembered
 from longbreath.formats import bench_sheet, pdf
 from longbreath.formats.mapping import chosen, to_json
 from longbreath.formats.table import Table, read_table
-from longbreath.steps.measure.bench import operations, queries
 from longbreath.steps.measure.bench.views import session_page
 from longbreath.store.models import BenchSession, BenchSheet
 from longbreath.web.assets import DIST
@@ -48,7 +57,7 @@ def receive(application_id: int, session_id: int) -> Any:
     content = upload.read()
     try:
         _read(content, upload.filename)
-        kept = operations.receive_sheet(db(), session, user(), upload.filename, content)
+        kept = bench_verbs.receive_sheet(db(), session, user(), upload.filename, content)
     except InputError as error:
         return session_page(session, error.message, 422)
     return redirect(url_for("bench.sheet", application_id=application.id, sheet_id=kept.id))
@@ -74,7 +83,7 @@ def sheet(application_id: int, sheet_id: int) -> Any:
             if trace is None:
                 raise InputError("Choose the trace that these readings belong to.", "trace_id")
             with db().begin_nested():
-                number = operations.record_sheet(db(), found, trace, user(), rows, found.session.test_pressure)
+                number = bench_verbs.record_sheet(db(), found, trace, user(), rows, found.session.test_pressure)
         except InputError as error:
             db().expire_all()
             errors[error.field or "file"] = error.message
@@ -109,7 +118,7 @@ def export(application_id: int, session_id: int, kind: str) -> Any:
     if kind not in WRITERS:
         abort(404)
     mime, write = WRITERS[kind]
-    data = write(queries.export_of(application, session), system())
+    data = write(bench_export.export_of(application, session), system())
     return send_file(io.BytesIO(data), mime, as_attachment=True, download_name=_name(session, kind))
 
 

@@ -11,8 +11,10 @@ from sqlalchemy import select
 from longbreath.core.basis import units
 from longbreath.core.bench import reduction
 from longbreath.dossier.attachments import attached
-from longbreath.dossier.bench import leak_of, noise_of, plate_state, reduce_trace
-from longbreath.steps.measure.bench import forms, operations, queries
+from longbreath.dossier.bench import board
+from longbreath.dossier.bench import verbs as bench_verbs
+from longbreath.dossier.bench.traces import leak_of, noise_of, plate_state, reduce_trace
+from longbreath.steps.measure.bench import forms
 from longbreath.store.models import Application, Bench, BenchSession, Element, Fixture, Reading, Trace
 from longbreath.web.forms import options
 from longbreath.web.guard import load_application, load_part, user
@@ -33,7 +35,7 @@ def _fixture(form: forms.SetUpForm, application: Application) -> Fixture:
     chosen = form.fixture_id.data
     if chosen:
         return load_part(Fixture, chosen, application)
-    return operations.save_fixture(db(), application, None, **form.fixture_values())
+    return bench_verbs.save_fixture(db(), application, None, **form.fixture_values())
 
 
 def new_session(application_id: int) -> Any:
@@ -41,14 +43,14 @@ def new_session(application_id: int) -> Any:
     application = load_application(application_id)
     form = forms.SetUpForm()
     _offer_benches(form)
-    known = queries.fixtures(db(), application.id)
+    known = board.fixtures(db(), application.id)
     form.fixture_id.choices = options([*((f.id, f.words) for f in known), (0, DESCRIBE)])
     if not form.is_submitted():
         form.held_on.data = date.today()
         form.test_pressure.data = units.from_unit(28.0, "column", "inH2O")
         form.direction.data = application.product.side
         form.fixture_id.data = known[0].id if known else 0
-    saved = save(form, None, lambda: operations.open_session(
+    saved = save(form, None, lambda: bench_verbs.open_session(
         db(), application, _fixture(form, application), form.kind.data, **form.session_values()))  # fmt: skip
     if saved.done:
         trace = next(t for t in saved.result.traces if t.label == "A")
@@ -62,7 +64,7 @@ def edit_session(application_id: int, session_id: int) -> Any:
     found = load_part(BenchSession, session_id, application)
     form = forms.SessionForm(obj=found)
     _offer_benches(form)
-    saved = save(form, found, lambda: operations.change_session(db(), found, **form.values()))
+    saved = save(form, found, lambda: bench_verbs.change_session(db(), found, **form.values()))
     if saved.done:
         flash("Session saved; its figures were made anew.", "done")
         return redirect(url_for("bench.session", application_id=application.id, session_id=found.id))
@@ -102,7 +104,7 @@ def edit_trace(application_id: int, trace_id: int) -> Any:
 
 def _trace_page(application: Application, found: BenchSession, trace: Trace | None) -> Any:
     form = forms.TraceForm(obj=trace)
-    form.fixture_id.choices = options([(f.id, f.words) for f in queries.fixtures(db(), application.id)])
+    form.fixture_id.choices = options([(f.id, f.words) for f in board.fixtures(db(), application.id)])
     if not form.is_submitted():
         form.ladder.data = (
             ", ".join(units.show(lift, "length", "metric") for lift in trace.ladder) if trace else ""
@@ -114,8 +116,8 @@ def _trace_page(application: Application, found: BenchSession, trace: Trace | No
         values = {**form.values(), "ladder": form.lifts()}
         fixture = load_part(Fixture, values.pop("fixture_id"), application)
         if trace is None:
-            return operations.add_trace(db(), found, fixture, **values)
-        return operations.change_trace(db(), trace, fixture, **values)
+            return bench_verbs.add_trace(db(), found, fixture, **values)
+        return bench_verbs.change_trace(db(), trace, fixture, **values)
 
     saved = save(form, trace, put)
     if saved.done:
@@ -140,7 +142,7 @@ def _fixture_page(application: Application, found: Fixture | None) -> Any:
     form = forms.FixtureForm(obj=found)
     if found is None and not form.is_submitted():
         form.direction.data = application.product.side
-    saved = save(form, found, lambda: operations.save_fixture(db(), application, found, **form.values()))
+    saved = save(form, found, lambda: bench_verbs.save_fixture(db(), application, found, **form.values()))
     if saved.done:
         flash("Fixture saved.", "done")
         back = request.args.get("session", type=int)
@@ -165,7 +167,7 @@ def exclude_reading(application_id: int, reading_id: int) -> Any:
     reading = load_part(Reading, reading_id, application, "trace.session.application_id")
     form = forms.ReasonForm()
     if form.validate_on_submit():
-        operations.exclude(db(), reading, user(), form.reason.data or "")
+        bench_verbs.exclude(db(), reading, user(), form.reason.data or "")
         flash("The reading no longer counts; it stays in the record with the reason.", "done")
         return redirect(
             url_for("bench.session", application_id=application.id, session_id=reading.trace.session_id)

@@ -9,9 +9,9 @@ from flask import flash, redirect, request, url_for
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.build import sheet as build_sheet
-from longbreath.dossier import build as dossier_build
+from longbreath.dossier import build as builds
 from longbreath.dossier.attachments import attached
-from longbreath.steps.measure.builds import forms, operations, queries
+from longbreath.steps.measure.builds import forms
 from longbreath.store.models import Application, BuildSheet
 from longbreath.web.guard import load_application, load_part, user
 from longbreath.web.locking import save
@@ -22,11 +22,11 @@ from longbreath.web.transaction import db
 def sheets(application_id: int) -> Any:
     """All sheets, and two of them compared."""
     application = load_application(application_id)
-    found = dossier_build.sheets_of(db(), application.id)
+    found = builds.sheets_of(db(), application.id)
     by_id = {s.id: s for s in found}
     asked = [by_id[i] for name in ("a", "b") if (i := request.args.get(name, type=int)) in by_id]
-    pair = (asked[0], asked[1]) if len(asked) == 2 else dossier_build.usual_pair(found)
-    compared = dossier_build.compared(*pair, found) if pair else None
+    pair = (asked[0], asked[1]) if len(asked) == 2 else builds.usual_pair(found)
+    compared = builds.compared(*pair, found) if pair else None
     return page("builds/sheets.html", sheets=found, pair=pair, compared=compared)
 
 
@@ -34,7 +34,7 @@ def sheet(application_id: int, sheet_id: int) -> Any:
     """One version of a sheet."""
     application = load_application(application_id)
     record = load_part(BuildSheet, sheet_id, application)
-    versions = [s for s in dossier_build.sheets_of(db(), application.id) if s.title == record.title]
+    versions = [s for s in builds.sheets_of(db(), application.id) if s.title == record.title]
     return page(
         "builds/sheet.html",
         record=record,
@@ -53,12 +53,12 @@ def _form_page(application: Application, before: BuildSheet | None) -> Any:
             form.title.data, form.label.data = before.title, before.label
             for item in build_sheet.ITEMS:
                 getattr(form, f"line_{item.key}").data = before.values.get(item.key, "")
-        elif not dossier_build.sheets_of(db(), application.id):
+        elif not builds.sheets_of(db(), application.id):
             form.line_part.data, form.line_part_state.data = application.revision.title, application.revision.state
 
     def add() -> BuildSheet:
         words = {name: getattr(form, name).data for name in ("title", "label", "held_on", "why")}
-        return operations.add_sheet(db(), application, user(), form.lines(), before, **words)
+        return builds.add_sheet(db(), application, user(), form.lines(), before, **words)
 
     saved = save(form, None, add)
     if saved.done:
@@ -91,7 +91,7 @@ def headroom(application_id: int) -> Any:
     form = forms.HeadroomForm(request.args)
     figures: dict[str, Any] = {}
     if request.args and form.validate():
-        figures, errors = queries.headroom_figures(form.values(), application.vehicle.strokes)
+        figures, errors = builds.headroom_figures(form.values(), application.vehicle.strokes)
         for name, words in errors.items():
             form.blame(InputError(words, name))
     return page("builds/headroom.html", figures, form=form, status=422 if form.errors else 200)

@@ -7,9 +7,10 @@ from typing import Any
 from flask import abort, request
 
 from longbreath.core.claim import airflow
-from longbreath.dossier.bench import differs, main_pair, pair_of, plate_state, sessions_of, traces_of
-from longbreath.dossier.path import elements_of
-from longbreath.steps.measure.curves import forms, queries
+from longbreath.dossier.bench import curves
+from longbreath.dossier.bench.traces import differs, main_pair, pair_of, plate_state, sessions_of, traces_of
+from longbreath.dossier.path.elements import elements_of
+from longbreath.steps.measure.curves import forms
 from longbreath.store.models import Application, BenchSession, Trace
 from longbreath.web.guard import load_application
 from longbreath.web.page import page
@@ -35,7 +36,7 @@ def _pair(application: Application, offered: list[tuple[int, str]], sessions: li
 def compare(application_id: int) -> Any:
     """Two traces laid over each other: differences, coefficients, velocities, and what may be said of them."""
     application = load_application(application_id)
-    offered = queries.comparable(db(), application)
+    offered = curves.comparable(db(), application)
     sessions = sessions_of(db(), application.id)
     pair = _pair(application, offered, sessions)
     form = forms.WordsForm(request.args if "statement" in request.args else None)
@@ -43,7 +44,7 @@ def compare(application_id: int) -> Any:
         return page("curves/compare.html", offered=offered, found=None, form=form, pair=pair)
     a, b = pair
     path = elements_of(db(), application.id)
-    found = queries.compared(a, b, path, application.vehicle.cylinders)
+    found = curves.compared(a, b, path, application.vehicle.cylinders)
     evidence = pair_of(application, a, b)
     statement = form.statement.data or airflow.draft(evidence)
     if not form.statement.data:
@@ -51,7 +52,7 @@ def compare(application_id: int) -> Any:
     rows = [
         {row.lift: side for row in found.rows if (side := getattr(row, name)) is not None} for name in ("a", "b")
     ]
-    ratio = queries.exhaust_to_intake(sessions)
+    ratio = curves.exhaust_to_intake(sessions)
     figures = {**found.figures, **{f"ratio-{i}": figure for i, (_, figure) in enumerate(ratio)}}
     return page(
         "curves/compare.html", figures, offered=offered, found=found, pair=pair, form=form, differs=differs(a, b),
@@ -65,7 +66,7 @@ def _session(sessions: list[BenchSession]) -> BenchSession | None:
     found = next((s for s in sessions if s.id == wanted), None)
     if wanted and found is None:
         abort(404)
-    return found or next((s for s in sessions if queries.stacks_of(s)), next(iter(sessions), None))
+    return found or next((s for s in sessions if curves.stacks_of(s)), next(iter(sessions), None))
 
 
 def stacks(application_id: int) -> Any:
@@ -75,8 +76,8 @@ def stacks(application_id: int) -> Any:
     session = _session(sessions)
     form = forms.TargetForm(request.args if "target" in request.args else None)
     good = not request.args.get("target") or form.validate()
-    rows = queries.stacks_of(session) if session is not None else []
-    figures, refused = queries.stack_figures(rows, form.target.data if good else None)
+    rows = curves.stacks_of(session) if session is not None else []
+    figures, refused = curves.stack_figures(rows, form.target.data if good else None)
     return page("curves/stacks.html", figures, session=session, sessions=sessions, rows=rows, form=form, refused=refused,
                 target=form.target.data if good else None, status=200 if good else 422)  # fmt: skip
 
@@ -86,9 +87,9 @@ def parts(application_id: int) -> Any:
     application = load_application(application_id)
     form = forms.EqualFlowForm(request.args if "wanted" in request.args else None)
     good = not request.args.get("wanted") or form.validate()
-    found = queries.parts_of(db(), application.id)
+    found = curves.parts_of(db(), application.id)
     if good and form.wanted.data is None and found:
         form.wanted.data = min(flow.value for part in found for _, flow in part.traces)
     wanted = form.wanted.data if good else None
-    return page("curves/parts.html", queries.part_figures(found, wanted), parts=found, form=form, wanted=wanted,
+    return page("curves/parts.html", curves.part_figures(found, wanted), parts=found, form=form, wanted=wanted,
                 status=200 if good else 422)  # fmt: skip

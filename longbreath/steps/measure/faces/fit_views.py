@@ -8,7 +8,8 @@ from flask import redirect, url_for
 
 from longbreath.core.path import mounting
 from longbreath.dossier.attachments import attached
-from longbreath.steps.measure.faces import forms, operations, queries
+from longbreath.dossier.path import fit as path_fit
+from longbreath.steps.measure.faces import forms
 from longbreath.store.models import Application
 from longbreath.web.guard import load_application, user
 from longbreath.web.locking import save
@@ -17,11 +18,11 @@ from longbreath.web.transaction import db
 
 
 def _fit_page(application: Application, form: forms.SpotForm, status: int = 200) -> Any:
-    found = operations.fit_of(db(), application)
-    spots = queries.spots_of(db(), application)
+    found = path_fit.fit_of(db(), application)
+    spots = path_fit.spots_of(db(), application)
     seen = {s.place.casefold() for s in spots}
     return page(
-        "faces/fit.html", fit=found, spots=spots, fitting=queries.fitting(found, spots), form=form, status=status,
+        "faces/fit.html", fit=found, spots=spots, fitting=path_fit.fitting(found, spots), form=form, status=status,
         open_places=[p for p in mounting.PLACES if p not in seen], states=dict(mounting.STATES), state_of=mounting.state_of,
         checklist=mounting.CHECKLIST, attachments=attached(db(), found) if found is not None else None,
     )  # fmt: skip
@@ -36,7 +37,7 @@ def add_spot(application_id: int) -> Any:
     """Write down a look at a place."""
     application = load_application(application_id)
     form = forms.SpotForm()
-    saved = save(form, None, lambda: operations.add_spot(db(), application, user(), **form.values()))
+    saved = save(form, None, lambda: path_fit.add_spot(db(), application, user(), **form.values()))
     if saved.done:
         return redirect(url_for("faces.fit", application_id=application.id))
     return _fit_page(application, form, saved.status)
@@ -45,9 +46,9 @@ def add_spot(application_id: int) -> Any:
 def edit_fit(application_id: int) -> Any:
     """Write down what fitting takes."""
     application = load_application(application_id)
-    found = operations.fit_of(db(), application)
+    found = path_fit.fit_of(db(), application)
     form = forms.FitForm(obj=found)
-    saved = save(form, found, lambda: operations.save_fit(db(), application, found, **form.values()))
+    saved = save(form, found, lambda: path_fit.save_fit(db(), application, found, **form.values()))
     if saved.done:
         return redirect(url_for("faces.fit", application_id=application.id))
     return page("faces/fit_form.html", form=form, conflict=saved.conflict, status=saved.status)

@@ -11,8 +11,9 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.bench import traverse
 from longbreath.core.path import faces
 from longbreath.dossier.attachments import attached
+from longbreath.dossier.path import faces as path_faces
 from longbreath.formats import outline as files
-from longbreath.steps.measure.faces import forms, operations, queries
+from longbreath.steps.measure.faces import forms, picture
 from longbreath.store.models import Application, Face, FaceLay
 from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, load_part, user
@@ -59,8 +60,8 @@ def _place(form: forms.LayForm) -> faces.Place:
 def match(application_id: int) -> Any:
     """Two faces laid over each other, the lips, the judgement, and the plates between them."""
     application = load_application(application_id)
-    found = queries.faces_of(db(), application.id)
-    lays = queries.lays_of(db(), application.id)
+    found = path_faces.faces_of(db(), application.id)
+    lays = path_faces.lays_of(db(), application.id)
     form = _form(found, lays, application.product.side)
     context: dict[str, Any] = {"form": form, "faces": found, "lays": lays, "kinds": tuple(WRITERS), "keys": KEYS}
     if len(found) < 2:
@@ -72,10 +73,10 @@ def match(application_id: int) -> Any:
     match, judgement, drawn = None, None, ""
     try:
         if valid and pair[0] is not None and pair[1] is not None:
-            match = queries.laid(pair[0], pair[1], _place(form))
+            match = path_faces.laid(pair[0], pair[1], _place(form))
             judgement = faces.judge(match, pair[1].wall, pair[1].wall_limit)
-            drawn = queries.picture(pair[0], pair[1], _place(form), match, application.product.side, system())
-            figures = dict(queries.match_figures(match))
+            drawn = picture.picture(pair[0], pair[1], _place(form), match, application.product.side, system())
+            figures = dict(path_faces.match_figures(match))
             if plates := form.thicknesses():
                 figures |= {
                     f"plates-{f.name}": f
@@ -91,7 +92,7 @@ def match(application_id: int) -> Any:
 def keep_lay(application_id: int) -> Any:
     """Keep how two faces lie, with the judgement."""
     application = load_application(application_id)
-    found = queries.faces_of(db(), application.id)
+    found = path_faces.faces_of(db(), application.id)
     form = forms.LayForm()
     form.upstream.choices = form.downstream.choices = options([(f.id, f.name) for f in found])
     if not form.validate():
@@ -100,7 +101,7 @@ def keep_lay(application_id: int) -> Any:
         )
     upstream, downstream = (load_part(Face, i, application) for i in (form.upstream.data, form.downstream.data))
     try:
-        lay = operations.keep_lay(
+        lay = path_faces.keep_lay(
             db(),
             application,
             user(),
@@ -139,7 +140,7 @@ def _face_page(application: Application, face: Face | None) -> Any:
         elif form.outline.data or face is None:
             made = traverse.traced_face(form.traced())
         values["sizes"] = {k: v for k, v in sizes.items() if v is not None and values["shape"] != "outline"}
-        return operations.save_face(db(), application, face, made or face.points, **values)
+        return path_faces.save_face(db(), application, face, made or face.points, **values)
 
     saved = save(form, face, apply)
     if saved.done:
@@ -162,7 +163,7 @@ def edit_face(application_id: int, face_id: int) -> Any:
 def trace(application_id: int) -> Any:
     """Trace a face on a photo of this application."""
     application = load_application(application_id)
-    photos = queries.photos_of(db(), application.id)
+    photos = path_faces.photos_of(db(), application.id)
     form = forms.TraceForm()
     form.photo_id.choices = options([(p.id, p.audit_title) for p in photos])
     if not form.is_submitted():
@@ -172,8 +173,8 @@ def trace(application_id: int) -> Any:
 
     def apply() -> Face:
         rim, scale = form.points()
-        outline = operations.traced_on_photo(rim, scale, form.distance.data)
-        return operations.save_face(
+        outline = path_faces.traced_on_photo(rim, scale, form.distance.data)
+        return path_faces.save_face(
             db(), application, None, outline, name=form.name.data, belongs_to=form.belongs_to.data, shape="outline", sizes={},
             came_from=f"photo {photo.audit_title}" if photo else "", wall=None, wall_limit=form.wall_limit.data,
             tool=f"photo, {len(rim)} points", precision=0.0003, provenance="measured",

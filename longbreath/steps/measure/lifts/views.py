@@ -6,9 +6,9 @@ from typing import Any
 
 from flask import abort, request
 
-from longbreath.dossier.bench import differs, lift_rows, main_pair, sessions_of
-from longbreath.dossier.path import elements_of
-from longbreath.steps.measure.lifts import queries
+from longbreath.dossier.bench import curves
+from longbreath.dossier.bench.traces import differs, lift_rows, main_pair, sessions_of
+from longbreath.dossier.path.elements import elements_of
 from longbreath.store.models import Application, BenchSession
 from longbreath.web.guard import load_application
 from longbreath.web.page import page
@@ -33,7 +33,7 @@ def overview(application_id: int) -> Any:
     sessions, session = _chosen(application)
     a, b = main_pair(session) if session is not None else (None, None)
     rows = lift_rows(a, b)
-    figures = queries.lift_figures(rows)
+    figures = curves.lift_figures(rows)
     pair = [
         (t, {row.lift: side for row in rows if (side := row.a if t is a else row.b) is not None})
         for t in (a, b)

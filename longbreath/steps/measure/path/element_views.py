@@ -9,8 +9,16 @@ from sqlalchemy import select
 
 from longbreath.core.basis.working import Figure
 from longbreath.dossier.attachments import attached
-from longbreath.dossier.path import SYMBOLS, area_figure, batch_of, elements_of, readings_figures, size_names
-from longbreath.steps.measure.path import forms, operations
+from longbreath.dossier.path import verbs as path_verbs
+from longbreath.dossier.path.elements import (
+    SYMBOLS,
+    area_figure,
+    batch_of,
+    elements_of,
+    readings_figures,
+    size_names,
+)
+from longbreath.steps.measure.path import forms
 from longbreath.store.models import Application, Element, Face
 from longbreath.web.forms import options
 from longbreath.web.guard import load_application, load_part, user
@@ -29,7 +37,7 @@ def _element_page(application: Application, element: Element | None) -> Any:
         form.side.data = there[-1].side if there else application.product.side
     if element is not None and element.kind not in forms.KINDS:
         form.kind.choices = [element.kind, *forms.KINDS]
-    saved = save(form, element, lambda: operations.save_element(db(), application, element, **form.values()))
+    saved = save(form, element, lambda: path_verbs.save_element(db(), application, element, **form.values()))
     if saved.done:
         flash(f"{saved.result.name} is measured. The next one?", "done")
         return redirect(url_for("path.section", application_id=application.id, element=saved.result.id))
@@ -64,7 +72,7 @@ def add_readings(application_id: int, element_id: int) -> Any:
     _offer(form, element)
     saved = save(
         form, None,
-        lambda: operations.add_readings(db(), element, user(), form.size.data, form.tool.data, form.precision.data, form.taken()),
+        lambda: path_verbs.add_readings(db(), element, user(), form.size.data, form.tool.data, form.precision.data, form.taken()),
     )  # fmt: skip
     if saved.done:
         return redirect(url_for("path.readings", application_id=application.id, element_id=element.id))
@@ -101,7 +109,7 @@ def take_out(application_id: int, element_id: int) -> Any:
     application = load_application(application_id)
     element = load_part(Element, element_id, application)
     form = forms.OutForm()
-    saved = save(form, element, lambda: operations.take_out(db(), element, form.out_reason.data))
+    saved = save(form, element, lambda: path_verbs.take_out(db(), element, form.out_reason.data))
     if saved.done:
         return redirect(url_for("path.section", application_id=application.id))
     return page("path/out.html", form=form, element=element, conflict=saved.conflict, status=saved.status)
@@ -111,5 +119,5 @@ def bring_back(application_id: int, element_id: int) -> Any:
     """Bring an element back into the path."""
     application = load_application(application_id)
     element = load_part(Element, element_id, application)
-    operations.bring_back(db(), element)
+    path_verbs.bring_back(db(), element)
     return redirect(url_for("path.section", application_id=application.id, element=element.id))

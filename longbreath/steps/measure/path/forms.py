@@ -10,7 +10,7 @@ from wtforms.validators import DataRequired, InputRequired, Length, NumberRange,
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
 from longbreath.core.path.sections import SHAPES
-from longbreath.dossier.path import SYMBOLS
+from longbreath.dossier.path.elements import SYMBOLS
 from longbreath.web.forms import AskForm, BaseForm, CountField, QuantityField, options
 
 INTAKE = ("bellmouth", "stack", "filter", "air box", "tube", "bend", "cone", "step", "throttle", "compressor",

@@ -9,8 +9,9 @@ from flask import url_for
 from markupsafe import Markup
 
 from longbreath.core.basis import units
+from longbreath.dossier.path.duty import ROOM
+from longbreath.dossier.path.versions import Version, heights, marks_by, stretch
 from longbreath.drawing.longsection import Block, Row, Series, Strip, long_section
-from longbreath.steps.measure.path.queries import ROOM, Version, heights, marks_by, stretch
 from longbreath.store.models import Application
 
 MACH_LIMIT = 0.3

@@ -9,9 +9,12 @@ from flask import flash, redirect, request, url_for
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
-from longbreath.dossier.evidence import engine_of
-from longbreath.dossier.path import elements_of, owed, taken_out
-from longbreath.steps.measure.path import forms, operations, picture, queries
+from longbreath.dossier.conditions import engine_of
+from longbreath.dossier.path import duty
+from longbreath.dossier.path import verbs as path_verbs
+from longbreath.dossier.path import versions as path_versions
+from longbreath.dossier.path.elements import elements_of, owed, taken_out
+from longbreath.steps.measure.path import forms, picture
 from longbreath.store.models import Application, Element
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application, load_part
@@ -27,9 +30,9 @@ KEYS = (
 )
 
 
-def _asked(application: Application) -> tuple[forms.DutyForm, queries.Flowing | None]:
+def _asked(application: Application) -> tuple[forms.DutyForm, duty.Flowing | None]:
     """The form as the address fills it, and what flows (None if it has errors)."""
-    start = queries.usual(application.vehicle)
+    start = duty.usual(application.vehicle)
     asked = "at" in request.args
     form = forms.DutyForm(request.args if asked else None, obj=start)
     if asked and not form.validate():
@@ -38,7 +41,7 @@ def _asked(application: Application) -> tuple[forms.DutyForm, queries.Flowing | 
         k: v if (v := getattr(form, k).data) is not None and v != "" else old for k, old in asdict(start).items()
     }
     try:
-        return form, queries.flowing(application.vehicle, queries.Assumed(**values), system())
+        return form, duty.flowing(application.vehicle, duty.Assumed(**values), system())
     except InputError as error:
         form.blame(error)
         return form, None
@@ -63,19 +66,19 @@ def _trials(rows: list[Element]) -> tuple[dict[int, float], dict[int, str], dict
 
 
 def _versions(
-    found: dict[str, list[Element]], side: str, at: queries.Flowing, tried: dict[int, float]
-) -> tuple[list[queries.Version], dict[int, str], str]:
+    found: dict[str, list[Element]], side: str, at: duty.Flowing, tried: dict[int, float]
+) -> tuple[list[path_versions.Version], dict[int, str], str]:
     """A where it differs, B, and the trial; what is wrong with trials; and why nothing could be walked."""
     try:
-        b = queries.walked("B", found["B"], side, at.duty)
+        b = path_versions.walked("B", found["B"], side, at.duty)
         versions = [b]
         if [e.id for e in found["A"] if e.side == side] != [e.id for e in b.rows]:
-            versions.insert(0, queries.walked("A", found["A"], side, at.duty))
+            versions.insert(0, path_versions.walked("A", found["A"], side, at.duty))
     except InputError as error:
         return [], {}, error.message
     if any(e.id in tried for e in b.rows):
         try:
-            versions.append(queries.walked("trial", found["B"], side, at.duty, tried))
+            versions.append(path_versions.walked("trial", found["B"], side, at.duty, tried))
         except InputError as error:
             return versions, dict.fromkeys((e.id for e in b.rows if e.id in tried), error.message), ""
     return versions, {}, ""
@@ -106,19 +109,19 @@ def section(application_id: int) -> Any:
 
 
 def _drawn(
-    application: Application, versions: list[queries.Version], at: queries.Flowing, wrong: dict[int, str],
+    application: Application, versions: list[path_versions.Version], at: duty.Flowing, wrong: dict[int, str],
     tried: dict[int, float], problem: str, context: dict[str, Any],
 ) -> Any:  # fmt: skip
     figures = {}
     for version in versions:
-        figures |= queries.figures_of(version, version.look)
+        figures |= path_versions.figures_of(version, version.look)
     shown = next((v for v in versions if v.look == "B"), None)
     if shown is not None:
-        figures |= queries.areas(shown.rows)
+        figures |= path_versions.areas(shown.rows)
     last = versions[-1] if versions else None
-    remedies = queries.remedies(shown, at, engine_of(application.vehicle)) if shown is not None else []
+    remedies = path_versions.remedies(shown, at, engine_of(application.vehicle)) if shown is not None else []
     figures |= {f"worth-{i}": r.worth for i, r in enumerate(remedies) if r.worth is not None}
-    volumes = queries.volume_rows(application, [e for e in context["elements"] if e.belongs_to != "A"], at)
+    volumes = path_versions.volume_rows(application, [e for e in context["elements"] if e.belongs_to != "A"], at)
     for number, (_, volume, ratio, response) in enumerate(volumes):
         figures |= {f"volume-{number}": volume, f"ratio-{number}": ratio}
         figures |= {f"response-{number}": response} if response is not None else {}
@@ -129,7 +132,7 @@ def _drawn(
     )
     return page(
         "path/section.html", figures, versions=versions, shown=shown, last=last, drawn=drawn, remedies=remedies, wrong=wrong,
-        tried=tried, problem=problem, volumes=volumes, marks=queries.marks_by(last, system()) if last is not None else {},
+        tried=tried, problem=problem, volumes=volumes, marks=path_versions.marks_by(last, system()) if last is not None else {},
         status=422 if wrong or problem else 200, **context,
     )  # fmt: skip
 
@@ -139,7 +142,7 @@ def keep_trial(application_id: int) -> Any:
     application = load_application(application_id)
     element = load_part(Element, request.form.get("element", 0, int), application)
     try:
-        operations.keep_trial(
+        path_verbs.keep_trial(
             db(), element, units.parse(request.form.get("diameter", ""), "length", system()).value
         )
     except InputError as error:

@@ -12,7 +12,9 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.bench import traverse
 from longbreath.core.bench.reduction import is_off_pressure
 from longbreath.dossier.attachments import attached
-from longbreath.steps.measure.ports import forms, operations, queries
+from longbreath.dossier.bench import maps as bench_maps
+from longbreath.dossier.bench import porting
+from longbreath.steps.measure.ports import forms, picture
 from longbreath.store.models import Application, PortingJob, Traverse
 from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, load_part, user
@@ -26,21 +28,23 @@ SIZES = ("diameter", "width", "height", "corner_radius")
 def maps(application_id: int) -> Any:
     """The maps, and two of them beside each other."""
     application = load_application(application_id)
-    found = queries.maps_of(db(), application.id)
+    found = bench_maps.maps_of(db(), application.id)
     by_id = {m.id: m for m in found}
     asked = [by_id[i] for name in ("a", "b") if (i := request.args.get(name, type=int)) in by_id]
     chosen = asked if len(asked) == 2 else list(reversed(found[:2]))
-    walked = [queries.walked(m) for m in chosen]
-    bounds = queries.bounds_of(walked, system())
+    walked = [bench_maps.walked(m) for m in chosen]
+    bounds = picture.bounds_of(walked, system())
     figures = {
-        k: f for name, w in zip("ab", walked, strict=False) for k, f in queries.map_figures(w, f"{name}-").items()
+        k: f
+        for name, w in zip("ab", walked, strict=False)
+        for k, f in bench_maps.map_figures(w, f"{name}-").items()
     }
     if len(walked) == 2 and walked[0].map and walked[1].map:
         figures |= {f"gap-{f.name}": f for f in traverse.compare_maps(walked[0].map, walked[1].map)}
-    pictures = [queries.picture(w, bounds, system(), application.product.side) for w in walked]
+    pictures = [picture.picture(w, bounds, system(), application.product.side) for w in walked]
     differ = len(chosen) == 2 and is_off_pressure(chosen[0].test_pressure, chosen[1].test_pressure)
     return page("ports/maps.html", figures, maps=found, walked=walked, pictures=pictures, pressures_differ=differ,
-                legend=queries.legend(bounds, system()))  # fmt: skip
+                legend=picture.legend(bounds, system()))  # fmt: skip
 
 
 def new_map(application_id: int) -> Any:
@@ -54,7 +58,7 @@ def new_map(application_id: int) -> Any:
         values = form.values()
         sizes = {name: values.pop(name) for name in SIZES}
         values.pop("outline")
-        return operations.add_map(
+        return bench_maps.add_map(
             db(), application, traverse.face_of(values["shape"], sizes, form.traced()), **values
         )
 
@@ -83,7 +87,7 @@ def add_point(application_id: int, traverse_id: int) -> Any:
     record = load_part(Traverse, traverse_id, application)
     form = forms.PointForm()
     saved = save(
-        form, None, lambda: operations.add_point(db(), record, user(), *_place(form), form.velocity_pressure.data)
+        form, None, lambda: bench_maps.add_point(db(), record, user(), *_place(form), form.velocity_pressure.data)
     )
     if saved.done:
         return redirect(url_for("ports.walk", application_id=application.id, traverse_id=record.id))
@@ -91,22 +95,22 @@ def add_point(application_id: int, traverse_id: int) -> Any:
 
 
 def _walk_page(application: Application, record: Traverse, form: forms.PointForm, status: int = 200) -> Any:
-    found = queries.walked(record)
-    bounds = queries.bounds_of([found], system())
+    found = bench_maps.walked(record)
+    bounds = picture.bounds_of([found], system())
     chosen = request.args.get("place", type=int)
     up = found.places[chosen - 1] if chosen and 1 <= chosen <= len(found.places) else found.next_place
-    return page("ports/walk.html", queries.map_figures(found), found=found, form=form, up=up, record=record,
-                number=found.places.index(up) + 1 if up else None, legend=queries.legend(bounds, system()),
-                picture=queries.picture(found, bounds, system(), application.product.side), status=status,
+    return page("ports/walk.html", bench_maps.map_figures(found), found=found, form=form, up=up, record=record,
+                number=found.places.index(up) + 1 if up else None, legend=picture.legend(bounds, system()),
+                picture=picture.picture(found, bounds, system(), application.product.side), status=status,
                 attachments=attached(db(), record))  # fmt: skip
 
 
 def jobs(application_id: int) -> Any:
     """The porting jobs and where each stands."""
     application = load_application(application_id)
-    found = queries.jobs_of(db(), application.id)
-    outlooks = {job.id: queries.outlook_of(job) for job in found}
-    figures = {k: f for i, o in outlooks.items() for k, f in queries.outlook_figures(o, f"{i}-").items()}
+    found = porting.jobs_of(db(), application.id)
+    outlooks = {job.id: porting.outlook_of(job) for job in found}
+    figures = {k: f for i, o in outlooks.items() for k, f in porting.outlook_figures(o, f"{i}-").items()}
     return page("ports/jobs.html", figures, jobs=found, outlooks=outlooks)
 
 
@@ -125,7 +129,7 @@ def _job_form(application: Application, found: PortingJob | None) -> Any:
     form = forms.JobForm(obj=found)
     if found is None and not form.is_submitted():
         form.test_pressure.data = units.from_unit(28.0, "column", "inH2O")
-    saved = save(form, found, lambda: operations.save_job(db(), application, found, **form.values()))
+    saved = save(form, found, lambda: porting.save_job(db(), application, found, **form.values()))
     if saved.done:
         return redirect(url_for("ports.job", application_id=application.id, job_id=saved.result.id))
     return page("ports/job_form.html", form=form, job=found, conflict=saved.conflict, status=saved.status)
@@ -137,14 +141,14 @@ def job(application_id: int, job_id: int) -> Any:
     found = load_part(PortingJob, job_id, application)
     form = forms.BoutForm()
     form.held_on.data = date.today()
-    return _job_page(found, form, queries.flows_at(db(), found))
+    return _job_page(found, form, porting.flows_at(db(), found))
 
 
 def add_bout(application_id: int, job_id: int) -> Any:
     """Record a bout of porting, its flow typed or taken from a trace."""
     application = load_application(application_id)
     found = load_part(PortingJob, job_id, application)
-    flows = queries.flows_at(db(), found)
+    flows = porting.flows_at(db(), found)
     form = forms.BoutForm()
     _offer_flows(form, flows)
 
@@ -155,7 +159,7 @@ def add_bout(application_id: int, job_id: int) -> Any:
         if (values["flow"] is None) == (read is None):
             raise InputError("Give the flow after the bout: choose the trace it was read in, or type it.", "flow")
         values["flow"] = read[1] if read else values["flow"]
-        return operations.add_bout(db(), found, user(), **values)
+        return porting.add_bout(db(), found, user(), **values)
 
     saved = save(form, None, add)
     if saved.done:
@@ -163,16 +167,16 @@ def add_bout(application_id: int, job_id: int) -> Any:
     return _job_page(found, form, flows, saved.status)
 
 
-def _offer_flows(form: forms.BoutForm, flows: queries.Flows) -> None:
+def _offer_flows(form: forms.BoutForm, flows: porting.Flows) -> None:
     form.trace_id.choices = options([(0, "none: typed beside"), *((i, name) for i, (name, _) in flows.items())])
 
 
-def _job_page(found: PortingJob, form: forms.BoutForm, flows: queries.Flows, status: int = 200) -> Any:
+def _job_page(found: PortingJob, form: forms.BoutForm, flows: porting.Flows, status: int = 200) -> Any:
     _offer_flows(form, flows)
-    outlook = queries.outlook_of(found)
+    outlook = porting.outlook_of(found)
     return page(
         "ports/job.html",
-        queries.outlook_figures(outlook),
+        porting.outlook_figures(outlook),
         job=found,
         outlook=outlook,
         form=form,

@@ -8,8 +8,9 @@ from flask import redirect, url_for
 
 from longbreath.core.basis import units
 from longbreath.core.timing import port_ladder
+from longbreath.dossier import timing
 from longbreath.dossier.timing import core_rung, rungs_of
-from longbreath.steps.measure.timing import forms, operations
+from longbreath.steps.measure.timing import forms
 from longbreath.store.models import Application, LadderRung
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application, load_part
@@ -45,7 +46,7 @@ def _rung_page(application: Application, rung: LadderRung | None) -> Any:
             getattr(form, f"grade_{key}").data = entry["grade"]
     saved = save(
         form, rung,
-        lambda: operations.save_rung(db(), application, rung, name=form.name.data, position=form.position.data, values=form.entered()),
+        lambda: timing.save_rung(db(), application, rung, name=form.name.data, position=form.position.data, values=form.entered()),
     )  # fmt: skip
     if saved.done:
         return redirect(url_for("timing.ladder", application_id=application.id))

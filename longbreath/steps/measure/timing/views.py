@@ -10,9 +10,10 @@ from flask import abort, flash, redirect, request, url_for
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
 from longbreath.core.timing import wheel as timing_wheel
+from longbreath.dossier import timing
 from longbreath.dossier.attachments import attached
 from longbreath.dossier.timing import sheets_of, standing
-from longbreath.steps.measure.timing import forms, operations, queries
+from longbreath.steps.measure.timing import forms, picture
 from longbreath.store.models import Application, Vehicle, WheelSheet
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application, load_part, user
@@ -51,14 +52,14 @@ def wheel(application_id: int) -> Any:
     if len(chosen) == 2 and (chosen[0].kind != chosen[1].kind or chosen[0].id == chosen[1].id):
         chosen = chosen[:1]
     speed, trouble = _speed(application)
-    shown = [queries.shown(s, application.vehicle, speed) for s in chosen]
+    shown = [timing.shown(s, application.vehicle, speed) for s in chosen]
     figures = {f"{name}-{k}": f for name, item in zip("ab", shown, strict=False) for k, f in item.figures.items()}
     doubts = [(item.record.title, f) for item in shown for f in item.findings]
     lines = list(dict.fromkeys(k for item in shown for k in item.figures))
     return page(
         "timing/wheel.html", figures, sheets=stand, gone=[s for s in every if s not in stand], shown=shown, lines=lines, doubts=doubts,
-        drawn=queries.picture(shown) if shown else "", speed=speed, speed_text=request.args.get("speed", ""), trouble=trouble,
-        headline=queries.headline(*shown) if len(shown) == 2 else "", kinds=timing_wheel.KINDS, readings=timing_wheel.READINGS,
+        drawn=picture.picture(shown) if shown else "", speed=speed, speed_text=request.args.get("speed", ""), trouble=trouble,
+        headline=timing.headline(*shown) if len(shown) == 2 else "", kinds=timing_wheel.KINDS, readings=timing_wheel.READINGS,
         rings=timing_wheel.PORTS[chosen[0].kind] if chosen else (),
         status=422 if trouble else 200, usual_kind=usual_kind(application.vehicle),
     )  # fmt: skip
@@ -75,7 +76,7 @@ def sheet(application_id: int, sheet_id: int) -> Any:
     """One sheet as it was read."""
     application = load_application(application_id)
     record = load_part(WheelSheet, sheet_id, application)
-    item = queries.shown(record, application.vehicle, application.vehicle.band_end)
+    item = timing.shown(record, application.vehicle, application.vehicle.band_end)
     newer = next((s for s in sheets_of(db(), application.id) if s.supersedes_id == record.id), None)
     return page("timing/sheet.html", dict(item.figures), item=item, record=record, newer=newer, readings=timing_wheel.READINGS,
                 kinds=timing_wheel.KINDS, windows=forms.WINDOWS, attachments=attached(db(), record))  # fmt: skip
@@ -93,7 +94,7 @@ def _sheet_form(application: Application, kind: str, again: WheelSheet | None) -
             k: getattr(form, k).data
             for k in ("title", "label", "held_on", "stop_before", "stop_after", "says", "note", "why")
         }
-        return operations.add_sheet(
+        return timing.add_sheet(
             db(), application, user(), as_read=form.as_read.data, again=again, kind=kind, readings=form.angles("read_"),
             totals=form.angles("total_"), tares=form.angles("tare_"), window=form.angles("window_"),
             checking_lift=form.checking_lift.data if kind == "poppet" else None, **values,

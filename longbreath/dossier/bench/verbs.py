@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.bench import discharge, reduction
-from longbreath.dossier.bench import leak_of, meter_reading
+from longbreath.dossier.bench.traces import leak_of, meter_reading
 from longbreath.formats.bench_sheet import SheetReading
 from longbreath.store.models import (
     Application,

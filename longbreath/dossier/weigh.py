@@ -1,98 +1,30 @@
-"""Turns rows into core inputs and core results: reduced traces, sweeps, comparisons, verdicts."""
+"""A against B of a dossier: its evidence as core inputs, the weighing, its figures, and the verdict that is kept."""
 
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterable
 
 import numpy as np
 from sqlalchemy import select
-from sqlalchemy.orm import Session, selectinload
+from sqlalchemy.orm import Session
 
-from longbreath.core.air import correction, moist
-from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.air import correction
+from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.basis.working import Figure
+from longbreath.core.dyno import bands, compare, pulls
 from longbreath.core.dyno import bands as dyno_bands
-from longbreath.core.dyno import compare, pulls
-from longbreath.core.dyno.bands import Band, Weighing
-from longbreath.core.engine.demand import Engine
+from longbreath.core.dyno.bands import Band, Judged, Weighing
+from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.kept import Kept
+from longbreath.dossier.pull.sessions import dyno_sessions, factor_of, sweeps
 from longbreath.store.models import (
     Application,
-    BenchSession,
-    Channel,
     DynoSession,
-    Pull,
-    TestCard,
-    Vehicle,
+    Prediction,
     Verdict,
 )
 
 _weighings: Kept[Weighing] = Kept(64)
-
-
-def engine_of(vehicle: Vehicle) -> Engine:
-    """The engine's geometry for the core."""
-    return Engine(vehicle.bore, vehicle.stroke, vehicle.cylinders, vehicle.strokes)
-
-
-def bands_of(vehicle: Vehicle) -> tuple[Band, ...]:
-    """The vehicle's bands of use."""
-    return (
-        Band("low", vehicle.band_low, vehicle.band_middle),
-        Band("middle", vehicle.band_middle, vehicle.band_top),
-        Band("top", vehicle.band_top, vehicle.band_end),
-    )
-
-
-def weather_of(record: BenchSession | DynoSession) -> moist.Weather:
-    """The air of a session."""
-    return moist.Weather(record.temperature, record.pressure, record.humidity)
-
-
-def card_of(db: Session, application_id: int) -> TestCard | None:
-    """The application's newest test card."""
-    query = select(TestCard).where(TestCard.application_id == application_id).order_by(TestCard.id.desc()).limit(1)
-    return db.scalar(query)
-
-
-def rules_of(card: TestCard, vehicle: Vehicle) -> pulls.Rules:
-    """What a pull of this card is held to."""
-    return pulls.Rules(vehicle.band_low, vehicle.band_end, card.mixture_target, card.mixture_tolerance)
-
-
-def correction_of(session: DynoSession) -> Figure:
-    """The factor of a session, with working (its weather and standard)."""
-    return correction.correction(weather_of(session), session.standard, f"session of {session.held_on:%d %b %Y}")
-
-
-def factor_of(session: DynoSession) -> float:
-    """What the logged torque is multiplied by: 1 where the files already carry corrected figures."""
-    return 1.0 if session.already_corrected else correction_of(session).value
-
-
-def dyno_sessions(db: Session, application_id: int) -> list[DynoSession]:
-    """The application's dyno sessions with pulls and judgements, newest first."""
-    query = (
-        select(DynoSession)
-        .where(DynoSession.application_id == application_id)
-        .options(selectinload(DynoSession.pulls))
-        .order_by(DynoSession.held_on.desc(), DynoSession.id.desc())
-    )
-    return list(db.scalars(query))
-
-
-def sweeps(db: Session, wanted: Iterable[Pull]) -> dict[int, pulls.Sweep]:
-    """Sweeps by pull id, their channels read in one query."""
-    ids = [pull.id for pull in wanted]
-    found: dict[int, dict[str, np.ndarray]] = {}
-    rows = db.execute(select(Channel.pull_id, Channel.name, Channel.values).where(Channel.pull_id.in_(ids)))
-    for pull_id, name, values in rows:
-        found.setdefault(pull_id, {})[name] = np.array(values, dtype=np.float64)
-    return {
-        pull_id: pulls.make_sweep(c["speed"], c.get("torque"), c.get("power"), c.get("mixture"))
-        for pull_id, c in found.items()
-    }
 
 
 def runs_of(db: Session, sessions: list[DynoSession], grid: np.ndarray) -> list[compare.Run]:
@@ -164,3 +96,53 @@ def refresh_verdict(db: Session, application: Application) -> None:
          "margin": b.margin, "kind": b.kind}
         for b in weighing.bands
     ]  # fmt: skip
+
+
+def chosen(sessions: list[DynoSession], wanted: list[int]) -> list[DynoSession]:
+    """The sessions that the address names, or the newest that has pulls."""
+    if wanted:
+        return [s for s in sessions if s.id in wanted]
+    return [s for s in sessions if s.pulls][:1]
+
+
+def left_out(sessions: list[DynoSession], weighing: Weighing) -> int:
+    """How many pulls of these sessions do not count."""
+    return sum(len(session.pulls) for session in sessions) - len(weighing.comparison.runs)
+
+
+def sealed_prediction(db: Session, application_id: int) -> Prediction | None:
+    """The newest prediction that was sealed by the first pull, or None."""
+    query = select(Prediction).where(
+        Prediction.application_id == application_id, Prediction.sealed_at.is_not(None)
+    )
+    return db.scalar(query.order_by(Prediction.id.desc()).limit(1))
+
+
+def figures(weighing: Weighing) -> dict[str, Figure]:
+    """Bands and peaks by name, and the largest local difference of each band as "local-<band>"."""
+    found = {
+        item.name.replace(" ", "-"): bands.judged_figure(item, weighing.comparison) for item in weighing.judged
+    }
+    for band, local in zip(weighing.bands, weighing.locals, strict=True):
+        key = f"local-{band.name}"
+        found[key] = bands.local_figure(local, weighing.comparison, key)
+    back = bands.return_figure(weighing.comparison)
+    return found | ({"return": back} if back is not None else {})
+
+
+def asked(weighing: Weighing, low: float, high: float) -> Judged:
+    """The verdict for a band chosen after looking [rad/s].
+
+    Its interval uses the simultaneous critical value, which holds for any band that is picked out by eye.
+    Raises InputError for a band the wrong way round.
+    """
+    if high <= low:
+        raise InputError("The band must end above where it begins.", "high")
+    comparison = weighing.comparison
+    plain = comparison.band_effect(low, high)
+    half = comparison.critical * plain.standard_error
+    found = compare.Effect(plain.value, plain.standard_error, half, plain.residual_sd, plain.df, plain.drift)
+    reference = comparison.mean_of_a(low, high)
+    margin = compare.MARGIN_SHARE * reference
+    band = Band("band asked about", low, high)
+    return Judged(band.name, "torque", found, compare.verdict(found, margin), reference, margin, band)

@@ -16,8 +16,8 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure
 from longbreath.core.bench import discharge, fixture, meter, reduction
 from longbreath.core.claim import airflow
-from longbreath.dossier.evidence import weather_of
-from longbreath.dossier.path import section_of
+from longbreath.dossier.conditions import weather_of
+from longbreath.dossier.path.elements import section_of
 from longbreath.store.models import Application, Bench, BenchSession, Calibration, Reading, Trace
 
 OWN_REPEATS = 4

@@ -1,11 +1,11 @@
-"""What Reckon works out from the measured path, the vehicle and a few assumptions."""
+"""What Reckon works out for a dossier, and the predictions that are kept."""
 
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from longbreath.core.air.moist import Weather, density
@@ -13,9 +13,9 @@ from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.working import Figure
 from longbreath.core.engine import demand, tuning
-from longbreath.dossier.evidence import engine_of
-from longbreath.dossier.path import elements_of, section_of
-from longbreath.store.models import Application, Element, Prediction, Vehicle
+from longbreath.dossier.conditions import engine_of
+from longbreath.dossier.path.elements import elements_of, section_of
+from longbreath.store.models import Application, DynoSession, Element, Prediction, Pull, User, Vehicle
 
 
 @dataclass(frozen=True)
@@ -129,3 +129,26 @@ def predictions(db: Session, application_id: int) -> list[Prediction]:
 def as_inputs(given: Assumptions) -> dict[str, Any]:
     """Assumptions as they are kept with a prediction."""
     return asdict(given)
+
+
+def keep_prediction(
+    db: Session,
+    application: Application,
+    actor: User,
+    inputs: dict[str, Any],
+    figures: dict[str, Figure],
+    expects: str,
+) -> Prediction:
+    """Keep what was reckoned. Once pulls exist it is marked as made after the test and scores nothing."""
+    pulls = select(func.count(Pull.id)).join(DynoSession).where(DynoSession.application_id == application.id)
+    prediction = Prediction(
+        application_id=application.id,
+        inputs=inputs,
+        figures=[{"key": key, **figure.to_dict()} for key, figure in figures.items()],
+        expects=expects,
+        made_by_id=actor.id,
+        after_test=bool(db.scalar(pulls)),
+    )
+    db.add(prediction)
+    db.flush()
+    return prediction

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.bench import discharge, potential, reduction, stacks
-from longbreath.dossier.bench import (
+from longbreath.dossier.bench.traces import (
     LiftRow,
     TraceRow,
     coefficients,
@@ -21,7 +21,7 @@ from longbreath.dossier.bench import (
     reduce_trace,
     sessions_of,
 )
-from longbreath.dossier.path import section_of
+from longbreath.dossier.path.elements import section_of
 from longbreath.store.models import Application, BenchSession, Element, Fixture, Revision, Trace
 
 SPREAD_WORTH = 3
@@ -266,4 +266,18 @@ def part_figures(parts: Sequence[Part], wanted: float | None) -> dict[str, Figur
                 figures[f"pressure-{trace.id}"] = stacks.pressure_at_flow(
                     flow.value, trace.session.test_pressure, wanted, part.title, flow.figure.uncertainty
                 )
+    return figures
+
+
+def lift_figures(rows: list[LiftRow]) -> dict[str, Figure]:
+    """All figures of a session's ladder by key: flow-A-0, velocity-B-3, difference-2 …"""
+    figures = {}
+    for number, row in enumerate(rows):
+        for label, side in (("A", row.a), ("B", row.b)):
+            if side is not None:
+                figures[f"flow-{label}-{number}"] = side.flow.figure
+                if side.velocity is not None:
+                    figures[f"velocity-{label}-{number}"] = side.velocity
+        if row.difference is not None:
+            figures[f"difference-{number}"] = row.difference
     return figures

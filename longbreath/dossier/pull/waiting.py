@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno import pulls
 from longbreath.dossier import sources as dossier_sources
-from longbreath.dossier.evidence import rules_of
+from longbreath.dossier.plan import rules_of
 from longbreath.formats import mapping as mapped
 from longbreath.formats.table import Table, read_table
 from longbreath.store.models import DynoSession, RawFile, Vehicle

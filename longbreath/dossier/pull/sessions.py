@@ -1,19 +1,61 @@
-"""Reads of Pull."""
+"""Reads of dyno sessions: their correction, their pulls as sweeps, the order, and what is still owed."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from sqlalchemy.orm import Session
+from sqlalchemy import select
+from sqlalchemy.orm import Session, selectinload
 
+from longbreath.core.air import correction
 from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.working import Figure
 from longbreath.core.dyno import pulls
-from longbreath.dossier.evidence import correction_of, factor_of, sweeps
-from longbreath.store.models import Application, DynoSession, Pull
+from longbreath.dossier.conditions import weather_of
+from longbreath.store.models import (
+    Application,
+    Channel,
+    DynoSession,
+    Pull,
+)
+
+
+def correction_of(session: DynoSession) -> Figure:
+    """The factor of a session, with working (its weather and standard)."""
+    return correction.correction(weather_of(session), session.standard, f"session of {session.held_on:%d %b %Y}")
+
+
+def factor_of(session: DynoSession) -> float:
+    """What the logged torque is multiplied by: 1 where the files already carry corrected figures."""
+    return 1.0 if session.already_corrected else correction_of(session).value
+
+
+def dyno_sessions(db: Session, application_id: int) -> list[DynoSession]:
+    """The application's dyno sessions with pulls and judgements, newest first."""
+    query = (
+        select(DynoSession)
+        .where(DynoSession.application_id == application_id)
+        .options(selectinload(DynoSession.pulls))
+        .order_by(DynoSession.held_on.desc(), DynoSession.id.desc())
+    )
+    return list(db.scalars(query))
+
+
+def sweeps(db: Session, wanted: Iterable[Pull]) -> dict[int, pulls.Sweep]:
+    """Sweeps by pull id, their channels read in one query."""
+    ids = [pull.id for pull in wanted]
+    found: dict[int, dict[str, np.ndarray]] = {}
+    rows = db.execute(select(Channel.pull_id, Channel.name, Channel.values).where(Channel.pull_id.in_(ids)))
+    for pull_id, name, values in rows:
+        found.setdefault(pull_id, {})[name] = np.array(values, dtype=np.float64)
+    return {
+        pull_id: pulls.make_sweep(c["speed"], c.get("torque"), c.get("power"), c.get("mixture"))
+        for pull_id, c in found.items()
+    }
 
 
 @dataclass(frozen=True)

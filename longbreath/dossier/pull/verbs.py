@@ -13,7 +13,8 @@ from sqlalchemy.orm import Session
 from longbreath.core.air.correction import SPARK_IGNITION_ONLY
 from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno import pulls
-from longbreath.dossier.evidence import refresh_verdict, rules_of
+from longbreath.dossier.plan import rules_of
+from longbreath.dossier.weigh import refresh_verdict
 from longbreath.formats import mapping as mapped
 from longbreath.formats.table import read_table
 from longbreath.store.base import now

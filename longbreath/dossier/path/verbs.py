@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.path import losses
-from longbreath.dossier.path import core_element, elements_of, section_of, size_names
+from longbreath.dossier.path.elements import core_element, elements_of, section_of, size_names
 from longbreath.store.models import Application, Element, Face, SizeReading, User
 
 ROUND_BY = ("outside_diameter", "wall")

@@ -1,0 +1,1 @@
+"""The path of a dossier: elements, both versions walked, faces, fit."""

@@ -1,0 +1,61 @@
+"""Test cards: what is compared, what a pull of it is held to, how small a gain it can prove."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from longbreath.core.basis.working import Figure
+from longbreath.core.dyno import planning, pulls
+from longbreath.store.models import (
+    Application,
+    Dyno,
+    TestCard,
+    Vehicle,
+)
+
+
+def card_of(db: Session, application_id: int) -> TestCard | None:
+    """The application's newest test card."""
+    query = select(TestCard).where(TestCard.application_id == application_id).order_by(TestCard.id.desc()).limit(1)
+    return db.scalar(query)
+
+
+def rules_of(card: TestCard, vehicle: Vehicle) -> pulls.Rules:
+    """What a pull of this card is held to."""
+    return pulls.Rules(vehicle.band_low, vehicle.band_end, card.mixture_target, card.mixture_tolerance)
+
+
+SET_SIZES = tuple(range(2, 9))
+
+
+def in_all(set_size: int) -> int:
+    """Pulls of a whole A-B-A card with that many in each set."""
+    return 3 * set_size
+
+
+def dynos(db: Session) -> list[Dyno]:
+    """All dynos by name."""
+    return list(db.scalars(select(Dyno).order_by(Dyno.name)))
+
+
+def provable(dyno: Dyno) -> dict[str, Figure]:
+    """Smallest provable gain for each size of set, keyed "provable-3"."""
+    origin = f"{dyno.name}: {dyno.repeatability_source}"
+    return {f"provable-{n}": planning.provable(dyno.repeatability, n, origin) for n in SET_SIZES}
+
+
+def set_size_for(figures: dict[str, Figure], effect: float) -> int | None:
+    """Smallest set that proves an effect [N m], or None if even the largest does not."""
+    return next((n for n in SET_SIZES if figures[f"provable-{n}"].value <= effect), None)
+
+
+def save_card(db: Session, application: Application, card: TestCard | None, **values: Any) -> TestCard:
+    """Write or change the test card."""
+    saved = card or TestCard(application_id=application.id)
+    for name, value in values.items():
+        setattr(saved, name, value)
+    db.add(saved)
+    return saved

@@ -1,0 +1,1 @@
+"""Dyno sessions of a dossier: files as received, pulls, judgements."""
