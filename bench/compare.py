@@ -31,18 +31,16 @@ def main() -> None:
 
     def weigh() -> compare.Comparison:
         runs = [
-            compare.Run("B" if 20 <= n < 40 else "A", n + 1, pulls.on_grid(sweep, GRID))
+            compare.PullCurve("B" if 20 <= n < 40 else "A", n + 1, pulls.on_grid(sweep, GRID))
             for n, sweep in enumerate(sweeps)
         ]
-        return compare.compare(runs, GRID)
+        return compare.compare_pulls(runs, GRID)
 
     def bare() -> object:
         return raw.mean(axis=0), raw.std(axis=0, ddof=1)
 
     ours, numpys = best(weigh), best(bare)
-    print(
-        f"compare 60 pulls: {ours * 1000:.1f} ms, bare numpy pass {numpys * 1000:.3f} ms, ratio {ours / numpys:.0f}"
-    )
+    print(f"compare 60 pulls: {ours * 1000:.1f} ms, bare numpy pass {numpys * 1000:.3f} ms, ratio {ours / numpys:.0f}")
     print(f"wanted: under 300 ms; {'met' if ours < 0.3 else 'MISSED'}")
 
 

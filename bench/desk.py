@@ -11,7 +11,7 @@ from contextlib import suppress
 from playwright.sync_api import Error, sync_playwright
 
 from longbreath.demo.people import PASSWORD, PEOPLE
-from longbreath.devices.standin_bench import Bench, command
+from longbreath.devices.standin_bench import SimulatedBench, command
 
 CAPTURES = 15
 TIME_A_CAPTURE = """() => new Promise((done, refuse) => {
@@ -51,7 +51,7 @@ def middle(values: list[float]) -> float:
 
 def main() -> None:
     base, line = os.environ["BENCH_PAGE"], os.environ["BENCH_LINE"]
-    model = Bench(motor=0.9, lift=5.0, part="B")
+    model = SimulatedBench(motor=0.9, lift=5.0, part="B")
     motor = 0.9 * (28.0 / model.resting_column()) ** 0.5
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
@@ -80,9 +80,7 @@ def main() -> None:
         bare = middle([page.evaluate(TIME_A_REQUEST) for _ in range(CAPTURES)])
         took, pace = middle(captures), page.evaluate(LINE_TO_SCREEN)
         browser.close()
-    print(
-        f"capture key to figure on the screen: {took:.0f} ms; bare request {bare:.1f} ms, ratio {took / bare:.0f}"
-    )
+    print(f"capture key to figure on the screen: {took:.0f} ms; bare request {bare:.1f} ms, ratio {took / bare:.0f}")
     print(f"live column drawn anew every {pace:.0f} ms")
 
 

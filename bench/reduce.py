@@ -35,8 +35,10 @@ def main() -> None:
         return (gross - 1.2 * CFM * np.sqrt(pressure / (28 * INCH))) * np.sqrt(28 * INCH / pressure)
 
     took, numpys = best(ours, 3), best(bare)
-    print(f"reduce {TRACES} traces with working and uncertainty: {took * 1000:.0f} ms, {took / TRACES * 1e3:.2f} ms a trace; "
-          f"bare numpy pass {numpys * 1000:.3f} ms, ratio {took / numpys:.0f}")  # fmt: skip
+    print(
+        f"reduce {TRACES} traces with working and uncertainty: {took * 1000:.0f} ms, {took / TRACES * 1e3:.2f} ms a trace; "
+        f"bare numpy pass {numpys * 1000:.3f} ms, ratio {took / numpys:.0f}"
+    )
     plate = Orifice(0.05, 0.1)
     drops = rng.uniform(500, 7000, 1000).tolist()
 

@@ -14,7 +14,7 @@ from longbreath.core.air.gases import Gas
 from longbreath.core.path.sections import Section
 from longbreath.core.wave import rows
 from longbreath.core.wave.cycle import simulate
-from longbreath.core.wave.mesh import Piece
+from longbreath.core.wave.mesh import PipePiece
 from longbreath.core.wave.network import Network
 from longbreath.formats.wave_case import load_case, speeds
 from longbreath.jobs.simulation import run as sweep
@@ -49,7 +49,7 @@ def ours(cells: int) -> tuple[float, int, np.ndarray]:
     """Seconds, steps and density; the product's network of one duct with open ends, friction and all in the kernel."""
     gas, unit = Gas("gas", 1.4, 287.05), Section(1.0, 4.0)
     net = Network(1.0 / cells, gas, gas)
-    duct = net.duct([Piece(1.0, unit, unit, roughness=0.0, friction=0.0, heating=0.0)])
+    duct = net.duct([PipePiece(1.0, unit, unit, roughness=0.0, friction=0.0, heating=0.0)])
     net.through(duct.start)
     net.through(duct.finish)
     run = net.build()
@@ -115,8 +115,10 @@ def heron() -> None:
         done = sweep(engine, some, workers=2)
         seconds = time.perf_counter() - begun
         cells, steps = done[0].point.cells, sum(d.point.steps for d in done)
-        print(f"Heron, {cells} cells, {len(some)} speeds on two processes: {seconds:.1f} s with their start, "
-              f"{cells * steps / seconds / 2e6:.1f} M cell updates/s a core, ends and chambers included")  # fmt: skip
+        print(
+            f"Heron, {cells} cells, {len(some)} speeds on two processes: {seconds:.1f} s with their start, "
+            f"{cells * steps / seconds / 2e6:.1f} M cell updates/s a core, ends and chambers included"
+        )
 
 
 def growth() -> None:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import os
 import subprocess
 from collections.abc import Callable, Iterator
-from datetime import date
 from pathlib import Path
 from types import SimpleNamespace
 from typing import Any
@@ -16,19 +15,16 @@ from bs4 import BeautifulSoup
 from flask.testing import FlaskClient
 from sqlalchemy import Connection, create_engine, text
 from sqlalchemy.engine import make_url
-from sqlalchemy.orm import Session, sessionmaker
+from sqlalchemy.orm import sessionmaker
 
 from longbreath.app import create_app
-from longbreath.core.basis.units import parse
-from longbreath.demo import load, parts, paths
-from longbreath.dossier import coverage, library
 from longbreath.dossier import people as dossier_people
-from longbreath.dossier.bench import verbs as bench_verbs
 from longbreath.store import audit
-from longbreath.store.database import Database, acting, downgrade, upgrade
+from longbreath.store.database import Database, downgrade, upgrade
+from longbreath.store.unit_of_work import UnitOfWork
+from tests import factories
 
 ROOT = Path(__file__).parent.parent
-INCHES_28 = parse("28 inH2O", "column").value
 PASSWORD = "a password for tests"
 
 
@@ -85,7 +81,9 @@ class RolledBack(Database):
 
     def __init__(self, connection: Connection) -> None:
         self.engine = connection.engine
-        self.sessions = sessionmaker(connection, expire_on_commit=False, join_transaction_mode="create_savepoint")
+        self.sessions = sessionmaker(
+            connection, class_=UnitOfWork, expire_on_commit=False, join_transaction_mode="create_savepoint"
+        )
         audit.attach(self.sessions)
 
 
@@ -99,7 +97,7 @@ def database(connections: Any) -> Iterator[RolledBack]:
 
 
 @pytest.fixture
-def db(database: RolledBack) -> Iterator[Session]:
+def db(database: RolledBack) -> Iterator[UnitOfWork]:
     """A session for arranging and looking; commit what a page shall see."""
     with database.session() as session:
         yield session
@@ -109,52 +107,27 @@ def db(database: RolledBack) -> Iterator[Session]:
 def app(database: RolledBack) -> Any:
     """The application on the rolled-back database, without CSRF and rate limits."""
     overrides = {
-        "TESTING": True, "WTF_CSRF_ENABLED": False, "RATELIMIT_ENABLED": False, "SECRET_KEY": "test",
+        "TESTING": True,
+        "WTF_CSRF_ENABLED": False,
+        "RATELIMIT_ENABLED": False,
+        "SECRET_KEY": "test",
         "LONGBREATH_DATABASE_URL": "unused",
-    }  # fmt: skip
+    }
     return create_app(overrides, database)
 
 
 @pytest.fixture
-def shop(db: Session) -> SimpleNamespace:
+def shop(db: UnitOfWork) -> SimpleNamespace:
     """People of each role, a bench, a dyno, and the Gannet application with path, bench session and card."""
     people = {
-        role: dossier_people.add_person(db, role.title(), f"{role}@example.test", role, PASSWORD)
+        role: dossier_people.add_person(
+            db, dossier_people.NewPerson(role.title(), f"{role}@example.test", role, PASSWORD)
+        )
         for role in ("viewer", "tester", "approver", "admin")
     }
-    bench = library.add_bench(
-        db,
-        name="Bench",
-        meter="range",
-        percent_step=0.001,
-        pressure_step=24.9,
-        label="1",
-        full_scale=parse("60 cfm", "flow").value,
-    )
-    library.add_range(db, bench, "4", parse("360 cfm", "flow").value)
-    db.refresh(bench)
-    dyno = library.add_dyno(
-        db, name="Rollers", measured_at="wheel", repeatability=0.9, repeatability_source="12 repeats"
-    )
-    heron = library.add_vehicle(db, **parts.HERON)
-    plain = {"family": "manifold", "side": "intake"}
-    stock = library.add_product(db, "stock", "", name="Heron stock manifold", is_stock=True, **plain)
-    gannet = library.add_product(
-        db, "rev C", "as cast", name="Gannet long-runner manifold", is_stock=False, **plain
-    )
-    application = coverage.open_application(db, heron.id, gannet.id, stock.id)
-    acting(db, people["tester"], application.id)
-    load.lay_path(db, application, paths.GANNET)
-    fixture = bench_verbs.save_fixture(db, application, None, **parts.INTAKE_FIXTURE)
-    session = bench_verbs.open_session(
-        db, application, fixture, bench_id=bench.id, held_on=date(2026, 5, 6), test_pressure=INCHES_28,
-        temperature=293.15, pressure=100900.0, humidity=0.46, meter_temperature=None, leak_range_id=bench.ranges[0].id,
-        leak_percent=0.02, leak_flow=None, leak_pressure=INCHES_28,
-    )  # fmt: skip
-    card = load._card(db, application, dyno, "tune")
+    made = factories.shop_of(db, people)
     db.commit()
-    return SimpleNamespace(people=people, bench=bench, dyno=dyno, application=application, session=session, fixture=fixture, card=card,
-                           traces={t.label: t for t in session.traces})  # fmt: skip
+    return made
 
 
 @pytest.fixture
@@ -181,6 +154,18 @@ def read(answer: Any) -> BeautifulSoup:
     return BeautifulSoup(answer.get_data(as_text=True), "html.parser")
 
 
+def send(client: FlaskClient, address: str, data: dict[str, Any]) -> Any:
+    """Fill in the form at an address as a person would: its hidden version goes along."""
+    version = read(client.get(address)).select_one("main form input[name=version]")
+    return client.post(address, data={"version": version["value"] if version is not None else "", **data})
+
+
+def press(client: FlaskClient, db: UnitOfWork, record: Any, action: str) -> Any:
+    """Press a button that posts to an action, on a page that shows the record as it is now."""
+    db.refresh(record)
+    return client.post(action, data={"version": str(record.version)})
+
+
 def errors_of(answer: Any) -> str:
     """All error sentences of a page, in one text."""
     return " ".join(
@@ -188,4 +173,4 @@ def errors_of(answer: Any) -> str:
     )
 
 
-__all__ = ["PASSWORD", "ROOT", "errors_of", "new_database", "read"]
+__all__ = ["PASSWORD", "ROOT", "errors_of", "new_database", "press", "read", "send"]

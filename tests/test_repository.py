@@ -49,9 +49,7 @@ def test_every_link_in_the_readme_leads_somewhere() -> None:
 
 
 def test_every_setting_is_documented() -> None:
-    named = set(
-        re.findall(r"LONGBREATH_[A-Z_]+", "".join(p.read_text() for p in (ROOT / "longbreath").rglob("*.py")))
-    )
+    named = set(re.findall(r"LONGBREATH_[A-Z_]+", "".join(p.read_text() for p in (ROOT / "longbreath").rglob("*.py"))))
     assert named <= set(re.findall(r"LONGBREATH_[A-Z_]+", (ROOT / "README.md").read_text()))
 
 

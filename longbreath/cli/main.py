@@ -68,9 +68,9 @@ def stand_in() -> None:
 @click.option("--seed", default=7, show_default=True, help="Seed of its noise.")
 def stand_in_bench(port: int, seed: int) -> None:
     """A flow bench that speaks the line protocol over TCP: motor, sagging column, ranges, noise, faults."""
-    from longbreath.devices.standin_bench import Bench, StandIn
+    from longbreath.devices.standin_bench import SimulatedBench, StandIn
 
-    server = StandIn(port, Bench(seed=seed))
+    server = StandIn(port, SimulatedBench(seed=seed))
     click.echo(f"stand-in bench at {server.url}")
     try:
         server.serve_forever()

@@ -43,13 +43,19 @@ def _file(case: str) -> Path:
 @click.option("--workers", type=int, help="Processes; all cores without it.")
 @click.option("--schema", is_flag=True, help="Print the JSON schema of a case and stop.")
 @click.option("--list", "listing", is_flag=True, help="Name the cases that ship.")
-@click.option(
-    "--compile", "compiling", is_flag=True, help="Compile the solver into its cache if need be, and stop."
-)
+@click.option("--compile", "compiling", is_flag=True, help="Compile the solver into its cache if need be, and stop.")
 def simulate(
-    case: str | None, rpm: str | None, as_json: bool, traces: bool, tolerance: float, cycles: int, workers: int | None,
-    schema: bool, listing: bool, compiling: bool,
-) -> None:  # fmt: skip
+    case: str | None,
+    rpm: str | None,
+    as_json: bool,
+    traces: bool,
+    tolerance: float,
+    cycles: int,
+    workers: int | None,
+    schema: bool,
+    listing: bool,
+    compiling: bool,
+) -> None:
     """Simulate the gas exchange of CASE.json (or of a case that ships, by name) at several speeds.
 
     Ranks designs and finds tuned speeds; it does not know the absolute power of a real engine.
@@ -76,9 +82,7 @@ def simulate(
         engine, speeds = read.to_engine(), wave_case.speeds(rpm or read.rpm)
         _check(tolerance, cycles, workers)
     except LongBreathError as error:
-        field = (
-            f"{error.field}: " if isinstance(error, InputError) and error.field not in ("", "case", "rpm") else ""
-        )
+        field = f"{error.field}: " if isinstance(error, InputError) and error.field not in ("", "case", "rpm") else ""
         click.echo(f"{field}{error.message}", err=True)
         raise SystemExit(EXIT_INPUT) from None
     from longbreath.core.wave.compiled import is_compiled
@@ -91,9 +95,7 @@ def simulate(
             engine, speeds, lambda _: bar.update(1), workers=workers, tolerance=tolerance, most=cycles
         )
     if as_json:
-        click.echo(
-            json.dumps(simulation.as_json(read.name, done, tolerance, traces), ensure_ascii=False, indent=2)
-        )
+        click.echo(json.dumps(simulation.as_json(read.name, done, tolerance, traces), ensure_ascii=False, indent=2))
     else:
         click.echo("\n".join(simulation.table(done)))
         click.echo("For ranking designs and finding tuned speeds; not the absolute power of a real engine.")

@@ -29,9 +29,7 @@ def contents() -> dict[str, bytes]:
     for name, place, fitted, logger in PETREL:
         effect = standin.petrel_effect if fitted else None
         logged = standin.pull(400 + place, effect, place, 25.0 if logger == "us" else 40.0, spike="spike" in name)
-        made[name] = (
-            standin.as_us_csv(logged, f"pull {place}") if logger == "us" else standin.as_metric_csv(logged)
-        )
+        made[name] = standin.as_us_csv(logged, f"pull {place}") if logger == "us" else standin.as_metric_csv(logged)
     return made
 
 

@@ -6,10 +6,10 @@ import io
 from datetime import date
 
 from PIL import Image, ImageDraw
-from sqlalchemy.orm import Session
 
 from longbreath.core.bench.traverse import face_of
 from longbreath.core.path.faces import Place
+from longbreath.demo.days import work_day
 from longbreath.demo.parts import q
 from longbreath.demo.wheel import degrees
 from longbreath.dossier import attachments, timing
@@ -18,88 +18,73 @@ from longbreath.dossier.path import faces as path_faces
 from longbreath.dossier.path import fit
 from longbreath.dossier.path import verbs as path_verbs
 from longbreath.dossier.path.elements import elements_of
-from longbreath.store.models import Application, Face, User
+from longbreath.store.models import Application, Face
+from longbreath.store.unit_of_work import UnitOfWork
 
 
 def _mm(text: str) -> float:
     return q(text, "length")
 
 
-def gannet(db: Session, application: Application, tester: User) -> None:
+def gannet(db: UnitOfWork, application: Application) -> None:
     """Readings with ovality, two faces that do not quite meet, a fit with one close place, and the cam's timing."""
+    work_day(db, date(2026, 4, 8))
     squashed = next(e for e in elements_of(db, application.id) if e.name == "tube under the latch")
-    path_verbs.add_readings(
-        db,
-        squashed,
-        tester,
+    readings = path_verbs.SizeReadings(
         "minor_outside",
         "calliper",
         0.0001,
         [(_mm("50.6 mm"), "front"), (_mm("50.2 mm"), "middle"), (_mm("50.7 mm"), "rear")],
     )
+    path_verbs.add_readings(db, squashed, readings)
     primary = next(e for e in elements_of(db, application.id) if e.kind == "primary")
-    path_verbs.add_readings(
-        db,
-        primary,
-        tester,
+    readings = path_verbs.SizeReadings(
         "diameter",
         "bore gauge",
         0.00005,
         [(_mm("38.31 mm"), "0°"), (_mm("38.12 mm"), "60°"), (_mm("38.17 mm"), "120°")],
     )
+    path_verbs.add_readings(db, primary, readings)
     manifold = _face(db, application, "Gannet, face of cylinder 2", "B", ("45.6 mm", "33.4 mm", "9 mm"), "4.6 mm")
     _face(db, application, "stock manifold, face of cylinder 2", "A", ("46.2 mm", "33.8 mm", "9 mm"), "3.9 mm")
     head = _face(db, application, "Heron head, cylinder 2", "both", ("46.0 mm", "33.6 mm", "9 mm"), "4.4 mm")
     path_faces.keep_lay(
         db,
         application,
-        tester,
         manifold,
         head,
         Place(_mm("1.1 mm"), _mm("0.4 mm")),
         "dowels of the prototype stand 1.1 mm to the right",
     )
-    attachments.add(
-        db,
-        application,
-        tester,
-        "face",
-        head.id,
-        "head-cylinder-2.png",
-        port_photo(),
-        "face of cylinder 2 beside a ruler",
+    photo = attachments.NewAttachment(
+        "face", head.id, "head-cylinder-2.png", port_photo(), "face of cylinder 2 beside a ruler"
     )
-    fit.save_fit(
-        db,
-        application,
-        None,
+    attachments.hang(db, application, photo)
+    card = fit.FitCard(
         minutes=q("165 min", "minutes"),
         minutes_from="timed by Mara on the shop Heron",
         drained="coolant to below the throttle",
         removed="air box, fuel rail, throttle body, wiring bracket",
         wall=_mm("3.4 mm"),
         wall_limit=_mm("3 mm"),
-        done=["deburr", "plugs", "bosses", "sealant"],
-        note="",
+        done=("deburr", "plugs", "bosses", "sealant"),
     )
+    fit.save_fit(db, application, None, card)
     for place, gap, state, note in (
         ("bonnet", "14 mm", "clear", "plasticine on the plenum, bonnet shut once"),
         ("strut bar", "6 mm", "clear", "engine rocked by hand: no touch"),
         ("fuel rail", "11 mm", "clear", ""),
         ("firewall", "38 mm", "clear", ""),
     ):
-        fit.add_spot(db, application, tester, place=place, gap=_mm(gap), state=state, note=note)
-    timing.add_sheet(
-        db,
-        application,
-        tester,
+        fit.add_spot(db, application, fit.SpotCard(place, state, _mm(gap), note))
+    work_day(db, date(2026, 4, 9))
+    cams = timing.WheelCard(
         title="Heron stock cams",
         label="A",
         kind="poppet",
         held_on=date(2026, 4, 9),
         readings=degrees(intake_opens=3, intake_closes=41, exhaust_opens=44, exhaust_closes=2),
         totals=degrees(intake=224, exhaust=226),
-        tares={},
         window={
             "valves": 2,
             "valve_diameter": _mm("33 mm"),
@@ -110,32 +95,24 @@ def gannet(db: Session, application: Application, tester: User) -> None:
         stop_before=q("22 °", "angle"),
         stop_after=q("22.5 °", "angle"),
         checking_lift=_mm("1 mm"),
-        says="",
         note="cold, lash set",
-        why="",
     )
+    timing.add_sheet(db, application, cams)
 
 
-def _face(
-    db: Session, application: Application, name: str, of: str, sizes: tuple[str, str, str], wall: str
-) -> Face:
+def _face(db: UnitOfWork, application: Application, name: str, of: str, sizes: tuple[str, str, str], wall: str) -> Face:
     given = dict(zip(("width", "height", "corner_radius"), (_mm(text) for text in sizes), strict=True))
-    return path_faces.save_face(
-        db,
-        application,
-        None,
-        face_of("rounded_rectangle", given),
+    card = path_faces.FaceCard(
         name=name,
         belongs_to=of,
         shape="rounded_rectangle",
         sizes=given,
-        came_from="",
         wall=_mm(wall),
         wall_limit=_mm("3 mm"),
         tool="calliper and radius gauge",
         precision=_mm("0.1 mm"),
-        provenance="measured",
     )
+    return path_faces.save_face(db, application, None, face_of("rounded_rectangle", given), card)
 
 
 PIXELS_PER_MM = 12
@@ -155,9 +132,7 @@ def port_photo() -> bytes:
     pen.rectangle((120, 620, 120 + 64 * PIXELS_PER_MM, 700), fill=(226, 222, 206))
     for mm in range(61):
         x = 140 + mm * PIXELS_PER_MM
-        pen.line(
-            (x, 620, x, 620 + (44 if mm % 10 == 0 else 30 if mm % 5 == 0 else 18)), fill=(30, 30, 30), width=2
-        )
+        pen.line((x, 620, x, 620 + (44 if mm % 10 == 0 else 30 if mm % 5 == 0 else 18)), fill=(30, 30, 30), width=2)
         if mm % 10 == 0:
             pen.text((x - 6, 668), str(mm), fill=(30, 30, 30))
     out = io.BytesIO()
@@ -189,7 +164,7 @@ STOCK_BUILD = {
 }
 
 
-def petrel(db: Session, application: Application, tester: User) -> None:
+def petrel(db: UnitOfWork, application: Application) -> None:
     """The day that went wrong: bonnet, fuel delivery and a fading coil differ between A and B beside the throttle body."""
     a = {
         **STOCK_BUILD,
@@ -209,31 +184,12 @@ def petrel(db: Session, application: Application, tester: User) -> None:
         "health": "leak-down 4 to 6 %",
         "pulls_since_build": "67",
     }
-    builds.add_sheet(
-        db,
-        application,
-        tester,
-        a,
-        title="shop Heron, stock throttle",
-        label="A",
-        held_on=date(2026, 9, 24),
-        why="",
-    )
-    first = builds.add_sheet(
-        db, application, tester, b, title="shop Heron, Petrel", label="B", held_on=date(2026, 9, 24), why=""
-    )
-    worse = {
-        **b,
-        "bonnet": "shut, fan on",
-        "health": "coil of cylinder 3 fading: misfires in the last three pulls",
-    }
-    builds.add_sheet(
-        db,
-        application,
-        tester,
-        worse,
-        first,
-        label="B",
-        held_on=date(2026, 9, 25),
-        why="bonnet found shut; coil found afterwards in the log",
-    )
+    day = date(2026, 9, 24)
+    work_day(db, day)
+    builds.add_sheet(db, application, builds.BuildCard(a, day, "shop Heron, stock throttle", "A"))
+    first = builds.add_sheet(db, application, builds.BuildCard(b, day, "shop Heron, Petrel", "B"))
+    worse = {**b, "bonnet": "shut, fan on", "health": "coil of cylinder 3 fading: misfires in the last three pulls"}
+    next_day = date(2026, 9, 25)
+    work_day(db, next_day)
+    why = "bonnet found shut; coil found afterwards in the log"
+    builds.add_sheet(db, application, builds.BuildCard(worse, next_day, label="B", why=why), first)

@@ -20,6 +20,4 @@ def wait_and_greet(address: str) -> None:
     print(f"\n  Long Breath is at {address}   (Ctrl-C stops it)\n")
     for person in PEOPLE:
         print(f"  {person.email:32} {PASSWORD:20} {person.role:9} {person.name}")
-    print(
-        "\n  Finish the second application with the files in demo/files/ (see demo/files/README.md).\n", flush=True
-    )
+    print("\n  Finish the second application with the files in demo/files/ (see demo/files/README.md).\n", flush=True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from longbreath.demo.parts import q
+from longbreath.dossier.path.verbs import ElementCard
 
 KIND_OF = {
     "diameter": "length", "exit_diameter": "length", "outside_diameter": "length", "wall": "length", "minor_outside": "length",
@@ -14,9 +15,7 @@ KIND_OF = {
 }  # fmt: skip
 
 
-def element(
-    place: int, kind: str, name: str, side: str, length: str, diameter: str = "", **more: Any
-) -> dict[str, Any]:
+def element(place: int, kind: str, name: str, side: str, length: str, diameter: str = "", **more: Any) -> ElementCard:
     """One element; sizes as people write them. A `wh` of (width, height, radius) makes a rounded rectangle, a `tube` of
     (outside, wall) a tube measured outside, a `squashed` of (outside, wall, height) a squashed one."""
     wh, tube, squashed = more.pop("wh", None), more.pop("tube", None), more.pop("squashed", None)
@@ -34,12 +33,11 @@ def element(
             values |= {name: q(text, "length") for name, text in zip(names, given, strict=True)}
     if "volume" in more:
         more.setdefault("volume_precision", "0.02 L")
-    return values | {k: q(v, KIND_OF[k]) if k in KIND_OF else v for k, v in more.items()}
+    values |= {k: q(v, KIND_OF[k]) if k in KIND_OF else v for k, v in more.items()}
+    return ElementCard(**values)
 
 
-def _heron_intake(
-    throttle: tuple[dict[str, Any], ...], plenum: tuple[dict[str, Any], ...]
-) -> tuple[dict[str, Any], ...]:
+def _heron_intake(throttle: tuple[ElementCard, ...], plenum: tuple[ElementCard, ...]) -> tuple[ElementCard, ...]:
     return (
         element(1, "air box", "air box", "intake", "190 mm", "70 mm", volume="5.6 L", tool="burette", good_to="1 mm",
                 loss_drop="0.62 kPa", loss_flow="110 L/s"),

@@ -43,9 +43,13 @@ class Logged:
 
 
 def pull(
-    seed: int, effect: Callable[[Array], Array] | None, place: int, step: float = 25.0, mixture: float = 0.88,
+    seed: int,
+    effect: Callable[[Array], Array] | None,
+    place: int,
+    step: float = 25.0,
+    mixture: float = 0.88,
     spike: bool = False,
-) -> Logged:  # fmt: skip
+) -> Logged:
     """One pull from 1,700 to 7,080 rpm; `place` in the order brings a slow drift."""
     rng = np.random.default_rng(seed)
     rpm = np.arange(1700.0, 7080.0, step) + rng.normal(0.0, 1.2, int(np.ceil(5380.0 / step)))
@@ -78,9 +82,7 @@ def as_metric_csv(logged: Logged) -> bytes:
     lines = ["n;Md;P;Lambda", "1/min;Nm;kW;λ"]
     for row in zip(logged.rpm, logged.torque, logged.power, logged.mixture, strict=True):
         lines.append(
-            ";".join(
-                f"{value:.{places}f}".replace(".", ",") for value, places in zip(row, (1, 2, 3, 3), strict=True)
-            )
+            ";".join(f"{value:.{places}f}".replace(".", ",") for value, places in zip(row, (1, 2, 3, 3), strict=True))
         )
     return ("\r\n".join(lines) + "\r\n").encode("utf-8-sig")
 

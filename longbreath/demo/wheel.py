@@ -5,11 +5,11 @@ from __future__ import annotations
 from datetime import date
 from typing import Any
 
-from sqlalchemy.orm import Session
-
+from longbreath.demo.days import work_day
 from longbreath.demo.parts import q
 from longbreath.dossier import timing
-from longbreath.store.models import Application, User
+from longbreath.store.models import Application
+from longbreath.store.unit_of_work import UnitOfWork
 
 
 def degrees(**texts: float) -> dict[str, float]:
@@ -17,14 +17,12 @@ def degrees(**texts: float) -> dict[str, float]:
     return {name: q(f"{value} °", "angle") for name, value in texts.items()}
 
 
-def skim(db: Session, application: Application, tester: User) -> None:
+def skim(db: UnitOfWork, application: Application) -> None:
     """A disc first read from a false dead centre, so that its parts missed the total; then again by a stop."""
     window = {"area": q("640 mm2", "area"), "span": q("46 °", "angle"), "inlet_length": q("84 mm", "length")}
-    words: dict[str, Any] = {"kind": "disc", "tares": {}, "window": window, "checking_lift": None}
-    timing.add_sheet(
-        db,
-        application,
-        tester,
+    words: dict[str, Any] = {"kind": "disc", "window": window}
+    work_day(db, date(2026, 7, 3))
+    card = timing.WheelCard(
         title="stock disc",
         label="A",
         held_on=date(2026, 7, 3),
@@ -32,33 +30,23 @@ def skim(db: Session, application: Application, tester: User) -> None:
         totals=degrees(intake=190),
         stop_before=q("31 °", "angle"),
         stop_after=q("31 °", "angle"),
-        says="",
-        note="",
-        why="",
         **words,
     )
-    first = timing.add_sheet(
-        db,
-        application,
-        tester,
-        as_read=True,
+    timing.add_sheet(db, application, card)
+    work_day(db, date(2026, 7, 3))
+    card = timing.WheelCard(
         title="disc for rev C",
         label="B",
         held_on=date(2026, 7, 3),
         readings=degrees(intake_opens=145, intake_closes=65),
         totals=degrees(intake=200),
-        stop_before=None,
-        stop_after=None,
         says="“advanced”: closes later, that is",
         note="dead centre by eye",
-        why="",
         **words,
     )
-    timing.add_sheet(
-        db,
-        application,
-        tester,
-        again=first,
+    first = timing.add_sheet(db, application, card, as_read=True)
+    work_day(db, date(2026, 7, 6))
+    card = timing.WheelCard(
         title="disc for rev C",
         label="B",
         held_on=date(2026, 7, 6),
@@ -67,10 +55,10 @@ def skim(db: Session, application: Application, tester: User) -> None:
         stop_before=q("28 °", "angle"),
         stop_after=q("34 °", "angle"),
         says="“advanced”: closes later, that is",
-        note="",
         why="parts missed the total by 10°: dead centre now by a stop",
         **words,
     )
+    timing.add_sheet(db, application, card, again=first)
 
 
 RUNGS = (
@@ -157,16 +145,11 @@ RUNGS = (
 )
 
 
-def duet(db: Session, application: Application, tester: User) -> None:
+def duet(db: UnitOfWork, application: Application) -> None:
     """Side ports as they are and with insert S2 on the wheel, and the ladder of what porting buys."""
-    for title, label, closes, area in (
-        ("stock side ports", "A", 40, "1190 mm2"),
-        ("insert S2", "B", 54, "1380 mm2"),
-    ):
-        timing.add_sheet(
-            db,
-            application,
-            tester,
+    for title, label, closes, area in (("stock side ports", "A", 40, "1190 mm2"), ("insert S2", "B", 54, "1380 mm2")):
+        work_day(db, date(2026, 8, 18))
+        card = timing.WheelCard(
             title=title,
             label=label,
             kind="rotary",
@@ -174,16 +157,10 @@ def duet(db: Session, application: Application, tester: User) -> None:
             readings=degrees(
                 intake_opens=32 if label == "A" else 29, intake_closes=closes, exhaust_opens=75, exhaust_closes=38
             ),
-            totals={},
-            tares={},
             window={"area": q(area, "area"), "ramp": q("38 °", "angle")},
-            stop_before=None,
-            stop_after=None,
-            checking_lift=None,
-            says="",
             note="angles of the eccentric shaft",
-            why="",
         )
+        timing.add_sheet(db, application, card)
     for place, rung in enumerate(RUNGS, start=1):
         name, area, opens, closes, power, speeds, idle, fuel, noise, life, cost, legality, needs, grade = rung
         entered: dict[str, Any] = {
@@ -206,4 +183,4 @@ def duet(db: Session, application: Application, tester: User) -> None:
             key: {"value": v, "grade": worse if key in ("fuel", "noise", "life") else grade}
             for key, v in entered.items()
         }
-        timing.save_rung(db, application, None, name=name, position=place, values=values)
+        timing.save_rung(db, application, None, timing.RungCard(name, place, values))

@@ -1,15 +1,18 @@
-"""A live bench: reads its lines in a thread, keeps the last moments, knows when it has fallen silent, finds it again."""
+"""A live device: reads its lines in a thread, keeps the last moments, knows when it has fallen silent, finds it again."""
 
 from __future__ import annotations
 
 import threading
 import time
 from collections import deque
+from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Generic, TypeVar
 
 import serial
 
-from longbreath.devices.protocol import LONGEST, Line, LineError, read_line
+from longbreath.devices.bench_line import BenchLine, read_bench_line
+from longbreath.devices.protocol import LONGEST, LineError
 
 KEPT = 400
 SILENT_AFTER = 1.0
@@ -19,53 +22,59 @@ IDLE_AFTER = 60.0
 CONNECTING, LIVE, SILENT, LOST = "connecting", "live", "silent", "lost"
 
 
+L = TypeVar("L")
+
+
 @dataclass(frozen=True)
-class Sample:
+class Sample(Generic[L]):
     """One line with the moment it came in [s, monotonic]."""
 
     at: float
-    line: Line
+    line: L
 
 
 @dataclass(frozen=True)
-class Status:
+class Status(Generic[L]):
     """How a link stands: its state, a sentence for people, the newest sample, lines refused, what the device calls
     itself, and its last words."""
 
     state: str
     words: str
-    newest: Sample | None
+    newest: Sample[L] | None
     refused: int
     device: str
     remarks: tuple[str, ...]
 
 
-class BenchLink:
-    """One device at a pyserial address ("/dev/ttyUSB0", "socket://host:port"). Safe to use from several threads."""
+class DeviceLink(Generic[L]):
+    """One device at a pyserial address ("/dev/ttyUSB0", "socket://host:port"). Safe to use from several threads.
 
-    def __init__(self, url: str) -> None:
-        self.url = url
-        self._samples: deque[Sample] = deque(maxlen=KEPT)
+    what: what people call the device; read: reads one of its lines, raising LineError.
+    """
+
+    def __init__(self, url: str, what: str, read: Callable[[bytes], L]) -> None:
+        self.url, self.what, self._read = url, what, read
+        self._samples: deque[Sample[L]] = deque(maxlen=KEPT)
         self._changed = threading.Condition()
         self._port: serial.SerialBase | None = None
-        self._state, self._words, self._refused = CONNECTING, "Looking for the bench.", 0
+        self._state, self._words, self._refused = CONNECTING, f"Looking for the {what}.", 0
         self._device, self._remarks = "", deque[str](maxlen=5)
         self._used = time.monotonic()
         self._closed = threading.Event()
-        self._thread = threading.Thread(target=self._run, name=f"bench {url}", daemon=True)
+        self._thread = threading.Thread(target=self._run, name=f"{what} {url}", daemon=True)
         self._thread.start()
 
-    def status(self) -> Status:
+    def status(self) -> Status[L]:
         """The link as it is now; asking keeps it open."""
         self._used = time.monotonic()
         with self._changed:
             newest = self._samples[-1] if self._samples else None
             state, words = self._state, self._words
             if state == LIVE and (newest is None or time.monotonic() - newest.at > SILENT_AFTER):
-                state, words = SILENT, "The bench is connected but says nothing. Look at its line and its power."
+                state, words = SILENT, f"The {self.what} is connected but says nothing. Look at its line and its power."
             return Status(state, words, newest, self._refused, self._device, tuple(self._remarks))
 
-    def recent(self, seconds: float) -> list[Sample]:
+    def recent(self, seconds: float) -> list[Sample[L]]:
         """The samples of the last seconds, oldest first."""
         since = time.monotonic() - seconds
         with self._changed:
@@ -101,11 +110,11 @@ class BenchLink:
         while not self._closed.is_set() and not self.is_idle:
             try:
                 with serial.serial_for_url(self.url, timeout=GATHER, write_timeout=1) as port:
-                    self._set(SILENT, "The bench is connected but has said nothing yet.")
+                    self._set(SILENT, f"The {self.what} is connected but has said nothing yet.")
                     self._port = port
                     self._listen(port)
             except (OSError, ValueError, serial.SerialException):
-                self._set(LOST, "The bench does not answer. Is it plugged in? Capture by hand meanwhile.")
+                self._set(LOST, f"The {self.what} does not answer. Is it plugged in? Capture by hand meanwhile.")
             finally:
                 self._port = None
             self._closed.wait(RETRY_AFTER)
@@ -130,7 +139,7 @@ class BenchLink:
                 self._remarks.append(words)
             return
         try:
-            sample = Sample(time.monotonic(), read_line(data))
+            sample = Sample(time.monotonic(), self._read(data))
         except LineError:
             self._refused += 1
             return
@@ -145,8 +154,16 @@ class BenchLink:
             self._changed.notify_all()
 
 
+BenchLink = DeviceLink[BenchLine]
+
+
+def bench_link(url: str) -> BenchLink:
+    """The link to a flow bench."""
+    return DeviceLink(url, "bench", read_bench_line)
+
+
 class Links:
-    """The open links by address, one a device."""
+    """The open links to benches by address, one a device."""
 
     def __init__(self) -> None:
         self._open: dict[str, BenchLink] = {}
@@ -157,7 +174,7 @@ class Links:
         with self._lock:
             found = self._open.get(url)
             if found is None or found.is_idle:
-                found = self._open[url] = BenchLink(url)
+                found = self._open[url] = bench_link(url)
             return found
 
     def close(self) -> None:

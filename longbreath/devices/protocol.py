@@ -1,30 +1,22 @@
-"""The bench's line protocol: one reading a line, each value with its unit, closed by a check sum.
+"""The line protocol of devices: one reading a line, each value with its unit, closed by a check sum.
 
-    bench; column 27.98 inH2O; range 4; share 81.5 %; inlet 20.1 C; meter 24.0 C; sum 5c
+    bench; column 27.98 inH2O; range 4; share 81.5 %; inlet 20.1 C; meter 24.0 C; sum 5c1a
 
-`column` and one of `share` (with `range`), `flow` or `drop` (with `range`) must be there; the airs are optional. The
-sum is that of all bytes before "; sum", modulo 256, in hex. Lines that begin with "#" are words for people; by
-"# name: …", sent now and again, a device says what it is.
+The first word says what kind of device speaks; what its lines may hold stands in its `Dialect`. The sum is the CRC-16 (CCITT)
+of all bytes before "; sum", in hex. Lines that begin with "#" are words for people; by "# name: …", sent now and again, a
+device says what it is.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from binascii import crc_hqx
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError, LongBreathError
 
 LONGEST = 200
-_KINDS = {
-    "column": "column",
-    "share": "percent",
-    "flow": "flow",
-    "drop": "column",
-    "inlet": "temperature",
-    "meter": "temperature",
-}
-_BOUNDS = {"column": (-5e3, 3e4), "share": (0.0, 1.2), "flow": (0.0, 10.0), "drop": (0.0, 3e4), "inlet": (223.0, 373.0),
-           "meter": (223.0, 373.0)}  # fmt: skip
 
 
 class LineError(LongBreathError):
@@ -32,50 +24,58 @@ class LineError(LongBreathError):
 
 
 @dataclass(frozen=True)
-class Line:
-    """One reading as it was sent: column [Pa]; share of a range, flow [m3/s], or drop [Pa]; airs [K] or None."""
+class Spoken:
+    """One quantity that a device may send: its kind, the unit it is written in, the bounds within which it can be [SI]."""
 
-    column: float
-    range_label: str = ""
-    share: float | None = None
-    flow: float | None = None
-    drop: float | None = None
-    inlet: float | None = None
-    meter: float | None = None
+    kind: str
+    unit: str
+    low: float
+    high: float
+    decimals: int = 3
+
+
+@dataclass(frozen=True)
+class Dialect:
+    """What the lines of one kind of device may hold: quantities and plain words, each by name."""
+
+    device: str
+    quantities: Mapping[str, Spoken]
+    words: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class DeviceLine:
+    """One line as it was sent: quantities [SI] and words by name."""
+
+    values: Mapping[str, float]
+    words: Mapping[str, str] = field(default_factory=dict)
 
 
 def check_sum(body: bytes) -> int:
-    """Sum of the bytes of a line's body, modulo 256."""
-    return sum(body) % 256
+    """CRC-16 (CCITT, begun with FFFF) of a line's body."""
+    return crc_hqx(body, 0xFFFF)
 
 
-def write_line(line: Line) -> bytes:
+def write_line(line: DeviceLine, dialect: Dialect) -> bytes:
     """A reading as it goes over the wire, ended by a line feed."""
-    parts = ["bench", f"column {units.to_unit(line.column, 'column', 'inH2O'):.3f} inH2O"]
-    if line.range_label:
-        parts.append(f"range {line.range_label}")
-    if line.share is not None:
-        parts.append(f"share {line.share * 100:.2f} %")
-    if line.flow is not None:
-        parts.append(f"flow {units.to_unit(line.flow, 'flow', 'cfm'):.3f} cfm")
-    if line.drop is not None:
-        parts.append(f"drop {line.drop:.2f} Pa")
-    for name, value in (("inlet", line.inlet), ("meter", line.meter)):
-        if value is not None:
-            parts.append(f"{name} {units.to_unit(value, 'temperature', '°C'):.2f} C")
+    parts = [dialect.device, *(f"{name} {text}" for name, text in line.words.items())]
+    for name, value in line.values.items():
+        spoken = dialect.quantities[name]
+        number = units.to_unit(value, spoken.kind, spoken.unit)
+        parts.append(f"{name} {number:.{spoken.decimals}f} {spoken.unit.removeprefix('°')}")
     body = "; ".join(parts).encode("ascii")
-    return body + f"; sum {check_sum(body):02x}\n".encode("ascii")
+    return body + f"; sum {check_sum(body):04x}\n".encode("ascii")
 
 
-def read_line(data: bytes) -> Line:
-    """Read one line. Raises LineError with a sentence for anything that is not a whole, right reading."""
+def read_line(data: bytes, dialect: Dialect) -> DeviceLine:
+    """Read one line. Raises LineError with a sentence for anything that is not a whole, right line of this device."""
     if len(data) > LONGEST:
         raise LineError("A line is too long to be a reading.")
     body, mark, tail = data.strip().rpartition(b"; sum ")
     if not mark:
         raise LineError("A line has no sum: half a line, or not this protocol.")
     try:
-        sent = int(tail, 16) if len(tail) == 2 else -1
+        sent = int(tail, 16) if len(tail) == 4 else -1
     except ValueError:
         sent = -1
     if sent != check_sum(body):
@@ -84,44 +84,32 @@ def read_line(data: bytes) -> Line:
         words = [part.strip() for part in body.decode("ascii").split(";")]
     except UnicodeDecodeError:
         raise LineError("A line holds signs that are no letters.") from None
-    if words[0] != "bench":
-        raise LineError("A line is not a bench’s reading.")
-    return _line(_fields(words[1:]))
+    if words[0] != dialect.device:
+        raise LineError(f"A line is not a reading of a {dialect.device}.")
+    fields = _fields(words[1:], dialect)
+    values = {n: _quantity(n, text, dialect.quantities[n]) for n, text in fields.items() if n in dialect.quantities}
+    return DeviceLine(values, {name: text for name, text in fields.items() if name in dialect.words})
 
 
-def _fields(words: list[str]) -> dict[str, str]:
+def _fields(words: list[str], dialect: Dialect) -> dict[str, str]:
     fields: dict[str, str] = {}
     for word in words:
         name, gap, value = word.partition(" ")
-        if not gap or name in fields or (name != "range" and name not in _KINDS):
+        if not gap or name in fields or (name not in dialect.words and name not in dialect.quantities):
             raise LineError(f"A line holds “{word[:30]}”, which this protocol does not know.")
         fields[name] = value.strip()
     return fields
 
 
-def _line(fields: dict[str, str]) -> Line:
-    values = {name: _quantity(name, text) for name, text in fields.items() if name != "range"}
-    if "column" not in values:
-        raise LineError("A reading names no column.")
-    if sum(name in values for name in ("share", "flow", "drop")) != 1:
-        raise LineError("A reading names one of share, flow or drop.")
-    if "flow" not in values and not fields.get("range"):
-        raise LineError("A reading names no range.")
-    return Line(values["column"], fields.get("range", ""), values.get("share"), values.get("flow"), values.get("drop"),
-                values.get("inlet"), values.get("meter"))  # fmt: skip
-
-
-def _quantity(name: str, text: str) -> float:
-    kind = _KINDS[name]
+def _quantity(name: str, text: str, spoken: Spoken) -> float:
     try:
-        number, rest = units.read_number(text, kind)
+        number, rest = units.read_number(text, spoken.kind)
         if not rest.strip():
             raise LineError(f"{name} has no unit.")
-        unit = units.unit_of(kind, rest)
+        unit = units.unit_of(spoken.kind, rest)
     except InputError as error:
         raise LineError(f"{name}: {error.message}") from None
     value = number * unit.factor + unit.offset
-    low, high = _BOUNDS[name]
-    if not low <= value <= high:
+    if not spoken.low <= value <= spoken.high:
         raise LineError(f"{name} of {text} cannot be.")
     return value

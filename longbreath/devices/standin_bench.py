@@ -12,11 +12,12 @@ import socket
 import socketserver
 import threading
 import time
+from collections.abc import Callable
 from dataclasses import dataclass
 from math import sqrt
 
 from longbreath.core.basis.units import from_unit
-from longbreath.devices.protocol import Line, write_line
+from longbreath.devices.bench_line import BenchLine, write_bench_line
 
 INCH = from_unit(1.0, "column", "inH2O")
 CFM = from_unit(1.0, "flow", "cfm")
@@ -33,7 +34,7 @@ FAULTS = ("none", "silent", "blocked", "garbage")
 
 
 @dataclass
-class Bench:
+class SimulatedBench:
     """The state of the bench and the arithmetic of its air."""
 
     motor: float = 0.0
@@ -55,28 +56,29 @@ class Bench:
         if self.shut:
             return LEAK_CFM
         x = self.lift / _HALF_LIFT_MM
-        return LEAK_CFM + _FULL_CFM * PARTS.get(self.part, 1.0) * x / (1.0 + x**2.2) ** (1 / 2.2)
+        return LEAK_CFM + _FULL_CFM * PARTS.get(self.part, 1.0) * x / float((1.0 + x**2.2) ** (1 / 2.2))
 
     def resting_column(self) -> float:
         """The column the motor holds on this part [inH2O]: full pressure, less what the flow takes off it."""
         full = MOTOR_INCHES * self.motor**2
         return full / (1.0 + SAG * self.flow_at_28() ** 2 / 28.0)
 
-    def step(self, seconds: float) -> Line:
+    def step(self, seconds: float) -> BenchLine:
         """Move on by some time and read."""
         with self._lock:
             target = self.resting_column()
             self.column += (target - self.column) * min(1.0, seconds / 0.35)
             noise = self._random.gauss
             column = max(0.0, self.column * (1 + noise(0, 0.0008)))
-            flow = (
-                0.0
-                if self.fault == "blocked"
-                else self.flow_at_28() * sqrt(column / 28.0) * (1 + noise(0, 0.0012))
-            )
+            flow = 0.0 if self.fault == "blocked" else self.flow_at_28() * sqrt(column / 28.0) * (1 + noise(0, 0.0012))
             share = min(1.15, flow / RANGES[self.range_label])
-            return Line(column * INCH, self.range_label, round(share, 4), inlet=293.2 + noise(0, 0.05),
-                        meter=296.0 + noise(0, 0.05))  # fmt: skip
+            return BenchLine(
+                column * INCH,
+                self.range_label,
+                round(share, 4),
+                inlet=293.2 + noise(0, 0.05),
+                meter=296.0 + noise(0, 0.05),
+            )
 
     def take(self, words: str) -> str:
         """Carry out a command; the answer for people."""
@@ -87,10 +89,10 @@ class Bench:
             except (KeyError, ValueError):
                 return f"not understood: {words[:40]}"
 
-    def _commands(self) -> dict[str, object]:
+    def _commands(self) -> dict[str, Callable[[str], str]]:
         return {
             "motor": lambda v: self._set("motor", self._motor(v)),
-            "range": lambda v: self._range(v),
+            "range": self._range,
             "lift": lambda v: self._set("lift", max(0.0, float(v))),
             "part": lambda v: self._set("part", v) if v in PARTS else "no such part",
             "shut": lambda v: self._set("shut", v != "no"),
@@ -121,7 +123,7 @@ class _Talk(socketserver.BaseRequestHandler):
     """One connection: a line twelve times a second, and commands in between."""
 
     def handle(self) -> None:
-        bench: Bench = self.server.bench  # type: ignore[attr-defined]
+        bench: SimulatedBench = self.server.bench  # type: ignore[attr-defined]
         self.request.settimeout(0.001)
         waiting, last, named = b"", time.monotonic(), 0.0
         while not self.server.stopping.is_set() and bench.unplugged_until <= time.monotonic():  # type: ignore[attr-defined]
@@ -131,9 +133,7 @@ class _Talk(socketserver.BaseRequestHandler):
                     return
                 *whole, waiting = (waiting + got).split(b"\n")
                 for words in whole:
-                    self.request.sendall(
-                        b"# " + bench.take(words.decode("ascii", errors="replace")).encode() + b"\n"
-                    )
+                    self.request.sendall(b"# " + bench.take(words.decode("ascii", errors="replace")).encode() + b"\n")
             except TimeoutError:
                 pass
             except OSError:
@@ -150,10 +150,10 @@ class _Talk(socketserver.BaseRequestHandler):
                 return
             time.sleep(1.0 / RATE)
 
-    def _say(self, bench: Bench, line: Line) -> None:
+    def _say(self, bench: SimulatedBench, line: BenchLine) -> None:
         if bench.fault == "silent":
             return
-        data = write_line(line)
+        data = write_bench_line(line)
         self.request.sendall(data[5:-4] + b"\x00\xff\n" if bench.fault == "garbage" else data)
 
 
@@ -163,9 +163,9 @@ class StandIn(socketserver.ThreadingTCPServer):
     allow_reuse_address = True
     daemon_threads = True
 
-    def __init__(self, port: int = 0, bench: Bench | None = None) -> None:
+    def __init__(self, port: int = 0, bench: SimulatedBench | None = None) -> None:
         super().__init__(("127.0.0.1", port), _Talk)
-        self.bench, self.stopping = bench or Bench(), threading.Event()
+        self.bench, self.stopping = bench or SimulatedBench(), threading.Event()
 
     @property
     def url(self) -> str:

@@ -7,12 +7,13 @@ import re
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import Select, select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.formats import media
-from longbreath.store.models import Application, Attachment, AttachmentMark, User
+from longbreath.store.models import Application, Attachment, AttachmentMark
+from longbreath.store.unit_of_work import UnitOfWork
 
 
 @dataclass(frozen=True)
@@ -24,19 +25,15 @@ class Attached:
     items: list[Attachment]
 
 
+def _on(application_id: int, kind: str, record_id: int) -> Select[Attachment]:
+    query = select(Attachment).where(Attachment.application_id == application_id)
+    return query.where(Attachment.record_kind == kind, Attachment.record_id == record_id)
+
+
 def attached(db: Session, record: Any) -> Attached:
     """What hangs on a record that belongs to an application."""
-    kind = record.__tablename__
-    query = (
-        select(Attachment)
-        .where(
-            Attachment.application_id == record.application_id,
-            Attachment.record_kind == kind,
-            Attachment.record_id == record.id,
-        )
-        .order_by(Attachment.id)
-    )
-    return Attached(kind, record.id, [a for a in db.scalars(query) if not a.marks])
+    query = _on(record.application_id, record.__tablename__, record.id).order_by(Attachment.id)
+    return Attached(record.__tablename__, record.id, [a for a in db.scalars(query) if not a.marks])
 
 
 def clean_name(filename: str) -> str:
@@ -45,27 +42,45 @@ def clean_name(filename: str) -> str:
     return re.sub(r"[^\w.\- ]", "_", bare).strip(". ")[:80] or "file"
 
 
-def add(
-    db: Session, application: Application, actor: User, kind: str, record_id: int, filename: str, data: bytes, caption: str
-) -> Attachment:  # fmt: skip
+@dataclass(frozen=True)
+class NewAttachment:
+    """A file to hang on a record: the record's kind (its table) and number, the file, its caption."""
+
+    record_kind: str
+    record_id: int
+    filename: str
+    data: bytes
+    caption: str = ""
+
+
+def hang(work: UnitOfWork, application: Application, new: NewAttachment) -> Attachment:
     """Hang a file on a record. Raises InputError for what is no photo or PDF, or hangs there already."""
-    found = media.check(data)
-    digest = hashlib.sha256(data).hexdigest()
-    same = select(Attachment).where(Attachment.application_id == application.id, Attachment.record_kind == kind,
-                                    Attachment.record_id == record_id, Attachment.sha256 == digest)  # fmt: skip
-    if any(not a.marks for a in db.scalars(same)):
+    found = media.check(new.data)
+    digest = hashlib.sha256(new.data).hexdigest()
+    same = _on(application.id, new.record_kind, new.record_id).where(Attachment.sha256 == digest)
+    if any(not a.marks for a in work.scalars(same)):
         raise InputError("This very file hangs here already.", "file")
     attachment = Attachment(
-        application_id=application.id, record_kind=kind, record_id=record_id, filename=clean_name(filename),
-        media_type=found.media_type, size=len(data), sha256=digest, caption=caption.strip()[:120], width=found.width,
-        height=found.height, data=data, thumbnail=found.thumbnail, taken_by_id=actor.id,
-    )  # fmt: skip
-    db.add(attachment)
-    db.flush()
+        application_id=application.id,
+        record_kind=new.record_kind,
+        record_id=new.record_id,
+        filename=clean_name(new.filename),
+        media_type=found.media_type,
+        size=len(new.data),
+        sha256=digest,
+        caption=new.caption.strip()[:120],
+        width=found.width,
+        height=found.height,
+        data=new.data,
+        thumbnail=found.thumbnail,
+        taken_by_id=work.actor.id,
+    )
+    work.add(attachment)
+    work.flush()
     return attachment
 
 
-def put_away(db: Session, attachment: Attachment, actor: User, reason: str) -> None:
+def put_away(work: UnitOfWork, attachment: Attachment, reason: str) -> None:
     """Take an attachment out of sight, with the reason; it stays kept."""
-    db.add(AttachmentMark(attachment_id=attachment.id, reason=reason, taken_by_id=actor.id))
-    db.flush()
+    work.add(AttachmentMark(attachment_id=attachment.id, reason=reason, taken_by_id=work.actor.id))
+    work.flush()

@@ -18,12 +18,14 @@ from longbreath.core.claim import torque
 from longbreath.core.claim.torque import Facts, Gate, may_publish
 from longbreath.core.dyno import bands
 from longbreath.core.dyno.bands import Weighing
+from longbreath.dossier.commands import put
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.pull.sessions import correction_of, dyno_sessions
 from longbreath.dossier.weigh import evidence_key, weighing_of
 from longbreath.drawing import charts
 from longbreath.store.base import now
-from longbreath.store.models import Application, Claim, DynoSession, User
+from longbreath.store.models import Application, Claim, DynoSession
+from longbreath.store.unit_of_work import UnitOfWork
 
 CAUTIONS = (
     "Measured on one vehicle in the state described. Another vehicle, state of tune, fuel or dyno can differ.",
@@ -51,11 +53,9 @@ class Evidence:
     weighing: Weighing
 
 
-def evidence(db: Session, application: Application, session_ids: list[int]) -> Evidence:
+def evidence_of(db: Session, application: Application, session_ids: list[int]) -> Evidence:
     """The evidence of these sessions, or of the newest with pulls. Raises EvidenceError if it cannot be weighed."""
-    sessions = [
-        s for s in dyno_sessions(db, application.id) if s.pulls and (s.id in session_ids or not session_ids)
-    ]
+    sessions = [s for s in dyno_sessions(db, application.id) if s.pulls and (s.id in session_ids or not session_ids)]
     used = sessions if session_ids else sessions[:1]
     if not used:
         raise EvidenceError("There are no pulls to rest a claim on.")
@@ -81,19 +81,27 @@ def facts(application: Application, found: Evidence, claim: Claim) -> Facts:
     )
 
 
-def gates(application: Application, found: Evidence, claim: Claim) -> tuple[Gate, ...]:
+def gates_of(application: Application, found: Evidence, claim: Claim) -> tuple[Gate, ...]:
     """The gates of a claim as they stand now."""
     return torque.gates(facts(application, found, claim))
 
 
-def drafted(application: Application, found: Evidence) -> tuple[str, str]:
-    """Statement and trade-off text that the verdict allows."""
+@dataclass(frozen=True)
+class Words:
+    """What a claim says: its statement and its trade-offs."""
+
+    statement: str
+    trade_off: str
+
+
+def drafted(application: Application, found: Evidence) -> Words:
+    """The words that the verdict allows."""
     dyno = found.sessions[0].card.dyno
     standard = STANDARDS[found.sessions[0].standard].name
     statement = torque.draft_statement(
         found.weighing, application.revision.title, application.vehicle.name, dyno.measured_at, standard
     )
-    return statement, torque.draft_trade_off(found.weighing, dyno.measured_at)
+    return Words(statement, torque.draft_trade_off(found.weighing, dyno.measured_at))
 
 
 def _figure(figure: Figure, verdict: str = "") -> dict[str, Any]:
@@ -116,7 +124,7 @@ def snapshot(application: Application, found: Evidence, claim: Claim) -> dict[st
             _figure(bands.local_figure(local, weighing.comparison, f"local-{band.name}"))
             for band, local in zip(weighing.bands, weighing.locals, strict=True)
         ],
-        "gates": [vars(gate) for gate in gates(application, found, claim)],
+        "gates": [vars(gate) for gate in gates_of(application, found, claim)],
         "conditions": _conditions(application, session, weighing),
         "correction": _figure(correction_of(session)),
         "approval": torque.APPROVALS[application.approval],
@@ -142,83 +150,92 @@ def _conditions(application: Application, session: DynoSession, weighing: Weighi
         ["B", card.b_is],
         ["Held the same", card.held],
         ["What else differed", card.also_changed],
-        ["Air", f"{_both(session.temperature, 'temperature')}, {_both(session.pressure, 'barometer')}, "
-                f"{session.humidity:.0%} humidity"],
+        [
+            "Air",
+            f"{_both(session.temperature, 'temperature')}, {_both(session.pressure, 'barometer')}, "
+            f"{session.humidity:.0%} humidity",
+        ],
         ["Correction", STANDARDS[session.standard].name + (" (in the files)" if session.already_corrected else "")],
-    ]  # fmt: skip
+    ]
 
 
-def draft(
-    db: Session, application: Application, actor: User, found: Evidence, statement: str, trade_off: str
-) -> Claim:
+def draft_claim(work: UnitOfWork, application: Application, found: Evidence, words: Words) -> Claim:
     """Draft a claim; its public address is fixed now and never changes."""
-    words = re.sub(r"[^a-z0-9]+", "-", f"{application.product.name} {application.vehicle.name}".lower()).strip("-")
+    name = f"{application.product.name} {application.vehicle.name}".lower()
+    slug = re.sub(r"[^a-z0-9]+", "-", name).strip("-")
     claim = Claim(
-        application_id=application.id, slug=f"{words}-{secrets.token_hex(3)}", state="draft", statement=statement,
-        trade_off=trade_off, session_ids=[s.id for s in found.sessions], evidence_key=evidence_key(found.sessions),
-        drafted_by_id=actor.id,
-    )  # fmt: skip
-    claim.application, claim.drafted_by = application, actor
-    db.add(claim)
-    db.flush()
+        application_id=application.id,
+        slug=f"{slug}-{secrets.token_hex(3)}",
+        state="draft",
+        session_ids=[s.id for s in found.sessions],
+        evidence_key=evidence_key(found.sessions),
+        drafted_by_id=work.actor.id,
+    )
+    put(claim, words)
+    claim.application, claim.drafted_by = application, work.actor
+    work.add(claim)
+    work.flush()
     return claim
 
 
-def change(claim: Claim, found: Evidence, statement: str, trade_off: str) -> None:
+def change_claim(work: UnitOfWork, claim: Claim, found: Evidence, words: Words) -> None:
     """Change or confirm the words of a draft on the evidence as it stands. Raises EvidenceError once it is submitted."""
     if claim.state != "draft":
         raise EvidenceError("Only a draft can be changed. Have the approver give it back first.")
-    claim.statement, claim.trade_off = statement, trade_off
+    put(claim, words)
     claim.evidence_key = evidence_key(found.sessions)
+    work.flush()
 
 
-def state_approval(application: Application, approval: str, approval_note: str) -> None:
+def state_approval(work: UnitOfWork, application: Application, approval: str, approval_note: str) -> None:
     """State whether the part is approved for road use on this vehicle."""
     application.approval, application.approval_note = approval, approval_note or ""
+    work.flush()
 
 
-def submit(claim: Claim, gates: tuple[Gate, ...]) -> None:
+def submit_claim(work: UnitOfWork, claim: Claim, found: tuple[Gate, ...]) -> None:
     """Ask for approval. Raises EvidenceError while a gate is failed."""
     if claim.state != "draft":
         raise EvidenceError("This claim is not a draft.")
-    _hold(gates)
+    _hold(found)
     claim.state = "submitted"
+    work.flush()
 
 
-def give_back(claim: Claim) -> None:
-    """Give a submitted claim back to its drafter."""
+def give_back(work: UnitOfWork, claim: Claim) -> None:
+    """Give a submitted claim back to its drafter. Raises EvidenceError for any other."""
     if claim.state != "submitted":
         raise EvidenceError("Only a submitted claim can be given back.")
     claim.state = "draft"
+    work.flush()
 
 
-def _hold(gates: tuple[Gate, ...]) -> None:
-    if not may_publish(gates):
-        failed = ", ".join(gate.name for gate in gates if not gate.met)
+def _hold(found: tuple[Gate, ...]) -> None:
+    if not may_publish(found):
+        failed = ", ".join(gate.name for gate in found if not gate.met)
         raise EvidenceError(f"These gates are not met: {failed}.")
 
 
-def approve(application: Application, found: Evidence, claim: Claim, actor: User) -> None:
+def approve_claim(work: UnitOfWork, application: Application, found: Evidence, claim: Claim) -> None:
     """Approve and publish, by a second person, with every gate met at this moment.
 
     Raises NotAllowed for the drafter, EvidenceError if it was not submitted or a gate fails.
     """
     if claim.state != "submitted":
         raise EvidenceError("Only a submitted claim can be approved.")
-    if claim.drafted_by_id == actor.id:
+    if claim.drafted_by_id == work.actor.id:
         raise NotAllowed("You drafted this claim. A second person must approve it.")
-    _hold(gates(application, found, claim))
+    _hold(gates_of(application, found, claim))
     claim.snapshot = snapshot(application, found, claim)
-    claim.state, claim.approved_by_id, claim.approved_by, claim.published_at = "published", actor.id, actor, now()
+    claim.state, claim.published_at = "published", now()
+    claim.approved_by_id, claim.approved_by = work.actor.id, work.actor
+    work.flush()
 
 
-def withdraw(claim: Claim, actor: User, reason: str) -> None:
-    """Withdraw a published claim; its sheet stays at its address and says so."""
+def withdraw_claim(work: UnitOfWork, claim: Claim, reason: str) -> None:
+    """Withdraw a published claim; its sheet stays at its address and says so. Raises EvidenceError for any other."""
     if claim.state != "published":
         raise EvidenceError("Only a published claim can be withdrawn.")
-    claim.state, claim.withdrawn_at, claim.withdrawn_by_id, claim.withdrawal_reason = (
-        "withdrawn",
-        now(),
-        actor.id,
-        reason,
-    )
+    claim.state, claim.withdrawn_at = "withdrawn", now()
+    claim.withdrawn_by_id, claim.withdrawal_reason = work.actor.id, reason
+    work.flush()

@@ -1,20 +1,27 @@
-"""The vehicle and the air of a record as the core takes them."""
+"""The vehicle and the air of a record as the core takes them, and what is assumed of an engine until it is measured."""
 
 from __future__ import annotations
 
-from longbreath.core.air import moist
+from longbreath.core.air.moist import Weather
 from longbreath.core.dyno.bands import Band
-from longbreath.core.engine.demand import Engine
-from longbreath.store.models import (
-    BenchSession,
-    DynoSession,
-    Vehicle,
-)
+from longbreath.core.engine.assumptions import Assumed, assumed_of
+from longbreath.core.engine.demand import EngineGeometry
+from longbreath.store.models import BenchSession, DynoSession, Vehicle
 
 
-def engine_of(vehicle: Vehicle) -> Engine:
+def engine_of(vehicle: Vehicle) -> EngineGeometry:
     """The engine's geometry for the core."""
-    return Engine(vehicle.bore, vehicle.stroke, vehicle.cylinders, vehicle.strokes)
+    return EngineGeometry(vehicle.bore, vehicle.stroke, vehicle.cylinders, vehicle.strokes)
+
+
+def cylinder_of(vehicle: Vehicle) -> float:
+    """Displacement of one cylinder [m3]."""
+    return engine_of(vehicle).displacement / vehicle.cylinders
+
+
+def assumptions_of(vehicle: Vehicle) -> Assumed:
+    """What is assumed of this vehicle's engine on every page."""
+    return assumed_of(vehicle.fuel, vehicle.induction)
 
 
 def bands_of(vehicle: Vehicle) -> tuple[Band, ...]:
@@ -26,6 +33,6 @@ def bands_of(vehicle: Vehicle) -> tuple[Band, ...]:
     )
 
 
-def weather_of(record: BenchSession | DynoSession) -> moist.Weather:
+def weather_of(record: BenchSession | DynoSession) -> Weather:
     """The air of a session."""
-    return moist.Weather(record.temperature, record.pressure, record.humidity)
+    return Weather(record.temperature, record.pressure, record.humidity)

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from sqlalchemy import func, or_, select
+from sqlalchemy import Select, func, or_, select
 from sqlalchemy.exc import IntegrityError
-from sqlalchemy.orm import Session, contains_eager
+from sqlalchemy.orm import Session, contains_eager, joinedload
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.register import Reckoning, all_reckonings
 from longbreath.dossier.owed import STALE, Summary, summaries
 from longbreath.store.models import Application, Claim, Product, Revision, Vehicle
+from longbreath.store.unit_of_work import UnitOfWork
 
 PRODUCTS_A_PAGE = 12
 
@@ -55,7 +56,7 @@ def grid(db: Session, filters: Filters, page: int) -> Grid:
     return Grid(products, vehicles, cells, owed, page, pages, total)
 
 
-def _products(filters: Filters):  # type: ignore[no-untyped-def]
+def _products(filters: Filters) -> Select[Product]:
     query = (
         select(Product)
         .join(Revision, Revision.product_id == Product.id)
@@ -79,8 +80,7 @@ def _applications(db: Session, products: list[Product], filters: Filters) -> lis
         .join(Revision.product)
         .join(Application.vehicle)
         .options(
-            contains_eager(Application.revision).contains_eager(Revision.product),
-            contains_eager(Application.vehicle),
+            contains_eager(Application.revision).contains_eager(Revision.product), contains_eager(Application.vehicle)
         )
         .where(Product.id.in_([p.id for p in products]))
         .order_by(Application.id)
@@ -126,16 +126,31 @@ def search(db: Session, text: str) -> Found:
         .limit(12)
     )
     low = text.strip().lower()
-    calculations = [
-        r for r in all_reckonings() if low in r.title.lower() or low in r.question.lower() or low in r.name
-    ]
+    calculations = [r for r in all_reckonings() if low in r.title.lower() or low in r.question.lower() or low in r.name]
     return Found(list(db.scalars(query)), calculations)
 
 
-def open_application(db: Session, vehicle_id: int, revision_id: int, stock_revision_id: int) -> Application:
+@dataclass(frozen=True)
+class Offer:
+    """What a new application may be made of: vehicles by name, and revisions of products and of stock parts."""
+
+    vehicles: list[Vehicle]
+    products: list[Revision]
+    stock: list[Revision]
+
+
+def offer(db: Session) -> Offer:
+    """What a new application may be made of."""
+    revisions = list(db.scalars(select(Revision).options(joinedload(Revision.product)).order_by(Revision.id)))
+    vehicles = list(db.scalars(select(Vehicle).order_by(Vehicle.name)))
+    products = [r for r in revisions if not r.product.is_stock]
+    return Offer(vehicles, products, [r for r in revisions if r.product.is_stock])
+
+
+def open_application(work: UnitOfWork, vehicle_id: int, revision_id: int, stock_revision_id: int) -> Application:
     """Open the dossier of one product on one vehicle. Raises InputError if there is one, or the parts do not fit."""
-    vehicle = db.get(Vehicle, vehicle_id)
-    revision, stock = db.get(Revision, revision_id), db.get(Revision, stock_revision_id)
+    vehicle = work.get(Vehicle, vehicle_id)
+    revision, stock = work.get(Revision, revision_id), work.get(Revision, stock_revision_id)
     if vehicle is None:
         raise InputError("There is no such vehicle.", "vehicle_id")
     if revision is None or stock is None or revision.product.side != stock.product.side:
@@ -143,9 +158,8 @@ def open_application(db: Session, vehicle_id: int, revision_id: int, stock_revis
     application = Application(vehicle_id=vehicle_id, revision_id=revision_id, stock_revision_id=stock_revision_id)
     application.vehicle, application.revision, application.stock_revision = vehicle, revision, stock
     try:
-        with db.begin_nested():
-            db.add(application)
-            db.flush()
+        with work.attempt():
+            work.add(application)
     except IntegrityError:
         raise InputError("This revision already has an application on this vehicle.", "revision_id") from None
     return application

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from datetime import date
 from itertools import pairwise
-from typing import Any
 
 from sqlalchemy import func, select
 from sqlalchemy.exc import IntegrityError
@@ -13,18 +13,10 @@ from sqlalchemy.orm import Session, selectinload
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.bench.meter import Orifice
+from longbreath.dossier.commands import put
 from longbreath.store.base import Base
-from longbreath.store.models import (
-    AuditEntry,
-    Bench,
-    BenchRange,
-    Calibration,
-    Dyno,
-    Product,
-    Revision,
-    User,
-    Vehicle,
-)
+from longbreath.store.models import AuditEntry, Bench, BenchRange, Calibration, Dyno, Product, Revision, Vehicle
+from longbreath.store.unit_of_work import UnitOfWork
 
 LOG_PAGE = 40
 
@@ -89,123 +81,233 @@ def log_page(db: Session, page: int, application_id: int | None) -> tuple[list[A
 BAND_ORDER = ("band_low", "band_middle", "band_top", "band_end")
 
 
-def _add(db: Session, record: Base, field: str, sentence: str) -> None:
+@dataclass(frozen=True)
+class VehicleCard:
+    """One engine in one chassis: sizes [m], case volume [m3], intake duration [rad], speeds [rad/s]."""
+
+    name: str
+    bore: float
+    stroke: float
+    cylinders: int
+    compression_ratio: float
+    redline: float
+    band_low: float
+    band_middle: float
+    band_top: float
+    band_end: float
+    cycle: str = "four-stroke"
+    intake_duration: float | None = None
+    years: str = ""
+    rod: float | None = None
+    case_volume: float | None = None
+    induction: str = "naturally aspirated"
+    fuel: str = "petrol"
+    use: str = "road"
+    market: str = ""
+
+
+@dataclass(frozen=True)
+class ProductCard:
+    """A part with its first revision and the state that was in."""
+
+    name: str
+    family: str
+    side: str
+    revision: str
+    state: str = ""
+    is_stock: bool = False
+
+
+@dataclass(frozen=True)
+class BenchCard:
+    """What a flow bench is and how well it reads: steps [1, Pa, m3/s], pipe [m], repeatability [1], leak [m3/s]."""
+
+    name: str
+    percent_step: float
+    pressure_step: float
+    meter: str = "range"
+    flow_step: float | None = None
+    drop_step: float | None = None
+    pipe_diameter: float | None = None
+    taps: str = "corner"
+    temperature_rule: str = "none"
+    repeatability: float | None = None
+    repeatability_source: str = ""
+    leak_limit: float = 0.0010
+    check_days: int = 30
+    device_url: str = ""
+
+
+@dataclass(frozen=True)
+class RangeCard:
+    """One range of a bench: its name, full-scale flow [m3/s], bore of its plate [m]."""
+
+    label: str
+    full_scale: float
+    plate_diameter: float | None = None
+
+
+@dataclass(frozen=True)
+class PlateCheck:
+    """A check of a bench against a plate of known flow [m3/s], known to a share [1]."""
+
+    held_on: date
+    plate: str
+    plate_flow: float
+    plate_uncertainty: float
+    read_flow: float
+
+
+@dataclass(frozen=True)
+class DynoCard:
+    """A dyno, where it measures, and how well it repeats [N m]."""
+
+    name: str
+    measured_at: str
+    repeatability: float
+    repeatability_source: str
+
+
+def _add_new(work: UnitOfWork, record: Base, field: str, sentence: str) -> None:
     """Add a record whose name must be new. Raises InputError beside `field` if it is taken."""
     try:
-        with db.begin_nested():
-            db.add(record)
-            db.flush()
+        with work.attempt():
+            work.add(record)
     except IntegrityError:
         raise InputError(sentence, field) from None
 
 
-def check_bands(values: dict[str, Any]) -> None:
-    """The bands of use must follow one another and end at or below the redline. Raises InputError."""
+def _check_vehicle(card: VehicleCard) -> None:
+    """The bands of use follow one another and end at or below the redline; valves or ports of a shaft have a duration."""
     for lower, upper in pairwise(BAND_ORDER):
-        if values[lower] >= values[upper]:
+        if getattr(card, lower) >= getattr(card, upper):
             raise InputError("The bands must follow one another: each begins above the one before.", upper)
-    if values["band_end"] > values["redline"] * 1.001:
+    if card.band_end > card.redline * 1.001:
         raise InputError("The top band cannot end above the redline.", "band_end")
+    if card.cycle != "two-stroke" and card.intake_duration is None:
+        raise InputError(
+            "Say how long the intake is open; only a two-stroke's is left to the wheel.", "intake_duration"
+        )
 
 
-def add_vehicle(db: Session, **values: Any) -> Vehicle:
+def add_vehicle(work: UnitOfWork, card: VehicleCard) -> Vehicle:
     """Add a vehicle. Raises InputError for bands out of order or a name that is taken."""
-    check_bands(values)
-    vehicle = Vehicle(**values)
-    _add(db, vehicle, "name", "There is a vehicle of this name already.")
+    _check_vehicle(card)
+    vehicle = Vehicle()
+    put(vehicle, card)
+    _add_new(work, vehicle, "name", "There is a vehicle of this name already.")
     return vehicle
 
 
-def change_vehicle(db: Session, vehicle: Vehicle, **values: Any) -> None:
+def change_vehicle(work: UnitOfWork, vehicle: Vehicle, card: VehicleCard) -> None:
     """Change a vehicle. Raises InputError for bands out of order."""
-    check_bands(values)
-    for name, value in values.items():
-        setattr(vehicle, name, value)
+    _check_vehicle(card)
+    put(vehicle, card)
+    work.flush()
 
 
-def add_product(db: Session, revision: str, state: str, **values: Any) -> Revision:
-    """Add a product with its first revision."""
-    product = Product(**values)
-    _add(db, product, "name", "There is a product of this name already.")
-    return add_revision(db, product, revision, state)
+def add_product(work: UnitOfWork, card: ProductCard) -> Revision:
+    """Add a product with its first revision. Raises InputError for a name that is taken."""
+    product = Product(name=card.name, family=card.family, side=card.side, is_stock=card.is_stock)
+    _add_new(work, product, "name", "There is a product of this name already.")
+    return add_revision(work, product, card.revision, card.state)
 
 
-def add_revision(db: Session, product: Product, name: str, state: str) -> Revision:
-    """Add a revision of a product."""
-    revision = Revision(product_id=product.id, name=name, state=state)
-    _add(db, revision, "name", "This product has a revision of that name already.")
+def add_revision(work: UnitOfWork, product: Product, name: str, state: str) -> Revision:
+    """Add a revision of a product. Raises InputError for a name that is taken."""
+    revision = Revision(product_id=product.id, name=name, state=state or "")
+    _add_new(work, revision, "name", "This product has a revision of that name already.")
     return revision
 
 
-def add_bench(
-    db: Session, label: str, full_scale: float, plate_diameter: float | None = None, **values: Any
-) -> Bench:
-    """Add a flow bench with its first range. Raises InputError as `check_bench` and `add_range`."""
-    check_bench(values)
-    bench = Bench(**_card(values))
-    _add(db, bench, "name", "There is a bench of this name already.")
-    add_range(db, bench, label, full_scale, plate_diameter)
+def add_bench(work: UnitOfWork, card: BenchCard, first: RangeCard) -> Bench:
+    """Add a flow bench with its first range. Raises InputError as `change_bench` and `add_range`."""
+    _check_bench(card)
+    bench = Bench()
+    _put_bench(bench, card)
+    _add_new(work, bench, "name", "There is a bench of this name already.")
+    add_range(work, bench, first)
     return bench
 
 
-def check_bench(values: dict[str, Any]) -> None:
-    """The card of a bench must hold what its meter needs, and an address that can be one. Raises InputError."""
-    if values.get("meter") == "orifice" and not values.get("pipe_diameter"):
+def _check_bench(card: BenchCard) -> None:
+    """The card of a bench holds what its meter needs, and an address that can be one."""
+    if card.meter == "orifice" and not card.pipe_diameter:
         raise InputError("An orifice meter needs the inside diameter of its pipe.", "pipe_diameter")
-    if values.get("repeatability") and not values.get("repeatability_source"):
+    if card.repeatability and not card.repeatability_source:
         raise InputError("Say where the repeatability comes from.", "repeatability_source")
-    url = values.get("device_url") or ""
+    url = card.device_url or ""
     if url and not (url.startswith(("socket://", "/dev/")) or re.fullmatch(r"COM\d{1,3}", url)):
-        raise InputError(
-            "A live bench is a serial port such as /dev/ttyUSB0 or COM3, or socket://host:port.", "device_url"
-        )
+        words = "A live bench is a serial port such as /dev/ttyUSB0 or COM3, or socket://host:port."
+        raise InputError(words, "device_url")
 
 
-def _card(values: dict[str, Any]) -> dict[str, Any]:
-    """The card with nought or nothing where a field was left empty."""
-    numbers = ("flow_step", "drop_step", "repeatability")
-    texts = ("repeatability_source", "device_url")
-    return {k: (0.0 if k in numbers else "" if k in texts else v) if v is None else v for k, v in values.items()}
+def _put_bench(bench: Bench, card: BenchCard) -> None:
+    put(
+        bench,
+        card,
+        flow_step=card.flow_step or 0.0,
+        drop_step=card.drop_step or 0.0,
+        repeatability=card.repeatability or 0.0,
+        repeatability_source=card.repeatability_source or "",
+        device_url=card.device_url or "",
+    )
 
 
-def change_bench(db: Session, bench: Bench, **values: Any) -> None:
-    """Change a bench's card; figures of its sessions follow from it anew. Raises InputError as `check_bench`."""
-    check_bench(values)
-    taken = db.scalar(select(Bench.id).where(Bench.name == values["name"], Bench.id != bench.id))
+def change_bench(work: UnitOfWork, bench: Bench, card: BenchCard) -> None:
+    """Change a bench's card; figures of its sessions follow from it anew.
+
+    Raises InputError for a card that lacks what its meter needs, or a name that is taken.
+    """
+    _check_bench(card)
+    taken = work.scalar(select(Bench.id).where(Bench.name == card.name, Bench.id != bench.id))
     if taken is not None:
         raise InputError("There is a bench of this name already.", "name")
-    for name, value in _card(values).items():
-        setattr(bench, name, value)
+    _put_bench(bench, card)
+    work.flush()
 
 
-def add_range(
-    db: Session, bench: Bench, label: str, full_scale: float, plate_diameter: float | None = None
-) -> BenchRange:
+def connect_bench(work: UnitOfWork, device_url: str) -> None:
+    """Say where the first bench of the library answers, if there is one and it answers elsewhere so far."""
+    found = work.scalar(select(Bench).order_by(Bench.id).limit(1))
+    if found is not None and found.device_url != device_url:
+        found.device_url = device_url
+        work.flush()
+
+
+def add_range(work: UnitOfWork, bench: Bench, card: RangeCard) -> BenchRange:
     """Add a range to a bench. Raises InputError for a plate that ISO 5167 does not hold for."""
     if bench.meter == "orifice":
-        if plate_diameter is None:
+        if card.plate_diameter is None:
             raise InputError("A range of an orifice meter needs the bore of its plate.", "plate_diameter")
-        Orifice(plate_diameter, bench.pipe_diameter or 0.0, bench.taps)
-    bench_range = BenchRange(bench_id=bench.id, label=label, full_scale=full_scale, plate_diameter=plate_diameter)
-    _add(db, bench_range, "label", "This bench has a range of that name already.")
+        Orifice(card.plate_diameter, bench.pipe_diameter or 0.0, bench.taps)
+    bench_range = BenchRange(bench_id=bench.id)
+    put(bench_range, card)
+    _add_new(work, bench_range, "label", "This bench has a range of that name already.")
     return bench_range
 
 
-def add_check(db: Session, bench: Bench, actor: User, **values: Any) -> Calibration:
+def add_check(work: UnitOfWork, bench: Bench, check: PlateCheck) -> Calibration:
     """Record a plate check. Raises InputError for one so far off that the plate or the reading is another's."""
-    if not 0.5 < values["read_flow"] / values["plate_flow"] < 2.0:
-        raise InputError(
-            "This is off by half or more: another plate, another range, or another pressure?", "read_flow"
-        )
-    check = Calibration(bench_id=bench.id, made_by_id=actor.id, **values)
-    db.add(check)
-    check.bench, check.made_by = bench, actor
-    db.flush()
-    return check
+    if not 0.5 < check.read_flow / check.plate_flow < 2.0:
+        words = "This is off by half or more: another plate, another range, or another pressure?"
+        raise InputError(words, "read_flow")
+    found = Calibration(bench_id=bench.id, made_by_id=work.actor.id)
+    put(found, check)
+    work.add(found)
+    found.bench, found.made_by = bench, work.actor
+    work.flush()
+    return found
 
 
-def add_dyno(db: Session, **values: Any) -> Dyno:
-    """Add a dyno."""
-    dyno = Dyno(**values)
-    _add(db, dyno, "name", "There is a dyno of this name already.")
+def add_dyno(work: UnitOfWork, card: DynoCard) -> Dyno:
+    """Add a dyno. Raises InputError for a name that is taken."""
+    dyno = Dyno()
+    put(dyno, card)
+    _add_new(work, dyno, "name", "There is a dyno of this name already.")
     return dyno
+
+
+def benches(db: Session) -> list[Bench]:
+    """All benches by name."""
+    return list(db.scalars(select(Bench).order_by(Bench.name)))

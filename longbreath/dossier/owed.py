@@ -73,8 +73,7 @@ def summaries(db: Session, ids: Sequence[int]) -> dict[int, Summary]:
     _count_pulls(db, ids, counts)
     verdicts = {v.application_id: v for v in db.scalars(select(Verdict).where(Verdict.application_id.in_(ids)))}
     claims = {
-        c.application_id: c
-        for c in db.scalars(select(Claim).where(Claim.application_id.in_(ids)).order_by(Claim.id))
+        c.application_id: c for c in db.scalars(select(Claim).where(Claim.application_id.in_(ids)).order_by(Claim.id))
     }
     return {i: _summary(counts[i], verdicts.get(i), claims.get(i)) for i in ids}
 
@@ -108,9 +107,7 @@ def _count_planned(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) 
 
 def _count_pulls(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) -> None:
     newest = (
-        select(func.max(DynoSession.id))
-        .where(DynoSession.application_id.in_(ids))
-        .group_by(DynoSession.application_id)
+        select(func.max(DynoSession.id)).where(DynoSession.application_id.in_(ids)).group_by(DynoSession.application_id)
     )
     latest = select(func.max(PullJudgement.id)).group_by(PullJudgement.pull_id)
     query = (
@@ -130,14 +127,7 @@ def _count_pulls(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) ->
 
 
 def _summary(counts: _Counts, verdict: Verdict | None, claim: Claim | None) -> Summary:
-    steps = (
-        _measure(counts),
-        _reckon(counts),
-        _plan(counts),
-        _pull(counts),
-        _weigh(verdict),
-        _claim(claim, verdict),
-    )
+    steps = (_measure(counts), _reckon(counts), _plan(counts), _pull(counts), _weigh(verdict), _claim(claim, verdict))
     return Summary(steps, verdict, claim)
 
 

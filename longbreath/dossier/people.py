@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
 from sqlalchemy import func, select
@@ -10,18 +12,30 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.store.models import User
+from longbreath.store.unit_of_work import UnitOfWork
 
 _hasher = PasswordHasher()
 # checked against when nobody has the address, so that a miss takes as long as a wrong password
 _NOBODY = _hasher.hash("nobody has this password")
 
 
-def add_person(db: Session, name: str, email: str, role: str, password: str) -> User:
+@dataclass(frozen=True)
+class NewPerson:
+    """A person to let in, with a first password."""
+
+    name: str
+    email: str
+    role: str
+    password: str
+
+
+def add_person(work: UnitOfWork, new: NewPerson) -> User:
     """Add a person. Raises InputError if the address is taken."""
-    person = User(name=name, email=email.strip().lower(), role=role, password_hash=_hasher.hash(password))
+    hashed = _hasher.hash(new.password)
+    person = User(name=new.name, email=new.email.strip().lower(), role=new.role, password_hash=hashed)
     try:
-        with db.begin_nested():
-            db.add(person)
+        with work.attempt():
+            work.add(person)
     except IntegrityError:
         raise InputError("Somebody already has this mail address.", "email") from None
     return person
@@ -37,9 +51,31 @@ def find_by_password(db: Session, email: str, password: str) -> User | None:
     return person
 
 
-def toggle_active(db: Session, person: User, actor: User) -> None:
+def toggle_active(work: UnitOfWork, person: User) -> None:
     """Let a person in or keep them out. Raises EvidenceError for oneself."""
-    if person.id == actor.id:
+    if person.id == work.actor.id:
         raise EvidenceError("You cannot lock yourself out. Ask another admin.")
     person.is_active = not person.is_active
-    db.flush()
+    work.flush()
+
+
+def everybody(db: Session) -> list[User]:
+    """Everybody by name."""
+    return list(db.scalars(select(User).order_by(User.name)))
+
+
+def anybody_known(db: Session) -> bool:
+    """Whether there is a person at all."""
+    return db.scalar(select(User.id).limit(1)) is not None
+
+
+def choose_units(work: UnitOfWork, system: str) -> None:
+    """Choose the display system of the acting person."""
+    work.actor.units = system
+    work.flush()
+
+
+def choose_theme(work: UnitOfWork, theme: str) -> None:
+    """Choose the light of the acting person."""
+    work.actor.theme = theme
+    work.flush()

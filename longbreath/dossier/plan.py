@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure
 from longbreath.core.dyno import planning, pulls
-from longbreath.store.models import (
-    Application,
-    Dyno,
-    TestCard,
-    Vehicle,
-)
+from longbreath.dossier.commands import put
+from longbreath.store.models import Application, Dyno, TestCard, Vehicle
+from longbreath.store.unit_of_work import UnitOfWork
 
 
 def card_of(db: Session, application_id: int) -> TestCard | None:
@@ -23,9 +21,9 @@ def card_of(db: Session, application_id: int) -> TestCard | None:
     return db.scalar(query)
 
 
-def rules_of(card: TestCard, vehicle: Vehicle) -> pulls.Rules:
+def rules_of(card: TestCard, vehicle: Vehicle) -> pulls.PullRules:
     """What a pull of this card is held to."""
-    return pulls.Rules(vehicle.band_low, vehicle.band_end, card.mixture_target, card.mixture_tolerance)
+    return pulls.PullRules(vehicle.band_low, vehicle.band_end, card.mixture_target, card.mixture_tolerance)
 
 
 SET_SIZES = tuple(range(2, 9))
@@ -52,10 +50,30 @@ def set_size_for(figures: dict[str, Figure], effect: float) -> int | None:
     return next((n for n in SET_SIZES if figures[f"provable-{n}"].value <= effect), None)
 
 
-def save_card(db: Session, application: Application, card: TestCard | None, **values: Any) -> TestCard:
-    """Write or change the test card."""
+@dataclass(frozen=True)
+class CardDraft:
+    """What a test card says: what is compared, what is held, what else differs, pulls in each set, the effect wanted [N m],
+    and the mixture asked for [lambda]."""
+
+    dyno_id: int
+    a_is: str
+    b_is: str
+    held: str
+    also_changed: str
+    pulls_per_set: int
+    effect_wanted: float
+    mixture_target: float | None = None
+    mixture_tolerance: float = 0.03
+
+
+def save_card(work: UnitOfWork, application: Application, card: TestCard | None, draft: CardDraft) -> TestCard:
+    """Write or change the test card. Raises InputError for a dyno that is not in the library."""
+    dyno = work.get(Dyno, draft.dyno_id)
+    if dyno is None:
+        raise InputError("There is no such dyno.", "dyno_id")
     saved = card or TestCard(application_id=application.id)
-    for name, value in values.items():
-        setattr(saved, name, value)
-    db.add(saved)
+    put(saved, draft)
+    saved.dyno = dyno
+    work.add(saved)
+    work.flush()
     return saved

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass
+from datetime import datetime
 from typing import Any
 
 from sqlalchemy import func, select
@@ -12,10 +13,12 @@ from longbreath.core.air.moist import Weather, density
 from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.working import Figure
-from longbreath.core.engine import demand, tuning
-from longbreath.dossier.conditions import engine_of
+from longbreath.core.engine import assumptions, demand, tuning
+from longbreath.core.path.kinds import RUNNER, kind_of
+from longbreath.dossier.conditions import assumptions_of, cylinder_of, engine_of
 from longbreath.dossier.path.elements import elements_of, section_of
-from longbreath.store.models import Application, DynoSession, Element, Prediction, Pull, User, Vehicle
+from longbreath.store.models import Application, DynoSession, Element, Prediction, Pull, Vehicle
+from longbreath.store.unit_of_work import UnitOfWork
 
 
 @dataclass(frozen=True)
@@ -34,30 +37,29 @@ class Assumptions:
     reflection: int
 
 
-def usual(vehicle: Vehicle, section: Element | None) -> Assumptions:
-    """What a developer would begin with: common practice, to be overwritten."""
+def usual_assumptions(vehicle: Vehicle, section: Element | None) -> Assumptions:
+    """What a developer would begin with: what is assumed of such an engine, to be overwritten."""
+    found = assumptions_of(vehicle)
     displacement = engine_of(vehicle).displacement
     speed = vehicle.band_top + 0.75 * (vehicle.band_end - vehicle.band_top)
     return Assumptions(
         section_id=section.id if section is not None else 0,
-        filling=0.95,
-        target_power=round(displacement * 1000 * 75) * 1000.0,
+        filling=found.filling,
+        target_power=round(displacement * assumptions.SPECIFIC_POWER / 1000.0) * 1000.0,
         target_speed=round(speed / RPM / 100) * 100 * RPM,
         tuned_speed=round((vehicle.band_middle + vehicle.band_top) / 2 / RPM / 100) * 100 * RPM,
-        velocity=80.0,
-        temperature=313.15,
-        consumption=units.from_unit(280, "consumption", "g/kWh"),
-        air_fuel_ratio=12.8,
-        reflection=4,
+        velocity=assumptions.RUNNER_VELOCITY,
+        temperature=assumptions.RUNNER_TEMPERATURE,
+        consumption=found.consumption,
+        air_fuel_ratio=found.air_fuel_ratio,
+        reflection=assumptions.REFLECTION,
     )
 
 
 def sections(db: Session, application_id: int) -> list[Element]:
     """The measured runners and ports, B's first: where velocity is asked."""
-    found = [
-        e for e in elements_of(db, application_id) if e.kind in ("runner", "port", "primary", "throttle", "tube")
-    ]
-    return sorted(found, key=lambda e: (e.kind != "runner", e.belongs_to != "B", e.position))
+    found = [e for e in elements_of(db, application_id) if kind_of(e.kind).velocity]
+    return sorted(found, key=lambda e: (e.kind != RUNNER, e.belongs_to != "B", e.position))
 
 
 def answers(application: Application, section: Element | None, given: Assumptions) -> dict[str, Figure]:
@@ -65,28 +67,31 @@ def answers(application: Application, section: Element | None, given: Assumption
     vehicle = application.vehicle
     motor = engine_of(vehicle)
     figures = {"demand": demand.air_demand(motor, given.target_speed, given.filling)}
-    rho = density(Weather(293.15, 101325.0, 0.0))
+    rho = density(Weather(assumptions.ROOM_TEMPERATURE, assumptions.ROOM_PRESSURE, 0.0))
     figures["wanted"] = demand.section_for_power(
-        given.target_power, given.target_speed, vehicle.cylinders, given.velocity, given.consumption,
-        given.air_fuel_ratio, rho, vehicle.strokes,
-    )  # fmt: skip
+        given.target_power,
+        given.target_speed,
+        vehicle.cylinders,
+        given.velocity,
+        given.consumption,
+        given.air_fuel_ratio,
+        rho,
+        vehicle.strokes,
+    )
     if section is None:
         return figures
     area = section_of(section).area
     diameter = section_of(section).equal_area_diameter
     figures["velocity"] = demand.gas_velocity(motor, given.target_speed, area)
     figures["mach"] = demand.mach_index(motor, given.target_speed, area, given.temperature)
-    figures["reflected"] = tuning.reflected_wave_length(
-        given.tuned_speed, vehicle.intake_duration, given.temperature, given.reflection, diameter
-    )
+    if vehicle.intake_duration is not None:
+        figures["reflected"] = tuning.reflected_wave_length(
+            given.tuned_speed, vehicle.intake_duration, given.temperature, given.reflection, diameter
+        )
     figures["helmholtz"] = tuning.helmholtz_length(
-        given.tuned_speed,
-        area,
-        motor.displacement / vehicle.cylinders,
-        vehicle.compression_ratio,
-        given.temperature,
+        given.tuned_speed, area, cylinder_of(vehicle), vehicle.compression_ratio, given.temperature
     )
-    if section.kind == "runner":
+    if section.kind == RUNNER:
         figures |= tuned_speeds(application, section, figures, given)
     return figures
 
@@ -97,15 +102,16 @@ def tuned_speeds(
     """Speed at which the measured runner is tuned, by each school; keyed "tuned-reflected" and "tuned-helmholtz"."""
     length = section.length
     vehicle, found = application.vehicle, section_of(section)
-    volume = engine_of(vehicle).displacement / vehicle.cylinders
-    reflected = tuning.reflected_wave_speed(
-        length, vehicle.intake_duration, given.temperature, given.reflection, found.equal_area_diameter
-    )
+    volume = cylinder_of(vehicle)
     helmholtz = tuning.helmholtz_speed(length, found.area, volume, vehicle.compression_ratio, given.temperature)
-    return {
-        "tuned-reflected": tuning.tuned_speed("reflected wave", reflected, length, figures["reflected"].working),
-        "tuned-helmholtz": tuning.tuned_speed("Helmholtz", helmholtz, length, figures["helmholtz"].working),
-    }
+    tuned = {"tuned-helmholtz": tuning.tuned_speed("Helmholtz", helmholtz, length, figures["helmholtz"].working)}
+    if vehicle.intake_duration is not None:
+        reflected = tuning.reflected_wave_speed(
+            length, vehicle.intake_duration, given.temperature, given.reflection, found.equal_area_diameter
+        )
+        working = figures["reflected"].working
+        tuned["tuned-reflected"] = tuning.tuned_speed("reflected wave", reflected, length, working)
+    return tuned
 
 
 def demand_rows(application: Application, filling: float, system: str) -> list[dict[str, Any]]:
@@ -132,12 +138,7 @@ def as_inputs(given: Assumptions) -> dict[str, Any]:
 
 
 def keep_prediction(
-    db: Session,
-    application: Application,
-    actor: User,
-    inputs: dict[str, Any],
-    figures: dict[str, Figure],
-    expects: str,
+    work: UnitOfWork, application: Application, inputs: dict[str, Any], figures: dict[str, Figure], expects: str
 ) -> Prediction:
     """Keep what was reckoned. Once pulls exist it is marked as made after the test and scores nothing."""
     pulls = select(func.count(Pull.id)).join(DynoSession).where(DynoSession.application_id == application.id)
@@ -146,9 +147,25 @@ def keep_prediction(
         inputs=inputs,
         figures=[{"key": key, **figure.to_dict()} for key, figure in figures.items()],
         expects=expects,
-        made_by_id=actor.id,
-        after_test=bool(db.scalar(pulls)),
+        made_by_id=work.actor.id,
+        after_test=bool(work.scalar(pulls)),
     )
-    db.add(prediction)
-    db.flush()
+    work.add(prediction)
+    work.flush()
     return prediction
+
+
+def sealed_prediction(db: Session, application_id: int) -> Prediction | None:
+    """The newest prediction that was sealed by the first pull, or None."""
+    query = select(Prediction).where(Prediction.application_id == application_id, Prediction.sealed_at.is_not(None))
+    return db.scalar(query.order_by(Prediction.id.desc()).limit(1))
+
+
+def seal_predictions(work: UnitOfWork, application: Application, at: datetime) -> None:
+    """Seal the predictions that were kept before the test."""
+    open_ones = select(Prediction).where(
+        Prediction.application_id == application.id, Prediction.sealed_at.is_(None), ~Prediction.after_test
+    )
+    for prediction in work.scalars(open_ones):
+        prediction.sealed_at = at
+    work.flush()

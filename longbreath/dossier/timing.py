@@ -2,27 +2,26 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from math import degrees, pi, radians
+from dataclasses import dataclass, field
+from datetime import date
 from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.basis.working import Figure, Given
-from longbreath.core.bench.discharge import ValveGear
-from longbreath.core.timing import port_ladder, time_area, wheel
-from longbreath.dossier.conditions import engine_of
-from longbreath.store.models import Application, LadderRung, User, Vehicle, WheelSheet
+from longbreath.core.basis.working import Figure
+from longbreath.core.timing import port_ladder, wheel, windows
+from longbreath.dossier.commands import put
+from longbreath.dossier.conditions import cylinder_of
+from longbreath.store.models import Application, LadderRung, Vehicle, WheelSheet
+from longbreath.store.unit_of_work import UnitOfWork
 
 
 def sheets_of(db: Session, application_id: int) -> list[WheelSheet]:
     """All sheets of an application, newest first."""
     return list(
-        db.scalars(
-            select(WheelSheet).where(WheelSheet.application_id == application_id).order_by(WheelSheet.id.desc())
-        )
+        db.scalars(select(WheelSheet).where(WheelSheet.application_id == application_id).order_by(WheelSheet.id.desc()))
     )
 
 
@@ -32,7 +31,7 @@ def standing(sheets: list[WheelSheet]) -> list[WheelSheet]:
     return [s for s in sheets if s.id not in gone]
 
 
-def core_sheet(sheet: WheelSheet) -> wheel.Sheet:
+def core_sheet(sheet: WheelSheet | WheelCard) -> wheel.Sheet:
     """A sheet for the core; a stop, where it was met, gives the wheel's false dead centre."""
     offset = 0.0
     if sheet.stop_before is not None and sheet.stop_after is not None:
@@ -46,13 +45,18 @@ def rungs_of(db: Session, application_id: int) -> list[LadderRung]:
     return list(db.scalars(query.order_by(LadderRung.position, LadderRung.id)))
 
 
-def core_rung(rung: LadderRung) -> port_ladder.Rung:
+def core_rung(rung: LadderRung) -> port_ladder.PortRung:
     """A rung for the core."""
     values = {}
     for key, entry in rung.values.items():
         value = entry["value"]
         values[key] = port_ladder.Value(value if isinstance(value, str) else float(value), entry["grade"])
-    return port_ladder.Rung(rung.name, values)
+    return port_ladder.PortRung(rung.name, values)
+
+
+def usual_kind(vehicle: Vehicle) -> str:
+    """What a vehicle's timing is read from, as a start."""
+    return {"rotary": "rotary", "two-stroke": "disc"}.get(vehicle.cycle, "poppet")
 
 
 @dataclass(frozen=True)
@@ -80,7 +84,8 @@ def shown(record: WheelSheet, vehicle: Vehicle, speed: float) -> Shown:
         figures["dead-centre"] = wheel.dead_centre_figure(record.stop_before, record.stop_after)
     trouble, closing = "", None
     try:
-        figures |= {f.name: f for f in areas(record, sheet, vehicle, speed)}
+        opened = windows.figures_of(sheet, record.window, vehicle.stroke, vehicle.rod, cylinder_of(vehicle), speed)
+        figures |= {f.name: f for f in opened}
         closing = closing_of(record, sheet, vehicle)
     except InputError as error:
         trouble = error.message
@@ -89,166 +94,101 @@ def shown(record: WheelSheet, vehicle: Vehicle, speed: float) -> Shown:
     return Shown(record, sheet, figures, wheel.findings(sheet), closing, trouble)
 
 
-def _cylinder(vehicle: Vehicle) -> float:
-    return engine_of(vehicle).displacement / vehicle.cylinders
-
-
-def areas(record: WheelSheet, sheet: wheel.Sheet, vehicle: Vehicle, speed: float) -> tuple[Figure, ...]:
-    """Mean area, time-area and specific time-area, where the window's sizes are known; empty otherwise."""
-    found = _ANGLE_AREAS[record.kind](record.window, sheet, vehicle)
-    if found is None:
-        return ()
-    value, duration, how, givens, notes = found
-    return time_area.figures(value, duration, speed, _cylinder(vehicle), how, givens, notes)
-
-
-_Found = tuple[float, float, str, tuple[Given, ...], tuple[str, ...]]
-
-
-def _poppet(w: dict[str, float], sheet: wheel.Sheet, vehicle: Vehicle) -> _Found | None:
-    if not sheet.has("intake") or not all(
-        w.get(k) for k in ("valves", "valve_diameter", "throat_diameter", "peak_lift")
-    ):
-        return None
-    gear = ValveGear(int(w["valves"]), w["valve_diameter"], w["throat_diameter"], w.get("stem_diameter", 0.0))
-    duration = wheel.opening(sheet, "intake").duration
-    givens = (Given("L", "peak lift", w["peak_lift"], "length"), Given("θ", "intake duration", duration, "angle"))
-    note = (
-        "Lift taken as a sine squared over the duration at the checking lift, until a lift table is measured.",
-    )
-    return (
-        time_area.poppet(duration, w["peak_lift"], gear),
-        duration,
-        "smaller of curtain and throat",
-        givens,
-        note,
-    )
-
-
-def _disc(w: dict[str, float], sheet: wheel.Sheet, vehicle: Vehicle) -> _Found | None:
-    if not w.get("area") or not w.get("span"):
-        return None
-    duration = wheel.opening(sheet, "intake").duration
-    givens = (
-        Given("A", "window", w["area"], "area"),
-        Given("φ", "it spans", w["span"], "angle"),
-        Given("θ", "duration", duration, "angle"),
-    )
-    return (
-        time_area.disc_window(duration, w["span"], w["area"]),
-        duration,
-        "window uncovered evenly over its span",
-        givens,
-        (),
-    )
-
-
-def _piston(w: dict[str, float], sheet: wheel.Sheet, vehicle: Vehicle) -> _Found | None:
-    rod = w.get("rod") or vehicle.rod
-    if not w.get("depth") or not w.get("top_width") or rod is None:
-        return None
-    opens = wheel.port_angle(w["depth"], vehicle.stroke, rod).value
-    value = time_area.piston_port(w["depth"], vehicle.stroke, rod, w["top_width"], w.get("bottom_width") or None)
-    givens = (
-        Given("h", "top of the window below top dead centre", w["depth"], "length"),
-        Given("w_1", "width at the top", w["top_width"], "length"),
-    )
-    return value, 2 * (pi - opens), "exhaust window by the slider crank", givens, ()
-
-
-def _rotary(w: dict[str, float], sheet: wheel.Sheet, vehicle: Vehicle) -> _Found | None:
-    if not w.get("area") or not sheet.has("intake"):
-        return None
-    duration, ramp = wheel.opening(sheet, "intake").duration, w.get("ramp", 0.0)
-    value = time_area.trapezoid(ramp, duration - 2 * ramp, ramp, w["area"])
-    givens = (Given("A", "intake port", w["area"], "area"), Given("φ", "opens and closes over", ramp, "angle"))
-    return (
-        value,
-        duration,
-        "port uncovered evenly over its ramp",
-        givens,
-        ("Of the shaft: a rotor takes three turns of it.",),
-    )
-
-
-_ANGLE_AREAS = {"poppet": _poppet, "disc": _disc, "piston": _piston, "rotary": _rotary}
-
-
 def closing_of(record: WheelSheet, sheet: wheel.Sheet, vehicle: Vehicle) -> wheel.Closing | None:
     """How late a disc closes for its inlet; None without an inlet length."""
     length = record.window.get("inlet_length")
     closes = sheet.read("intake_closes")
     if record.kind != "disc" or not length or closes is None:
         return None
-    return wheel.judge_closing(closes, length, _cylinder(vehicle))
+    return wheel.judge_closing(closes, length, cylinder_of(vehicle))
 
 
-def headline(a: Shown, b: Shown) -> str:
-    """What B does other than A, in a sentence; an empty text if they read the same."""
-    found = []
-    for name, label in wheel.READINGS[a.record.kind]:
-        one, other = a.sheet.read(name), b.sheet.read(name)
-        if one is None or other is None or abs(one - other) < radians(0.25):
-            continue
-        later = (other > one) != ("before" in label)
-        found.append(
-            f"{label.split(',')[0].lower()} {abs(degrees(other - one)):.1f}° {'later' if later else 'earlier'}"
-        )
-    if not found:
-        return f"{b.record.title} reads the same as {a.record.title}."
-    return f"{b.record.title[0].upper()}{b.record.title[1:]}: {', '.join(found)} than {a.record.title}."
+@dataclass(frozen=True)
+class WheelCard:
+    """What a degree wheel reads: angles by name [rad], noted totals, what is taken off for worked ports, sizes of the
+    window [SI], the piston stop met twice [rad], checking lift [m]."""
+
+    title: str
+    kind: str
+    held_on: date
+    readings: dict[str, float]
+    label: str = ""
+    totals: dict[str, float] = field(default_factory=dict)
+    tares: dict[str, float] = field(default_factory=dict)
+    window: dict[str, float] = field(default_factory=dict)
+    stop_before: float | None = None
+    stop_after: float | None = None
+    checking_lift: float | None = None
+    says: str = ""
+    note: str = ""
+    why: str = ""
 
 
 def add_sheet(
-    db: Session, application: Application, actor: User, as_read: bool = False, again: WheelSheet | None = None, **values: Any
-) -> WheelSheet:  # fmt: skip
+    work: UnitOfWork, application: Application, card: WheelCard, as_read: bool = False, again: WheelSheet | None = None
+) -> WheelSheet:
     """Record a degree-wheel sheet; read again, it takes the place of the one before, which stays kept.
 
     Raises InputError beside a reading that cannot be, and beside a total that the parts miss unless it is kept `as_read`.
     """
-    if (values.get("stop_before") is None) != (values.get("stop_after") is None):
-        raise InputError(
-            "A stop is met twice: before and after.",
-            "stop_after" if values.get("stop_after") is None else "stop_before",
-        )
-    if again is not None and not values.get("why"):
+    if (card.stop_before is None) != (card.stop_after is None):
+        missing = "stop_after" if card.stop_after is None else "stop_before"
+        raise InputError("A stop is met twice: before and after.", missing)
+    if again is not None and not card.why:
         raise InputError("Say why it was read again.", "why")
+    _check_readings(core_sheet(card), as_read)
     sheet = WheelSheet(
-        application_id=application.id, taken_by_id=actor.id, supersedes_id=again.id if again else None, **values
+        application_id=application.id, taken_by_id=work.actor.id, supersedes_id=again.id if again else None
     )
-    checked = core_sheet(sheet)
-    ports = [port for port in wheel.PORTS[sheet.kind] if checked.has(port)]
+    put(sheet, card)
+    sheet.taken_by = work.actor
+    work.add(sheet)
+    work.flush()
+    return sheet
+
+
+def _check_readings(sheet: wheel.Sheet, as_read: bool) -> None:
+    """At least one port whole, each opening possible, and totals that add up unless they are kept as read."""
+    ports = [port for port in wheel.PORTS[sheet.kind] if sheet.has(port)]
     if not ports:
         first = wheel.READINGS[sheet.kind][0][0]
         raise InputError("Read at least one port, its opening and its closing.", f"read_{first}")
     for port in ports:
         try:
-            wheel.opening(checked, port)
+            wheel.opening(sheet, port)
         except InputError as error:
             raise InputError(error.message, f"read_{error.field}") from None
-    if not as_read and (wrong := wheel.findings(checked)):
-        field = wrong[0].field
-        name = f"total_{field.removesuffix('_total')}" if field.endswith("_total") else f"read_{field}"
-        raise InputError(f"{wrong[0].words} To keep it all the same, tick “as read” below.", name)
-    sheet.taken_by = actor
-    db.add(sheet)
-    db.flush()
-    return sheet
+    if not as_read and (wrong := wheel.findings(sheet)):
+        field_name = wrong[0].field
+        total = field_name.endswith("_total")
+        name = f"total_{field_name.removesuffix('_total')}" if total else f"read_{field_name}"
+        raise InputError(f"{wrong[0].words} To keep it all the same, tick “{KEEP_AS_READ}” below.", name)
 
 
-def save_rung(db: Session, application: Application, rung: LadderRung | None, **values: Any) -> LadderRung:
+KEEP_AS_READ = "Keep it as read, although it does not add up"
+"""What the box is called that keeps readings which do not add up."""
+
+
+@dataclass(frozen=True)
+class RungCard:
+    """One step of porting: its place on the ladder, its name, and its values with their grade by column."""
+
+    name: str
+    position: int
+    values: dict[str, dict[str, Any]]
+
+
+def save_rung(work: UnitOfWork, application: Application, rung: LadderRung | None, card: RungCard) -> LadderRung:
     """Add or change a step of porting. Raises InputError for a speed range that runs backwards."""
-    entered = values["values"]
-    for key, entry in entered.items():
+    for key, entry in card.values.items():
         port_ladder.Value(entry["value"], entry["grade"])
         if key not in port_ladder.BY_KEY:
             raise InputError("The ladder has no such column.", "name")
-    low, high = (entered.get(key, {}).get("value") for key in ("speed_from", "speed_to"))
+    low, high = (card.values.get(key, {}).get("value") for key in ("speed_from", "speed_to"))
     if low is not None and high is not None and high <= low:
         raise InputError("It pulls from a lower speed to a higher one.", "value_speed_to")
     found = rung or LadderRung(application_id=application.id)
-    for name, value in values.items():
-        setattr(found, name, value)
-    db.add(found)
-    db.flush()
+    put(found, card)
+    work.add(found)
+    work.flush()
     return found

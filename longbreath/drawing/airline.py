@@ -12,7 +12,7 @@ LABEL_WIDTH = 6.4
 
 
 @dataclass(frozen=True)
-class Piece:
+class LineElement:
     """One element to draw: key for its link, name, side, length and height at entry and exit [m]."""
 
     key: int
@@ -28,7 +28,7 @@ class Piece:
 class Shape:
     """One drawn element: polygon points, where its label stands (None if there is no room), and the piece."""
 
-    piece: Piece
+    piece: LineElement
     points: str
     label_x: float | None
 
@@ -49,7 +49,7 @@ def height_of_volume(volume: float, length: float) -> float:
     return sqrt(4.0 * volume / (pi * length))
 
 
-def air_line(pieces: list[Piece], width: float = 1080.0) -> AirLine:
+def air_line(pieces: list[LineElement], width: float = 1080.0) -> AirLine:
     """Lay pieces end to end at one scale for lengths and heights, as large as the strip allows."""
     length = sum(piece.length for piece in pieces)
     tallest = max((max(piece.entry, piece.exit) for piece in pieces), default=0.0)
@@ -68,7 +68,7 @@ def air_line(pieces: list[Piece], width: float = 1080.0) -> AirLine:
     return AirLine(max(width, x), HEIGHT, shapes, 100.0 / scale * 1000.0, length)
 
 
-def _labels(places: list[tuple[float, Piece]], width: float) -> dict[int, float]:
+def _labels(places: list[tuple[float, LineElement]], width: float) -> dict[int, float]:
     """Where the names stand; the longest elements get theirs first, and those without room get none."""
     taken: list[tuple[float, float]] = []
     found: dict[int, float] = {}

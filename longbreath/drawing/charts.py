@@ -40,8 +40,7 @@ def hatches(theme: str) -> str:
 
 def _rows(x: np.ndarray, **columns: np.ndarray) -> list[dict[str, Any]]:
     return [
-        {"rpm": round(float(v), 1), **{k: round(float(c[i]), 4) for k, c in columns.items()}}
-        for i, v in enumerate(x)
+        {"rpm": round(float(v), 1), **{k: round(float(c[i]), 4) for k, c in columns.items()}} for i, v in enumerate(x)
     ]
 
 
@@ -56,16 +55,32 @@ class _Datasets(dict[str, list[dict[str, Any]]]):
 
 
 def _configured(chart: Any, palette: Palette, data: _Datasets) -> dict[str, Any]:
-    spec = chart.configure(
-        aria=False, background="transparent", font=TEXT, padding={"left": 2, "right": 12, "top": 4, "bottom": 2},
-    ).configure_view(stroke=None).configure_mark(aria=False).configure_axis(
-        aria=False,         labelFont=FIGURES, labelFontSize=12.5, labelColor=palette.ink, titleFont=TEXT, titleFontSize=13,
-        titleFontWeight="normal", titleColor=palette.soft, gridColor=palette.rule, domain=False, ticks=False,
-        labelPadding=6,
-    ).configure_text(font=TEXT, fontSize=13, color=palette.ink).to_dict(validate=False)  # fmt: skip
+    spec = (
+        chart.configure(
+            aria=False, background="transparent", font=TEXT, padding={"left": 2, "right": 12, "top": 4, "bottom": 2}
+        )
+        .configure_view(stroke=None)
+        .configure_mark(aria=False)
+        .configure_axis(
+            aria=False,
+            labelFont=FIGURES,
+            labelFontSize=12.5,
+            labelColor=palette.ink,
+            titleFont=TEXT,
+            titleFontSize=13,
+            titleFontWeight="normal",
+            titleColor=palette.soft,
+            gridColor=palette.rule,
+            domain=False,
+            ticks=False,
+            labelPadding=6,
+        )
+        .configure_text(font=TEXT, fontSize=13, color=palette.ink)
+        .to_dict(validate=False)
+    )
     spec["datasets"] = dict(data)
     spec["usermeta"] = {"embedOptions": {"actions": False, "renderer": "svg"}}
-    return spec
+    return dict(spec)
 
 
 def _rpm_axis(title: str | None = None, labels: bool = True) -> alt.Axis:
@@ -114,8 +129,19 @@ def weigh_chart(
         for run in c.runs
         for r, t in zip(rpm, run.torque, strict=True)
     ]
-    y = alt.Y("torque:Q", scale=alt.Scale(zero=False), axis=alt.Axis(title=f"torque, {symbol}", tickCount=6,
-              titleAnchor="end", titleAngle=0, titleAlign="left", titleX=-30, titleY=-8))  # fmt: skip
+    y = alt.Y(
+        "torque:Q",
+        scale=alt.Scale(zero=False),
+        axis=alt.Axis(
+            title=f"torque, {symbol}",
+            tickCount=6,
+            titleAnchor="end",
+            titleAngle=0,
+            titleAlign="left",
+            titleX=-30,
+            titleY=-8,
+        ),
+    )
     faint = alt.Chart(data.hold(repeats)).mark_line(strokeWidth=0.8, opacity=0.35, color=palette.soft)
     curves = data.hold(_rows(rpm, a=c.a / scale, b=c.b / scale))
     layers: list[Any] = [
@@ -131,36 +157,30 @@ def weigh_chart(
     return _configured(alt.vconcat(upper, lower, spacing=22), palette, data)
 
 
-def _markers(
-    rpm: np.ndarray, a: np.ndarray, b: np.ndarray, palette: Palette, x: alt.X, data: _Datasets
-) -> list[Any]:
+def _markers(rpm: np.ndarray, a: np.ndarray, b: np.ndarray, palette: Palette, x: alt.X, data: _Datasets) -> list[Any]:
     some = slice(3, None, 10)
     held = data.hold(_rows(rpm[some], a=a[some], b=b[some]))
     return [
-        alt.Chart(held).mark_point(size=34, filled=False, stroke=palette.ink, fill=palette.paper, opacity=1,
-                                   strokeWidth=1.3).encode(x=x, y=alt.Y("a:Q")),
+        alt.Chart(held)
+        .mark_point(size=34, filled=False, stroke=palette.ink, fill=palette.paper, opacity=1, strokeWidth=1.3)
+        .encode(x=x, y=alt.Y("a:Q")),
         alt.Chart(held).mark_point(size=34, filled=True, color=palette.ink, opacity=1).encode(x=x, y=alt.Y("b:Q")),
-    ]  # fmt: skip
+    ]
 
 
-def _names(
-    rpm: np.ndarray, a: np.ndarray, b: np.ndarray, palette: Palette, x: alt.X, data: _Datasets
-) -> list[Any]:
+def _names(rpm: np.ndarray, a: np.ndarray, b: np.ndarray, palette: Palette, x: alt.X, data: _Datasets) -> list[Any]:
     """The names A and B, where the curves lie far apart, on the outer side of each and off its slope."""
     inner = slice(rpm.size // 8, max(rpm.size * 6 // 7, rpm.size // 8 + 2))
     at = inner.start + int(np.argmax(np.abs((b - a)[inner])))
     up = 1 if b[at] >= a[at] else -1
     aside = 34 if a[min(at + 1, a.size - 1)] < a[at - 1] else -34
-    rows = [
-        {"rpm": float(rpm[at]), "y": float(a[at]), "text": "A stock", "dy": 17 * up, "dx": -aside * up},
-        {"rpm": float(rpm[at]), "y": float(b[at]), "text": "B product", "dy": -17 * up, "dx": aside * up},
-    ]
+    names: tuple[tuple[np.ndarray, str, int, Any], ...] = ((a, "A stock", up, "normal"), (b, "B product", -up, "bold"))
     return [
-        alt.Chart(data.hold([row])).mark_text(
-            dy=row["dy"], dx=row["dx"], fontWeight="bold" if row["text"].startswith("B") else "normal", color=palette.ink
-        ).encode(x=x, y=alt.Y("y:Q"), text="text:N")
-        for row in rows
-    ]  # fmt: skip
+        alt.Chart(data.hold([{"rpm": float(rpm[at]), "y": float(curve[at]), "text": text}]))
+        .mark_text(dy=17 * way, dx=-aside * way, fontWeight=weight, color=palette.ink)
+        .encode(x=x, y=alt.Y("y:Q"), text="text:N")
+        for curve, text, way, weight in names
+    ]
 
 
 def _difference(
@@ -171,21 +191,35 @@ def _difference(
     domain: list[float],
     data: _Datasets,
     brush: bool,
-) -> alt.LayerChart:
+) -> Any:
     c = weighing.comparison
     scale = units.scale("torque", system)
     symbol = units.kind_named("torque").symbol(system)
     rpm, d, h = c.grid / RPM, c.difference / scale, c.half_width / scale
     proven_gain, proven_loss = d - h > 0, d + h < 0
-    held = data.hold(_rows(rpm, d=d, low=d - h, high=d + h,
-                                 gain=np.where(proven_gain, d, 0.0), loss=np.where(proven_loss, d, 0.0)))  # fmt: skip
+    held = data.hold(
+        _rows(rpm, d=d, low=d - h, high=d + h, gain=np.where(proven_gain, d, 0.0), loss=np.where(proven_loss, d, 0.0))
+    )
     x = alt.X("rpm:Q", scale=alt.Scale(domain=domain, nice=False), axis=_rpm_axis("rpm"))
     title = f"B − A, {symbol}, with its 95 % band for the whole curve at once"
-    axis = alt.Axis(title=title, titleAnchor="end", titleAngle=0, titleAlign="left", titleX=-30, titleY=-10,
-                    tickCount=4, format="+,.0f", labelExpr="datum.value == 0 ? '0' : replace(datum.label, '-', '−')")  # fmt: skip
+    axis = alt.Axis(
+        title=title,
+        titleAnchor="end",
+        titleAngle=0,
+        titleAlign="left",
+        titleX=-30,
+        titleY=-10,
+        tickCount=4,
+        format="+,.0f",
+        labelExpr="datum.value == 0 ? '0' : replace(datum.label, '-', '−')",
+    )
     base = alt.Chart(held)
-    asked = alt.selection_interval(name="asked", encodings=["x"], empty=False, mark=alt.BrushConfig(
-        fill=palette.ink, fillOpacity=0.08, stroke=palette.ink))  # fmt: skip
+    asked = alt.selection_interval(
+        name="asked",
+        encodings=["x"],
+        empty=False,
+        mark=alt.BrushConfig(fill=palette.ink, fillOpacity=0.08, stroke=palette.ink),
+    )
     return alt.layer(
         *_zones(bands, palette, data, top=False),
         base.mark_area(color=palette.band, opacity=0.75)
@@ -203,8 +237,18 @@ def demand_chart(rows: Sequence[dict[str, Any]], flow_unit: str, theme: str, wid
     palette = PALETTES[theme]
     data = _Datasets()
     x = alt.X("rpm:Q", axis=_rpm_axis("rpm"), scale=alt.Scale(nice=False))
-    y = alt.Y("flow:Q", axis=alt.Axis(title=f"air demand, {flow_unit}", tickCount=4, titleAnchor="end", titleAngle=0,
-              titleAlign="left", titleX=-26, titleY=-8))  # fmt: skip
+    y = alt.Y(
+        "flow:Q",
+        axis=alt.Axis(
+            title=f"air demand, {flow_unit}",
+            tickCount=4,
+            titleAnchor="end",
+            titleAngle=0,
+            titleAlign="left",
+            titleX=-26,
+            titleY=-8,
+        ),
+    )
     line = alt.Chart(data.hold(rows)).mark_line(strokeWidth=2, color=palette.intake).encode(x=x, y=y)
     return _configured(line.properties(width=width, height=150), palette, data)
 
@@ -214,8 +258,19 @@ def pull_chart(curves: Sequence[dict[str, Any]], torque_unit: str, theme: str, w
     palette = PALETTES[theme]
     data = _Datasets()
     x = alt.X("rpm:Q", axis=_rpm_axis("rpm"), scale=alt.Scale(nice=False, zero=False))
-    y = alt.Y("torque:Q", scale=alt.Scale(zero=False), axis=alt.Axis(title=f"torque, {torque_unit}", tickCount=5,
-              titleAnchor="end", titleAngle=0, titleAlign="left", titleX=-26, titleY=-8))  # fmt: skip
+    y = alt.Y(
+        "torque:Q",
+        scale=alt.Scale(zero=False),
+        axis=alt.Axis(
+            title=f"torque, {torque_unit}",
+            tickCount=5,
+            titleAnchor="end",
+            titleAngle=0,
+            titleAlign="left",
+            titleX=-26,
+            titleY=-8,
+        ),
+    )
     base = alt.Chart(data.hold(curves))
     layers = [
         base.transform_filter("datum.counts && datum.label == 'A'").mark_line(strokeWidth=1, color=palette.ink),

@@ -39,9 +39,7 @@ def water_column(test_pressure: float, unit: str) -> Markup:
             parts.append(
                 f'<text class="tick" x="{_LEFT - 14}" y="{y(value) + 4.5:.1f}" text-anchor="end">{value:.3g}</text>'
             )
-        parts.append(
-            f'<line class="mark" x1="{_LEFT - 10}" x2="{_LEFT}" y1="{y(value):.1f}" y2="{y(value):.1f}"/>'
-        )
+        parts.append(f'<line class="mark" x1="{_LEFT - 10}" x2="{_LEFT}" y1="{y(value):.1f}" y2="{y(value):.1f}"/>')
     asked = y(test_pressure)
     parts.append(f'<line class="asked" x1="{_LEFT - 12}" x2="{_RIGHT + 14}" y1="{asked:.1f}" y2="{asked:.1f}"/>')
     parts.append(f'<text class="asked" x="{_RIGHT + 18}" y="{asked + 5:.1f}">{test_pressure:.3g} asked</text>')

@@ -52,12 +52,7 @@ def _ticks(top: float) -> tuple[list[float], float]:
 
 
 def flow_curves(
-    curves: Sequence[Curve],
-    lift_unit: str,
-    flow_unit: str,
-    width: int = 244,
-    height: int = 260,
-    printed: bool = False,
+    curves: Sequence[Curve], lift_unit: str, flow_unit: str, width: int = 244, height: int = 260, printed: bool = False
 ) -> Markup:
     """The curves on common axes from nought, as an SVG that takes its ink from the text around it."""
     xs = [x for c in curves for x, _ in c.points] or [1.0]
@@ -79,9 +74,7 @@ def flow_curves(
         parts.append(PRINTED)
     for y in y_ticks:
         parts.append(f'<line class="grid" x1="{LEFT}" x2="{width - RIGHT}" y1="{py(y):.1f}" y2="{py(y):.1f}"/>')
-        parts.append(
-            f'<text class="tick" x="{LEFT - 6}" y="{py(y) + 4:.1f}" text-anchor="end">{_number(y)}</text>'
-        )
+        parts.append(f'<text class="tick" x="{LEFT - 6}" y="{py(y) + 4:.1f}" text-anchor="end">{_number(y)}</text>')
     for x in x_ticks[1:]:
         parts.append(
             f'<text class="tick" x="{px(x):.1f}" y="{height - BOTTOM + 17}" text-anchor="middle">{_number(x)}</text>'
@@ -109,8 +102,10 @@ def _drawn(curve: Curve, px, py) -> list[str]:  # type: ignore[no-untyped-def]
             at, low, high = px(x), py(y - spread), py(y + spread)
             parts.append(f'<line class="curve" x1="{at:.1f}" x2="{at:.1f}" y1="{low:.1f}" y2="{high:.1f}"/>')
     kind = {"A": "open", "B": "full"}.get(curve.look, "small")
-    parts += [f'<circle class="{kind}" cx="{px(x):.1f}" cy="{py(y):.1f}" r="{2 if kind == "small" else 3.4}"/>'
-              for x, y in curve.points]  # fmt: skip
+    parts += [
+        f'<circle class="{kind}" cx="{px(x):.1f}" cy="{py(y):.1f}" r="{2 if kind == "small" else 3.4}"/>'
+        for x, y in curve.points
+    ]
     return parts
 
 

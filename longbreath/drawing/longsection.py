@@ -67,17 +67,18 @@ class Strip:
     limit_words: str = ""
 
 
-LOOKS = {
-    "A": 'stroke-width="1.1"',
-    "B": 'stroke-width="2.3"',
-    "trial": 'stroke-width="1.6" stroke-dasharray="5 3"',
-}
+LOOKS = {"A": 'stroke-width="1.1"', "B": 'stroke-width="2.3"', "trial": 'stroke-width="1.6" stroke-dasharray="5 3"'}
 
 
 def long_section(
-    rows: Sequence[Row], strips: Sequence[Strip], side: str, lit: int | None = None, times: float = 1.0,
-    width: int = 800, scale_text: tuple[float, str] = (0.1, "100 mm"),
-) -> Markup:  # fmt: skip
+    rows: Sequence[Row],
+    strips: Sequence[Strip],
+    side: str,
+    lit: int | None = None,
+    times: float = 1.0,
+    width: int = 800,
+    scale_text: tuple[float, str] = (0.1, "100 mm"),
+) -> Markup:
     """Draw the rows over each other, the last one filled, and the strips below. times: how much taller heights are drawn.
 
     scale_text: a length [m] for the scale bar and its words.
@@ -123,11 +124,7 @@ def _walls(row: Row, on_top: bool, scale: float, times: float, middle: float, li
             parts.append(f'<polygon class="ghost-wall" points="{shape}" fill="none" {LOOKS[row.look]}/>')
             continue
         state = "".join(
-            (
-                " is-lit" if b.key == lit else "",
-                " is-nominal" if b.nominal else "",
-                " is-volume" if b.is_volume else "",
-            )
+            (" is-lit" if b.key == lit else "", " is-nominal" if b.nominal else "", " is-volume" if b.is_volume else "")
         )
         branches = f", {b.branches} beside each other" if b.branches > 1 else ""
         parts.append(
@@ -152,9 +149,7 @@ def _inside(b: Block, x: float, middle: float, room: float) -> list[str]:
     bends_alone = bool(b.bend) and b.branches == 1 and room > ARC_WANTS
     y = middle + (16 if bends_alone else 4)
     parts = (
-        [f'<text class="branches" x="{x:.1f}" y="{y:.1f}" text-anchor="middle">{escape(words)}</text>']
-        if words
-        else []
+        [f'<text class="branches" x="{x:.1f}" y="{y:.1f}" text-anchor="middle">{escape(words)}</text>'] if words else []
     )
     if bends_alone:
         parts.append(f'<path class="turn" d="M{x - 9:.1f} {middle + 2:.1f} q9 -14 18 0"/>')
@@ -218,12 +213,8 @@ def _strip(strip: Strip, blocks: Sequence[Block], scale: float, top: float, widt
     parts = [f'<text class="axis" x="{LEFT}" y="{top - 6:.1f}">{escape(title)}</text>']
     tick = floor
     while tick <= ceiling + 1e-9:
-        parts.append(
-            f'<line class="grid" x1="{LEFT}" x2="{width - RIGHT}" y1="{y(tick):.1f}" y2="{y(tick):.1f}"/>'
-        )
-        parts.append(
-            f'<text class="tick" x="{LEFT - 6}" y="{y(tick) + 4:.1f}" text-anchor="end">{tick:.4g}</text>'
-        )
+        parts.append(f'<line class="grid" x1="{LEFT}" x2="{width - RIGHT}" y1="{y(tick):.1f}" y2="{y(tick):.1f}"/>')
+        parts.append(f'<text class="tick" x="{LEFT - 6}" y="{y(tick) + 4:.1f}" text-anchor="end">{tick:.4g}</text>')
         tick += step
     for b in blocks[1:]:
         parts.append(

@@ -14,7 +14,7 @@ def interval_mark(band: dict[str, Any]) -> Markup:
 
     The half width of the mark is two and a half times the margin of no meaningful difference.
     """
-    reach = 2.5 * band["margin"]
+    reach = 2.5 * float(band["margin"])
 
     def at(value: float) -> float:
         return WIDTH / 2 + max(-1.0, min(1.0, value / reach)) * (WIDTH / 2 - 2)

@@ -14,10 +14,17 @@ SIZE, MARGIN, BESIDE = 420, 58, 92
 
 
 def overlay(
-    upstream: Outline, downstream: Outline, common: Sequence[Rings], stands: Sequence[Rings],
-    lips: Sequence[tuple[str, str]], worst_at: tuple[float, float] | None, side: str, names: tuple[str, str],
-    scale_text: tuple[float, str] = (0.01, "10 mm"), shift: tuple[float, float] = (0.0, 0.0),
-) -> Markup:  # fmt: skip
+    upstream: Outline,
+    downstream: Outline,
+    common: Sequence[Rings],
+    stands: Sequence[Rings],
+    lips: Sequence[tuple[str, str]],
+    worst_at: tuple[float, float] | None,
+    side: str,
+    names: tuple[str, str],
+    scale_text: tuple[float, str] = (0.01, "10 mm"),
+    shift: tuple[float, float] = (0.0, 0.0),
+) -> Markup:
     """The upstream face thin, the downstream face heavy, both at one scale, y upwards.
 
     lips: side (“right”, “top”, “left”, “bottom”) and what to write there. worst_at: the largest edge against the flow [m].
@@ -53,17 +60,17 @@ def overlay(
     parts += _lips(lips, width, height)
     bar = scale_text[0] * scale
     parts.append(f'<path class="scale" d="M{BESIDE} {height - 10:.1f} v5 h{bar:.1f} v-5"/>')
-    parts.append(
-        f'<text class="scale" x="{BESIDE + bar + 6:.1f}" y="{height - 4:.1f}">{escape(scale_text[1])}</text>'
-    )
+    parts.append(f'<text class="scale" x="{BESIDE + bar + 6:.1f}" y="{height - 4:.1f}">{escape(scale_text[1])}</text>')
     return Markup("".join([*parts, "</svg>"]))
 
 
 def _lips(lips: Sequence[tuple[str, str]], width: float, height: float) -> list[str]:
     places = {
-        "right": (width - 4, height / 2 + 4, "end"), "left": (4, height / 2 + 4, "start"),
-        "top": (width / 2, 18, "middle"), "bottom": (width / 2, height - MARGIN / 2 + 8, "middle"),
-    }  # fmt: skip
+        "right": (width - 4, height / 2 + 4, "end"),
+        "left": (4, height / 2 + 4, "start"),
+        "top": (width / 2, 18, "middle"),
+        "bottom": (width / 2, height - MARGIN / 2 + 8, "middle"),
+    }
     found = []
     for side, words in lips:
         x, y, anchor = places[side]

@@ -95,7 +95,5 @@ def _ends(arc: Arc, radius: float) -> list[str]:
     found = []
     for angle, words, lean in ((arc.opens, arc.open_words, 0.13), (arc.closes, arc.close_words, -0.13)):
         x, y = _at(angle + lean * arc.turn / (2.0 * pi), arc.turn, radius - 30)
-        found.append(
-            f'<text class="end-words" x="{x:.1f}" y="{y + 4:.1f}" text-anchor="middle">{escape(words)}</text>'
-        )
+        found.append(f'<text class="end-words" x="{x:.1f}" y="{y + 4:.1f}" text-anchor="middle">{escape(words)}</text>')
     return found

@@ -15,17 +15,25 @@ from openpyxl.styles import Font
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
-from longbreath.formats.mapping import Channel, Mapping, apply_columns
+from longbreath.formats.mapping import Mapping, Sought, apply_columns
 from longbreath.formats.table import Table
 
 _COLUMNS = ("inH₂O", "kPa", "Pa", "mmH₂O", "psi")
 COLUMNS = (
-    Channel("lift", "Lift", "length", ("mm", "in", "thou"), ("lift", "valvelift", "l")),
-    Channel("flow", "Flow", "flow", ("cfm", "L/s", "m³/h", "m³/s"), ("flow", "airflow", "cfm", "q", "volumeflow")),
-    Channel("percent", "Percentage of a range", "percent", ("%", "of one"), ("percent", "percentage", "reading", "scale")),
-    Channel("range", "Range", "count", ("",), ("range", "rangeno", "bereich")),
-    Channel("pressure", "Pressure when read", "column", _COLUMNS, ("pressure", "testpressure", "column", "depression", "dp", "water")),
-)  # fmt: skip
+    Sought("lift", "Lift", "length", ("mm", "in", "thou"), ("lift", "valvelift", "l")),
+    Sought("flow", "Flow", "flow", ("cfm", "L/s", "m³/h", "m³/s"), ("flow", "airflow", "cfm", "q", "volumeflow")),
+    Sought(
+        "percent", "Percentage of a range", "percent", ("%", "of one"), ("percent", "percentage", "reading", "scale")
+    ),
+    Sought("range", "Range", "count", ("",), ("range", "rangeno", "bereich")),
+    Sought(
+        "pressure",
+        "Pressure when read",
+        "column",
+        _COLUMNS,
+        ("pressure", "testpressure", "column", "depression", "dp", "water"),
+    ),
+)
 
 
 @dataclass(frozen=True)
@@ -54,9 +62,15 @@ def readings_of(table: Table, mapping: Mapping) -> list[SheetReading]:
             continue
         label = f"{at['range']:g}" if "range" in at and "flow" not in at else ""
         readings.append(
-            SheetReading(i + 1, at.get("lift", 0.0), at.get("flow"), at.get("percent") if "flow" not in at else None,
-                         label, at.get("pressure"))
-        )  # fmt: skip
+            SheetReading(
+                i + 1,
+                at.get("lift", 0.0),
+                at.get("flow"),
+                at.get("percent") if "flow" not in at else None,
+                label,
+                at.get("pressure"),
+            )
+        )
     if not readings:
         raise InputError("No row holds a flow or a percentage.", "flow")
     return readings
@@ -72,13 +86,26 @@ class Export:
 
 
 FIELDS = (
-    ("trace", "trace", ""), ("part", "part", ""), ("fixture", "fixture", ""), ("lift", "lift", "length"),
-    ("reading", "reading", ""), ("counts", "counts", ""), ("why_not", "why not", ""), ("range", "range", ""),
-    ("percent", "percentage", "percent"), ("direct", "flow as read", "flow"), ("drop", "drop across the plate", "column"),
-    ("pressure", "pressure when read", "column"), ("spread", "spread in the window", "percent"), ("flags", "flags", ""),
-    ("flow", "flow at the test pressure", "flow"), ("uncertainty", "uncertainty", "flow"), ("source", "source", ""),
-    ("by", "taken by", ""), ("at", "taken at", ""),
-)  # fmt: skip
+    ("trace", "trace", ""),
+    ("part", "part", ""),
+    ("fixture", "fixture", ""),
+    ("lift", "lift", "length"),
+    ("reading", "reading", ""),
+    ("counts", "counts", ""),
+    ("why_not", "why not", ""),
+    ("range", "range", ""),
+    ("percent", "percentage", "percent"),
+    ("direct", "flow as read", "flow"),
+    ("drop", "drop across the plate", "column"),
+    ("pressure", "pressure when read", "column"),
+    ("spread", "spread in the window", "percent"),
+    ("flags", "flags", ""),
+    ("flow", "flow at the test pressure", "flow"),
+    ("uncertainty", "uncertainty", "flow"),
+    ("source", "source", ""),
+    ("by", "taken by", ""),
+    ("at", "taken at", ""),
+)
 
 
 def _shown(value: Any, kind: str, system: str) -> Any:
@@ -130,7 +157,7 @@ def to_xlsx(export: Export, system: str) -> bytes:
     return out.getvalue()
 
 
-def to_json(export: Export) -> bytes:
+def to_json(export: Export, system: str = "metric") -> bytes:
     """Everything in SI, each field's kind named."""
     return json.dumps(
         {
@@ -140,5 +167,6 @@ def to_json(export: Export) -> bytes:
             "fields": {name: {"meaning": word, "kind": kind} for name, word, kind in FIELDS},
             "readings": list(export.rows),
         },
-        indent=1, ensure_ascii=False,
-    ).encode()  # fmt: skip
+        indent=1,
+        ensure_ascii=False,
+    ).encode()

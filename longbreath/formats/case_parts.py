@@ -14,20 +14,20 @@ from longbreath.core.path.sections import round_section, rounded_rectangle
 from longbreath.core.wave import openings
 from longbreath.core.wave.engine import Box, Chamber, Line, Throttle
 from longbreath.core.wave.measured import bend_loss
-from longbreath.core.wave.mesh import FLANGED, UNFLANGED, Array, Piece
+from longbreath.core.wave.mesh import FLANGED, UNFLANGED, Array, PipePiece
 
 Positive = Annotated[float, Field(gt=0)]
 NotNegative = Annotated[float, Field(ge=0)]
 Coefficient = Annotated[float, Field(gt=0, le=1)]
 
 
-class Part(BaseModel):
+class CasePart(BaseModel):
     """Every object of a case: unknown keys are errors."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
 
 
-class PieceIn(Part):
+class PieceIn(CasePart):
     """A piece of pipe: round (`diameter_mm`) or a rounded rectangle; tapers to `exit_…` sizes."""
 
     length_mm: Positive
@@ -51,7 +51,7 @@ class PieceIn(Part):
             raise ValueError("give diameter_mm, or width_mm and height_mm")
         return self
 
-    def piece(self, wall: float) -> Piece:
+    def piece(self, wall: float) -> PipePiece:
         """As the core takes it; `wall` [K] where the case gives none."""
         if self.diameter_mm is not None:
             entry = round_section(self.diameter_mm / 1000.0)
@@ -66,17 +66,17 @@ class PieceIn(Part):
             radius = self.bend_radius_mm / 1000.0 if self.bend_radius_mm else None
             loss += bend_loss(entry, radians(self.bend_deg), radius, rough)
         temperature = wall if self.wall_c is None else self.wall_c + ZERO_CELSIUS
-        return Piece(self.length_mm / 1000.0, entry, exit_, loss, rough, temperature, 1.0, self.heat_factor)
+        return PipePiece(self.length_mm / 1000.0, entry, exit_, loss, rough, temperature, 1.0, self.heat_factor)
 
 
-class VolumeIn(Part):
+class VolumeIn(CasePart):
     """A volume in a line: air box, muffler."""
 
     volume_l: Positive
     exit_loss_k: NotNegative = 0.5
 
 
-class ThrottleIn(Part):
+class ThrottleIn(CasePart):
     """A restriction between two pipes: its area times its coefficient."""
 
     throttle_area_mm2: Positive
@@ -96,7 +96,7 @@ Item = Annotated[
 
 def line(items: list[Item], wall: float) -> Line:
     """A row of items as the core takes it; `wall` [K] of pieces that give none."""
-    found: list[Piece | Box | Throttle] = []
+    found: list[PipePiece | Box | Throttle] = []
     for item in items:
         if isinstance(item, PieceIn):
             found.append(item.piece(wall))
@@ -107,7 +107,7 @@ def line(items: list[Item], wall: float) -> Line:
     return found
 
 
-class BenchPoint(Part):
+class BenchPoint(CasePart):
     """One lift on the flow bench: discharge coefficients on the curtain area, into and out of the cylinder."""
 
     lift_mm: Positive
@@ -115,7 +115,7 @@ class BenchPoint(Part):
     cd_out: Annotated[float, Field(gt=0, le=1.2)]
 
 
-class Valves(Part):
+class Valves(CasePart):
     """The valves of one port: sizes, lift, bench curve. `flow_factor` scales the coefficients."""
 
     count: Annotated[int, Field(ge=1, le=4)] = 1
@@ -136,8 +136,10 @@ class Valves(Part):
         gear = ValveGear(self.count, self.head_mm / 1e3, self.throat_mm / 1e3, self.stem_mm / 1e3)
         flow = openings.usual_flow(gear, self.flow_factor)
         if self.bench:
-            lifts, into, out = zip(*((b.lift_mm / 1e3, b.cd_in * self.flow_factor, b.cd_out * self.flow_factor)
-                                     for b in self.bench), strict=True)  # fmt: skip
+            lifts, into, out = zip(
+                *((b.lift_mm / 1e3, b.cd_in * self.flow_factor, b.cd_out * self.flow_factor) for b in self.bench),
+                strict=True,
+            )
             flow = openings.ValveFlow(gear, lifts, into, out)
         if self.lift_table:
             rows = [(2.0 * pi + radians(a), x / 1e3) for a, x in self.lift_table]
@@ -161,7 +163,7 @@ class ExhaustValves(Valves):
     closes_after_tdc_deg: float
 
 
-class PistonPorts(Part):
+class PistonPorts(CasePart):
     """Ports in the wall: upper edge below top dead centre, height, width of all together."""
 
     depth_mm: Positive
@@ -171,11 +173,18 @@ class PistonPorts(Part):
 
     def table(self, bore: BoreAndStroke, skirt: bool = False) -> Array:
         """Effective areas over a turn."""
-        return openings.piston_ports(self.depth_mm / 1e3, bore.stroke_mm / 1e3, bore.rod_mm / 1e3, self.width_mm / 1e3,
-                                     self.height_mm / 1e3, self.coefficient, skirt)  # fmt: skip
+        return openings.piston_ports(
+            self.depth_mm / 1e3,
+            bore.stroke_mm / 1e3,
+            bore.rod_mm / 1e3,
+            self.width_mm / 1e3,
+            self.height_mm / 1e3,
+            self.coefficient,
+            skirt,
+        )
 
 
-class Disc(Part):
+class Disc(CasePart):
     """A rotary disc: timing, the angle its window spans, area."""
 
     opens_before_tdc_deg: float
@@ -185,7 +194,7 @@ class Disc(Part):
     coefficient: Coefficient = 0.8
 
 
-class ReedIn(Part):
+class ReedIn(CasePart):
     """A reed: own frequency, damping, pressure that opens it fully, most lift, width of all petals, coefficients."""
 
     frequency_hz: Positive
@@ -197,7 +206,7 @@ class ReedIn(Part):
     coefficient_out: Coefficient = 0.6
 
 
-class SidePorts(Part):
+class SidePorts(CasePart):
     """A rotary port: timing as on the wheel of the shaft, ramp over which the rotor uncovers it, area."""
 
     opens_deg: float
@@ -207,7 +216,7 @@ class SidePorts(Part):
     coefficient: Coefficient = 0.7
 
 
-class BoreAndStroke(Part):
+class BoreAndStroke(CasePart):
     """The working chambers. For a rotary `rotor_cc` is one chamber's swept volume; bore and stroke are equivalents."""
 
     kind: Literal["four-stroke", "two-stroke", "rotary"]
@@ -230,11 +239,18 @@ class BoreAndStroke(Part):
 
     def chamber(self) -> Chamber:
         """As the core takes it."""
-        return Chamber(self.bore_mm / 1e3, self.stroke_mm / 1e3, self.rod_mm / 1e3, self.compression_ratio,
-                       self.wall_c + ZERO_CELSIUS, self.film_factor, (self.rotor_cc or 0.0) * 1e-6)  # fmt: skip
+        return Chamber(
+            self.bore_mm / 1e3,
+            self.stroke_mm / 1e3,
+            self.rod_mm / 1e3,
+            self.compression_ratio,
+            self.wall_c + ZERO_CELSIUS,
+            self.film_factor,
+            (self.rotor_cc or 0.0) * 1e-6,
+        )
 
 
-class BoostIn(Part):
+class BoostIn(CasePart):
     """A steady compressor before the inlet."""
 
     pressure_ratio: Annotated[float, Field(ge=1, le=6)]
@@ -242,7 +258,7 @@ class BoostIn(Part):
     cooler_effectiveness: Annotated[float, Field(ge=0, le=1)] = 0.0
 
 
-class TurbineIn(Part):
+class TurbineIn(CasePart):
     """A steady turbine between the collectors and the system."""
 
     area_mm2: Positive
@@ -251,7 +267,7 @@ class TurbineIn(Part):
     outlet_l: Positive = 0.5
 
 
-class IntakeIn(Part):
+class IntakeIn(CasePart):
     """The inlet side. `runners`: one line for all cylinders, or one each, from the plenum to the valve."""
 
     inlet: list[Item] = []
@@ -267,7 +283,7 @@ class IntakeIn(Part):
     ports: SidePorts | None = None
 
 
-class ExhaustIn(Part):
+class ExhaustIn(CasePart):
     """The exhaust side, from the valve to the open. `groups`: which cylinders merge first."""
 
     primaries: list[list[Item]]
@@ -283,7 +299,7 @@ class ExhaustIn(Part):
     ports: SidePorts | None = None
 
 
-class CaseIn(Part):
+class CaseIn(CasePart):
     """A two-stroke's crankcase: volume at bottom dead centre, transfers, and one kind of inlet.
 
     `strata`: 1 for a well-stirred cylinder, about 3 where the loop pushes burned gas out first.
@@ -297,7 +313,7 @@ class CaseIn(Part):
     strata: Annotated[float, Field(ge=1, le=20)] = 1.0
 
 
-class BurnIn(Part):
+class BurnIn(CasePart):
     """A Wiebe burn, and the fuel."""
 
     fuel: Literal["petrol", "diesel", "ethanol", "methanol"] = "petrol"
@@ -308,7 +324,7 @@ class BurnIn(Part):
     shape: NotNegative = 2.0
 
 
-class FrictionIn(Part):
+class FrictionIn(CasePart):
     """Chen and Flynn's constants."""
 
     constant_kpa: NotNegative = 40.0
@@ -317,7 +333,7 @@ class FrictionIn(Part):
     square_kpa: NotNegative = 0.09
 
 
-class AirIn(Part):
+class AirIn(CasePart):
     """The room, and the pressure behind the exhaust."""
 
     pressure_kpa: Positive = 99.0
@@ -325,7 +341,7 @@ class AirIn(Part):
     back_pressure_kpa: Positive | None = None
 
 
-class GasIn(Part):
+class GasIn(CasePart):
     """A perfect gas."""
 
     gamma: Annotated[float, Field(gt=1.05, lt=1.7)]

@@ -13,7 +13,7 @@ import numpy.typing as npt
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno import pulls
+from longbreath.core.dyno.channels import CHANNELS, MIXTURE, POWER, SPEED, TORQUE
 from longbreath.formats.table import Table
 
 STOICHIOMETRIC_PETROL = 14.7
@@ -21,8 +21,8 @@ STOICHIOMETRIC_PETROL = 14.7
 
 
 @dataclass(frozen=True)
-class Channel:
-    """A channel that a pull may have: its kind, the unit choices offered, and words that name it in files."""
+class Sought:
+    """A quantity that is sought among the columns of a file: its kind, the unit choices offered, words that name it there."""
 
     name: str
     label: str
@@ -32,23 +32,29 @@ class Channel:
     required: bool = False
 
 
-CHANNELS = (
-    Channel("speed", "Engine speed", "speed", ("rpm", "rad/s"), ("rpm", "enginespeed", "speed", "revs", "drehzahl", "n"), True),
-    Channel("torque", "Torque", "torque", ("N·m", "lb-ft", "kgf·m"), ("torque", "trq", "tq", "drehmoment", "moment", "couple", "m")),
-    Channel("power", "Power", "power", ("kW", "hp", "PS", "W"), ("power", "pwr", "hp", "whp", "bhp", "kw", "ps", "leistung", "p")),
-    Channel("mixture", "Mixture", "ratio", ("λ", "AFR"), ("lambda", "λ", "afr", "mixture", "lam", "air/fuel", "airfuel")),
-)  # fmt: skip
+def _channel(name: str, unit_choices: tuple[str, ...], words: tuple[str, ...]) -> Sought:
+    found = CHANNELS[name]
+    return Sought(name, found.label, found.kind, unit_choices, words, found.required)
+
+
+PULL_CHANNELS = (
+    _channel(SPEED, ("rpm", "rad/s"), ("rpm", "enginespeed", "speed", "revs", "drehzahl", "n")),
+    _channel(TORQUE, ("N·m", "lb-ft", "kgf·m"), ("torque", "trq", "tq", "drehmoment", "moment", "couple", "m")),
+    _channel(POWER, ("kW", "hp", "PS", "W"), ("power", "pwr", "hp", "whp", "bhp", "kw", "ps", "leistung", "p")),
+    _channel(MIXTURE, ("λ", "AFR"), ("lambda", "λ", "afr", "mixture", "lam", "air/fuel", "airfuel")),
+)
+"""What is sought in the file of a pull."""
 
 
 @dataclass(frozen=True)
-class Column:
+class MappedColumn:
     """One mapped column: its header name and the symbol of the unit its figures are in."""
 
     header: str
     unit: str
 
 
-Mapping = dict[str, Column]
+Mapping = dict[str, MappedColumn]
 
 
 def to_json(mapping: Mapping) -> dict[str, Any]:
@@ -58,30 +64,33 @@ def to_json(mapping: Mapping) -> dict[str, Any]:
 
 def from_json(data: dict[str, Any]) -> Mapping:
     """The inverse of `to_json`."""
-    return {name: Column(**column) for name, column in data.items()}
+    return {name: MappedColumn(**column) for name, column in data.items()}
 
 
-def guess(table: Table, channels: Sequence[Channel] = CHANNELS) -> Mapping:
+def guess(table: Table, channels: Sequence[Sought] = PULL_CHANNELS) -> Mapping:
     """The most likely mapping by header words and units; channels that nothing suggests are left out."""
     found: Mapping = {}
     taken: set[str] = set()
     for channel in channels:
         ranked = sorted(
-            ((_likeness(channel, header, unit), header, unit) for header, unit in zip(table.headers, table.units, strict=True)
-             if header not in taken),
+            (
+                (_likeness(channel, header, unit), header, unit)
+                for header, unit in zip(table.headers, table.units, strict=True)
+                if header not in taken
+            ),
             key=lambda item: -item[0],
-        )  # fmt: skip
+        )
         if ranked and ranked[0][0] > 0:
             _, header, unit = ranked[0]
             taken.add(header)
-            found[channel.name] = Column(
+            found[channel.name] = MappedColumn(
                 header, _unit_symbol(channel, unit or header) or _default_unit(channel, header)
             )
     return found
 
 
 def chosen(
-    table: Table, kept: dict[str, Any] | None, texts: Texts[str, str], prefix: str, channels: Sequence[Channel]
+    table: Table, kept: dict[str, Any] | None, texts: Texts[str, str], prefix: str, channels: Sequence[Sought]
 ) -> Mapping:
     """The mapping as a person chose it in a form (fields "<prefix><channel>-header" and "-unit"), else the one kept
     for the source, else the guess."""
@@ -91,19 +100,19 @@ def chosen(
         name = f"{prefix}{channel.name}"
         if f"{name}-header" in texts:
             if header := texts[f"{name}-header"]:
-                found[channel.name] = Column(header, texts.get(f"{name}-unit", ""))
+                found[channel.name] = MappedColumn(header, texts.get(f"{name}-unit", ""))
         elif channel.name in start:
             found[channel.name] = start[channel.name]
     return found
 
 
-def _likeness(channel: Channel, header: str, unit: str) -> int:
+def _likeness(channel: Sought, header: str, unit: str) -> int:
     word = re.sub(r"[^a-zλ/]", "", header.lower())
     score = 3 if word in channel.words else 1 if any(len(w) > 2 and w in word for w in channel.words) else 0
     return score + (2 if unit and _unit_symbol(channel, unit) else 0)
 
 
-def _unit_symbol(channel: Channel, text: str) -> str:
+def _unit_symbol(channel: Sought, text: str) -> str:
     if channel.name == "mixture":
         low = text.lower()
         return "AFR" if "afr" in low else "λ" if low in ("λ", "lambda") else ""
@@ -111,7 +120,7 @@ def _unit_symbol(channel: Channel, text: str) -> str:
     return unit.symbol if unit and unit.symbol in channel.unit_choices else ""
 
 
-def _default_unit(channel: Channel, header: str) -> str:
+def _default_unit(channel: Sought, header: str) -> str:
     low = header.lower()
     if channel.name == "power":
         return "hp" if "hp" in low else "kW"
@@ -119,7 +128,7 @@ def _default_unit(channel: Channel, header: str) -> str:
 
 
 def apply_columns(
-    table: Table, mapping: Mapping, channels: Sequence[Channel] = CHANNELS
+    table: Table, mapping: Mapping, channels: Sequence[Sought] = PULL_CHANNELS
 ) -> dict[str, npt.NDArray[np.float64]]:
     """The mapped channels in SI, each (n,). Raises InputError with the channel's name as field."""
     result = {}
@@ -147,15 +156,8 @@ def apply(table: Table, mapping: Mapping) -> dict[str, npt.NDArray[np.float64]]:
     return result
 
 
-def _convert(values: npt.NDArray[np.float64], channel: Channel, unit: str) -> npt.NDArray[np.float64]:
+def _convert(values: npt.NDArray[np.float64], channel: Sought, unit: str) -> npt.NDArray[np.float64]:
     if channel.name == "mixture":
         return values / STOICHIOMETRIC_PETROL if unit == "AFR" else values
     found = units.unit_of(channel.kind, unit)
     return values * found.factor + found.offset
-
-
-def to_sweep(channels: dict[str, npt.NDArray[np.float64]]) -> pulls.Sweep:
-    """The channels of a file as a sweep. Raises InputError where there is too little."""
-    return pulls.make_sweep(
-        channels["speed"], channels.get("torque"), channels.get("power"), channels.get("mixture")
-    )

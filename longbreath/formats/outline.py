@@ -7,6 +7,7 @@ import re
 from collections.abc import Sequence
 
 import ezdxf
+from ezdxf import filemanagement
 from ezdxf import path as dxf_path
 from ezdxf.edgeminer import Deposit, find_all_loops, make_edge
 from ezdxf.lldxf.const import DXFError
@@ -91,18 +92,19 @@ def write_svg(points: Points) -> bytes:
 def read_dxf(data: bytes) -> list[Points]:
     """Closed polylines, circles, ellipses, splines, and closed chains of lines and arcs of a DXF [m]. Raises InputError."""
     try:
-        document = ezdxf.read(io.StringIO(data.decode("utf-8", errors="replace").replace("\r\n", "\n")))
+        document = filemanagement.read(io.StringIO(data.decode("utf-8", errors="replace").replace("\r\n", "\n")))
     except (DXFError, OSError, ValueError, IndexError) as error:
         raise InputError("This DXF cannot be read.", "file") from error
     scale = DXF_UNITS.get(document.units, 1.0) * MM
-    singles = [dxf_path.make_path(e) for e in document.modelspace() if e.dxftype() in
-               ("LWPOLYLINE", "POLYLINE", "CIRCLE", "ELLIPSE", "SPLINE", "LINE", "ARC")]  # fmt: skip
+    singles = [
+        dxf_path.make_path(e)
+        for e in document.modelspace()
+        if e.dxftype() in ("LWPOLYLINE", "POLYLINE", "CIRCLE", "ELLIPSE", "SPLINE", "LINE", "ARC")
+    ]
     chains = [p for p in singles if p.is_closed]
     loose = [p for p in singles if not p.is_closed]
     if loose:
-        edges = [
-            make_edge(p.start, p.end, p.control_vertices()[0].distance(p.end) or 1.0, payload=p) for p in loose
-        ]
+        edges = [make_edge(p.start, p.end, p.control_vertices()[0].distance(p.end) or 1.0, payload=p) for p in loose]
         for loop in find_all_loops(Deposit(edges)):
             joined = dxf_path.Path(loop[0].start)
             for edge in loop:
@@ -113,7 +115,7 @@ def read_dxf(data: bytes) -> list[Points]:
 
 def write_dxf(points: Points) -> bytes:
     """An outline [m] as a DXF with one closed polyline, in millimetres."""
-    document = ezdxf.new("R2010")
+    document = filemanagement.new("R2010")
     document.units = ezdxf.units.MM
     document.modelspace().add_lwpolyline([(x / MM, y / MM) for x, y in points], close=True)
     out = io.StringIO()

@@ -72,7 +72,9 @@ def read_table(data: bytes, filename: str = "file", minimum: int = MINIMUM_ROWS,
     if values.shape[0] < minimum:
         raise InputError(
             f"{filename} has {values.shape[0]} rows of numbers; {one} needs at least {minimum}. "
-            "Export every logged row, not the summary.", "file")  # fmt: skip
+            "Export every logged row, not the summary.",
+            "file",
+        )
     remarks = tuple(", ".join(cell for cell in row if cell) for row in rows[:top])
     return Table(headers, units, values, delimiter, decimal, remarks)
 
@@ -110,9 +112,7 @@ def _workbook(data: bytes, filename: str) -> tuple[list[list[str]], str]:
     width = max((i + 1 for row in cells for i, cell in enumerate(row) if cell), default=0)
     rows = [row[:width] for row in cells if any(row)]
     if len(rows) < 2 or width < 2:
-        raise InputError(
-            f"{filename}: its first sheet holds no table. Put header and rows on the first sheet.", "file"
-        )
+        raise InputError(f"{filename}: its first sheet holds no table. Put header and rows on the first sheet.", "file")
     return rows, SHEET
 
 
@@ -123,8 +123,7 @@ def _decode(data: bytes, filename: str) -> str:
         return data.decode("utf-16", errors="replace")
     if b"\x00" in data[:4096] or _share_of_controls(data[:4096]) > 0.02:
         raise InputError(
-            f"{filename} is not a text file, whatever its name says. Export it as CSV from the logger.",
-            "file",
+            f"{filename} is not a text file, whatever its name says. Export it as CSV from the logger.", "file"
         )
     try:
         return data.decode("utf-8-sig")
@@ -147,7 +146,8 @@ def _delimiter(lines: list[str], filename: str) -> str:
             best, best_score = candidate, score
     if best_score < 0.5:
         raise InputError(
-            f"{filename} has no columns that can be told apart. Separate them by comma, semicolon or tab.", "file")  # fmt: skip
+            f"{filename} has no columns that can be told apart. Separate them by comma, semicolon or tab.", "file"
+        )
     return best
 
 
@@ -183,9 +183,7 @@ def _headers(
     """Header names and unit texts above the first row of data, and the index of the header row."""
     above = [i for i in range(first) if len(rows[i]) == width]
     if not above or above[-1] != first - 1:
-        raise InputError(
-            f"{filename} has no header row above its numbers. Add one that names the columns.", "file"
-        )
+        raise InputError(f"{filename} has no header row above its numbers. Add one that names the columns.", "file")
     last = above[-1]
     if len(above) > 1 and above[-2] == last - 1 and all(not c or _is_unit(c.strip("()[] ")) for c in rows[last]):
         return tuple(rows[last - 1]), tuple(cell.strip("()[] ") for cell in rows[last]), last - 1
@@ -194,9 +192,7 @@ def _headers(
 
 
 def _is_unit(text: str) -> bool:
-    return text.lower() in ("λ", "lambda", "afr", "s") or any(
-        guess_unit(kind, text) is not None for kind in _ALL_KINDS
-    )
+    return text.lower() in ("λ", "lambda", "afr", "s") or any(guess_unit(kind, text) is not None for kind in _ALL_KINDS)
 
 
 def split_unit(header: str) -> tuple[str, str]:

@@ -13,17 +13,18 @@ from pydantic import Field, ValidationError
 from longbreath.core.air.gases import AIR, BURNED, Gas
 from longbreath.core.basis.constants import ZERO_CELSIUS
 from longbreath.core.basis.errors import InputError
+from longbreath.core.timing.wheel import TURN
 from longbreath.core.wave import openings
 from longbreath.core.wave.engine import (
     Air,
     Boost,
     Burn,
-    Engine,
     Exhaust,
     Friction,
     Intake,
     Scavenging,
     Turbine,
+    WaveEngine,
     burn_heat,
 )
 from longbreath.core.wave.mesh import Array
@@ -33,11 +34,11 @@ from longbreath.formats.case_parts import (
     BoreAndStroke,
     BurnIn,
     CaseIn,
+    CasePart,
     ExhaustIn,
     FrictionIn,
     GasIn,
     IntakeIn,
-    Part,
     SidePorts,
     line,
 )
@@ -49,7 +50,7 @@ FUELS = {"petrol": (43.0e6, 14.7), "diesel": (42.5e6, 14.5), "ethanol": (26.8e6,
 """Lower heating value [J/kg] and stoichiometric air to fuel (round handbook figures, from memory)."""
 
 
-class Case(Part):
+class Case(CasePart):
     """A simulation case."""
 
     format: Literal["longbreath-simulation-case/1"]
@@ -67,7 +68,7 @@ class Case(Part):
     fresh: GasIn = GasIn(gamma=AIR.gamma, r_j_kg_k=AIR.constant)
     burned: GasIn = GasIn(gamma=BURNED.gamma, r_j_kg_k=BURNED.constant)
 
-    def to_engine(self) -> Engine:
+    def to_engine(self) -> WaveEngine:
         """The core's engine. Raises InputError where parts do not fit together."""
         e = self.engine
         count = e.cylinders
@@ -78,29 +79,57 @@ class Case(Part):
             [list(range(1, count + 1))] if self.exhaust.collector else [[k + 1] for k in range(count)]
         )
         pressure = self.air.pressure_kpa * 1e3
-        return Engine(
-            name=self.name, kind=e.kind, chamber=e.chamber(), cylinders=count,
+        return WaveEngine(
+            name=self.name,
+            kind=e.kind,
+            chamber=e.chamber(),
+            cylinders=count,
             firing_order=e.firing_order or list(range(1, count + 1)),
             intake=Intake(
-                [line(r, intake_wall) for r in self.intake.runners], line(self.intake.inlet, intake_wall),
-                self.intake.plenum_l / 1e3 if self.intake.plenum_l else None, self.intake.mouth_loss_k,
-                self.intake.runner_loss_k, self.intake.temperature_c + ZERO_CELSIUS, self._boost(),
-                self.intake.mouth_end_radii, self.intake.runner_end_radii,
+                [line(r, intake_wall) for r in self.intake.runners],
+                line(self.intake.inlet, intake_wall),
+                self.intake.plenum_l / 1e3 if self.intake.plenum_l else None,
+                self.intake.mouth_loss_k,
+                self.intake.runner_loss_k,
+                self.intake.temperature_c + ZERO_CELSIUS,
+                self._boost(),
+                self.intake.mouth_end_radii,
+                self.intake.runner_end_radii,
             ),
             exhaust=Exhaust(
-                [line(p, exhaust_wall) for p in self.exhaust.primaries], groups, line(self.exhaust.collector, exhaust_wall),
-                line(self.exhaust.system, exhaust_wall), self.exhaust.temperature_c + ZERO_CELSIUS,
-                self._turbine(), self.exhaust.tail_end_radii,
+                [line(p, exhaust_wall) for p in self.exhaust.primaries],
+                groups,
+                line(self.exhaust.collector, exhaust_wall),
+                line(self.exhaust.system, exhaust_wall),
+                self.exhaust.temperature_c + ZERO_CELSIUS,
+                self._turbine(),
+                self.exhaust.tail_end_radii,
             ),
-            intake_table=self._intake_table(), exhaust_table=self._exhaust_table(), scavenging=self._scavenging(),
-            burn=Burn(radians(self.burn.start_before_tdc_deg), radians(self.burn.length_deg), self.burn.shape,
-                      burn_heat(heating, stoichiometric, self.burn.lambda_, self.burn.efficiency)),
-            friction=Friction(self.friction.constant_kpa * 1e3, self.friction.peak_share, self.friction.speed_kpa * 1e3,
-                              self.friction.square_kpa * 1e3),
-            air=Air(pressure, self.air.temperature_c + ZERO_CELSIUS, (self.air.back_pressure_kpa or self.air.pressure_kpa) * 1e3),
-            cell=self.cell_mm / 1e3, fresh=Gas("fresh", self.fresh.gamma, self.fresh.r_j_kg_k),
-            burned=Gas("burned", self.burned.gamma, self.burned.r_j_kg_k), port_volume=POCKET_CC * 1e-6,
-        )  # fmt: skip
+            intake_table=self._intake_table(),
+            exhaust_table=self._exhaust_table(),
+            scavenging=self._scavenging(),
+            burn=Burn(
+                radians(self.burn.start_before_tdc_deg),
+                radians(self.burn.length_deg),
+                self.burn.shape,
+                burn_heat(heating, stoichiometric, self.burn.lambda_, self.burn.efficiency),
+            ),
+            friction=Friction(
+                self.friction.constant_kpa * 1e3,
+                self.friction.peak_share,
+                self.friction.speed_kpa * 1e3,
+                self.friction.square_kpa * 1e3,
+            ),
+            air=Air(
+                pressure,
+                self.air.temperature_c + ZERO_CELSIUS,
+                (self.air.back_pressure_kpa or self.air.pressure_kpa) * 1e3,
+            ),
+            cell=self.cell_mm / 1e3,
+            fresh=Gas("fresh", self.fresh.gamma, self.fresh.r_j_kg_k),
+            burned=Gas("burned", self.burned.gamma, self.burned.r_j_kg_k),
+            port_volume=POCKET_CC * 1e-6,
+        )
 
     def _boost(self) -> Boost | None:
         b = self.intake.boost
@@ -140,25 +169,35 @@ class Case(Part):
             raise InputError("The case has one inlet: a disc, a reed or skirt ports.", "case")
         inlet, reed, coefficients = None, None, (0.7, 0.7)
         if c.disc is not None:
-            inlet = openings.window(-radians(c.disc.opens_before_tdc_deg), radians(c.disc.closes_after_tdc_deg),
-                                    radians(c.disc.window_deg), c.disc.area_mm2 * 1e-6, c.disc.coefficient, openings.TURN)  # fmt: skip
+            inlet = openings.window(
+                -radians(c.disc.opens_before_tdc_deg),
+                radians(c.disc.closes_after_tdc_deg),
+                radians(c.disc.window_deg),
+                c.disc.area_mm2 * 1e-6,
+                c.disc.coefficient,
+                TURN,
+            )
         elif c.skirt_ports is not None:
             inlet = c.skirt_ports.table(self.engine, skirt=True)
         elif c.reed is not None:
             r = c.reed
             reed = Reed(r.frequency_hz, r.damping, r.full_kpa * 1e3, r.most_lift_mm / 1e3, r.width_mm / 1e3)
             coefficients = (r.coefficient_out, r.coefficient_in)
-        return Scavenging(
-            c.volume_bdc_cc * 1e-6, c.transfers.table(self.engine), inlet, reed, coefficients, c.strata
-        )
+        return Scavenging(c.volume_bdc_cc * 1e-6, c.transfers.table(self.engine), inlet, reed, coefficients, c.strata)
 
 
 def _side(ports: SidePorts | None, side: str) -> Array:
     """Rotary ports: intake angles after the gas-exchange dead centre, exhaust angles likewise (negative before it)."""
     if ports is None:
         raise InputError("A rotary needs ports on either side.", f"{side}.ports")
-    return openings.window(3.0 * pi + radians(ports.opens_deg), 3.0 * pi + radians(ports.closes_deg), radians(ports.ramp_deg),
-                           ports.area_mm2 * 1e-6, ports.coefficient, 6.0 * pi)  # fmt: skip
+    return openings.window(
+        3.0 * pi + radians(ports.opens_deg),
+        3.0 * pi + radians(ports.closes_deg),
+        radians(ports.ramp_deg),
+        ports.area_mm2 * 1e-6,
+        ports.coefficient,
+        6.0 * pi,
+    )
 
 
 def read_case(text: str) -> Case:
@@ -188,9 +227,7 @@ def load_case(path: Path) -> Case:
     try:
         text = path.read_text(encoding="utf-8")
     except OSError as error:
-        raise InputError(
-            f"{path} cannot be read: {(error.strerror or 'unknown reason').lower()}.", "case"
-        ) from None
+        raise InputError(f"{path} cannot be read: {(error.strerror or 'unknown reason').lower()}.", "case") from None
     except UnicodeDecodeError:
         raise InputError(f"{path} is not UTF-8 text.", "case") from None
     return read_case(text)

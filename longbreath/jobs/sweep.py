@@ -12,7 +12,7 @@ from typing import Any
 from longbreath.core.basis.errors import LongBreathError
 from longbreath.core.wave.compiled import is_compiled
 from longbreath.core.wave.cycle import MOST, TOLERANCE, Cancelled, Point, simulate
-from longbreath.core.wave.engine import Engine
+from longbreath.core.wave.engine import WaveEngine
 
 POLL = 0.1
 """Seconds between two looks at whether to cancel."""
@@ -24,7 +24,7 @@ class Task:
     """One speed [rad/s] of one variant; `key` is the caller's."""
 
     key: int
-    engine: Engine
+    engine: WaveEngine
     speed: float
 
 
@@ -50,7 +50,7 @@ def _run(task: Task, tolerance: float, most: int) -> Point:
     return simulate(task.engine, task.speed, tolerance, most, _go_on)
 
 
-def compile_once(engine: Engine) -> bool:
+def compile_once(engine: WaveEngine) -> bool:
     """Compile the solver here if it is not in the cache, so that workers load it instead of each compiling; whether it had to."""
     if is_compiled():
         return False
@@ -59,9 +59,12 @@ def compile_once(engine: Engine) -> bool:
 
 
 def sweep(
-    tasks: Sequence[Task], workers: int | None = None, tolerance: float = TOLERANCE, most: int = MOST,
+    tasks: Sequence[Task],
+    workers: int | None = None,
+    tolerance: float = TOLERANCE,
+    most: int = MOST,
     cancelled: Callable[[], bool] = lambda: False,
-) -> Iterator[Done]:  # fmt: skip
+) -> Iterator[Done]:
     """Run tasks over `workers` processes (all cores by default), slowest first; yields each as it is done.
 
     `cancelled` is asked about ten times a second; once true, running cycles are finished and Cancelled is raised. An

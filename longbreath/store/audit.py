@@ -6,21 +6,33 @@ from datetime import date, datetime
 from typing import Any
 
 from sqlalchemy import event, inspect
-from sqlalchemy.orm import Session, sessionmaker
-from sqlalchemy.orm.session import UOWTransaction
+from sqlalchemy.orm import sessionmaker
+from sqlalchemy.orm.unitofwork import UOWTransaction
 
 from longbreath.store.base import Audited, now
 from longbreath.store.models.people import AuditEntry
+from longbreath.store.unit_of_work import UnitOfWork
 
 _VERBS = {"added": "added", "changed": "changed", "removed": "removed"}
 
 
-def attach(sessions: sessionmaker[Session]) -> None:
+def attach(sessions: sessionmaker[UnitOfWork]) -> None:
     """Have every session of this factory write the trail."""
+    event.listen(sessions, "before_flush", _date)
     event.listen(sessions, "after_flush", _write)
 
 
-def _write(session: Session, context: UOWTransaction) -> None:
+def _date(work: UnitOfWork, context: UOWTransaction, instances: object) -> None:
+    """Give new rows the moment of the unit of work wherever a column takes the present one."""
+    for obj in work.new:
+        for column in inspect(obj).mapper.column_attrs:
+            default = column.columns[0].default
+            is_moment = default is not None and getattr(default.arg, "__wrapped__", None) is now
+            if is_moment and getattr(obj, column.key) is None:
+                setattr(obj, column.key, work.clock())
+
+
+def _write(session: UnitOfWork, context: UOWTransaction) -> None:
     rows = [
         *(_row(session, obj, "added", {}) for obj in session.new if isinstance(obj, Audited)),
         *(
@@ -49,15 +61,14 @@ def _plain(value: Any) -> Any:
     return value.isoformat() if isinstance(value, (date, datetime)) else value
 
 
-def _row(session: Session, obj: Any, action: str, changes: dict[str, list[Any]]) -> dict[str, Any]:
-    actor = session.info.get("actor")
+def _row(work: UnitOfWork, obj: Any, action: str, changes: dict[str, list[Any]]) -> dict[str, Any]:
     details = ", ".join(key.replace("_", " ") for key in changes)
     what = f"{obj.audit_noun} {obj.audit_title}".strip()
     return {
-        "at": now(),
-        "user_id": actor[0] if actor else None,
-        "user_name": actor[1] if actor else "Long Breath",
-        "application_id": session.info.get("application_id"),
+        "at": work.clock(),
+        "user_id": work.acting[0] if work.acting else None,
+        "user_name": work.acting[1] if work.acting else "Long Breath",
+        "application_id": work.application_id,
         "action": action,
         "entity": obj.__tablename__,
         "entity_id": obj.id,

@@ -7,10 +7,10 @@ from pathlib import Path
 from alembic import command
 from alembic.config import Config
 from sqlalchemy import Engine, create_engine
-from sqlalchemy.orm import Session, sessionmaker
+from sqlalchemy.orm import sessionmaker
 
 from longbreath.store import audit
-from longbreath.store.models.people import User
+from longbreath.store.unit_of_work import UnitOfWork
 
 
 class Database:
@@ -18,18 +18,12 @@ class Database:
 
     def __init__(self, url: str) -> None:
         self.engine: Engine = create_engine(url, pool_pre_ping=True, pool_size=10)
-        self.sessions = sessionmaker(self.engine, expire_on_commit=False)
+        self.sessions = sessionmaker(self.engine, class_=UnitOfWork, expire_on_commit=False)
         audit.attach(self.sessions)
 
-    def session(self) -> Session:
-        """A new session."""
+    def session(self) -> UnitOfWork:
+        """A new unit of work."""
         return self.sessions()
-
-
-def acting(session: Session, user: User | None, application_id: int | None = None) -> None:
-    """Say who acts in this session, and on which dossier, so that the audit trail can."""
-    session.info["actor"] = (user.id, user.name) if user is not None else None
-    session.info["application_id"] = application_id
 
 
 def migrations(url: str) -> Config:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import dataclasses
 import re
 from collections.abc import Iterable
-from typing import Any
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from flask_login import current_user
 from flask_wtf import FlaskForm
@@ -14,6 +15,11 @@ from wtforms.validators import InputRequired, Optional, StopValidation
 
 from longbreath.core.basis import units as basis_units
 from longbreath.core.basis.errors import InputError
+
+if TYPE_CHECKING:
+    from _typeshed import DataclassInstance
+
+C = TypeVar("C", bound="DataclassInstance")
 
 
 def system() -> str:
@@ -33,14 +39,26 @@ class QuantityField(StringField):
     """
 
     def __init__(
-        self, label: str, kind: str, low: float | None = None, high: float | None = None, required: bool = True,
-        help: str = "", **keywords: Any,
-    ) -> None:  # fmt: skip
+        self,
+        label: str,
+        kind: str,
+        low: float | None = None,
+        high: float | None = None,
+        required: bool = True,
+        help: str = "",
+        **keywords: Any,
+    ) -> None:
         super().__init__(label, [InputRequired("This is missing.") if required else Optional()], **keywords)
         self.kind, self.low, self.high, self.help = kind, low, high, help
         self.required = required
         self.understood = ""
         self.raw = ""
+
+    def si(self) -> float:
+        """The SI value of a field that must be filled in. Raises InputError where it is empty."""
+        if self.data is None:
+            raise InputError("This is missing.", self.name)
+        return float(self.data)
 
     def unit(self) -> str:
         """The unit symbol a bare number has."""
@@ -103,6 +121,12 @@ class BaseForm(FlaskForm):
         """What was read, by field name, without the form's own fields."""
         own = {"csrf_token", "units", "version", "submit"}
         return {field.name: field.data for field in self if field.name not in own}
+
+    def command(self, kind: type[C], /, **more: Any) -> C:
+        """What was read as a command: its fields by name, and `more` for those that no field holds."""
+        read = {**self.values(), **more}
+        names = {item.name for item in dataclasses.fields(kind)}
+        return kind(**{name: value for name, value in read.items() if name in names})
 
     def blame(self, error: InputError) -> None:
         """Put an error from the core or an operation beside the field it names (or the first field)."""

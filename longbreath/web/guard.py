@@ -11,7 +11,6 @@ from flask_login import LoginManager, current_user
 from werkzeug.wrappers import Response
 
 from longbreath.core.basis.errors import NotAllowed
-from longbreath.store.database import acting
 from longbreath.store.models import Application, User
 from longbreath.web.transaction import db
 
@@ -45,7 +44,7 @@ def _guarded(view: Callable[..., Any], permission: str) -> Callable[..., Any]:
                 return _to_login()
             if current_user.role not in PERMISSIONS[permission]:
                 raise NotAllowed(f"Your role, {current_user.role}, does not include this. Ask an admin for it.")
-        acting(db(), user_or_none())
+        db().act_as(user_or_none())
         return view(**arguments)
 
     checked.permission = permission  # type: ignore[attr-defined]
@@ -77,7 +76,7 @@ def load_application(application_id: int) -> Application:
     application = db().get(Application, application_id)
     if application is None:
         abort(404)
-    acting(db(), user(), application.id)
+    db().act_as(user(), application.id)
     g.application = application
     return application
 
@@ -101,7 +100,7 @@ def init_guard(app: Flask) -> None:
     login_manager.init_app(app)
     login_manager.session_protection = "strong"
 
-    @login_manager.user_loader  # type: ignore[untyped-decorator]
+    @login_manager.user_loader
     def _load(user_id: str) -> User | None:
         found = db().get(User, int(user_id))
         return found if found is not None and found.is_active else None

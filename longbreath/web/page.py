@@ -72,7 +72,7 @@ def air_line_of(application: Application) -> airline.AirLine:
     for element in elements:
         entry = _height(element)
         exit = entry if element.volume else exit_of(element).equal_area_diameter
-        piece = airline.Piece(element.id, element.name, element.kind, element.side, element.length, entry, exit)
+        piece = airline.LineElement(element.id, element.name, element.kind, element.side, element.length, entry, exit)
         pieces.append(piece)
     return airline.air_line(pieces)
 

@@ -1,36 +1,20 @@
-"""One session a request; it commits once, here, and any error rolls it back."""
+"""One unit of work a request; it commits once, here, and any error rolls it back."""
 
 from __future__ import annotations
 
 from typing import cast
 
 from flask import Flask, Response, current_app, g
-from sqlalchemy.orm import Session
-from sqlalchemy.orm.exc import StaleDataError
 
-from longbreath.core.basis.errors import Conflict
 from longbreath.store.database import Database
-
-STALE = (
-    "Somebody else saved this page while you had it open. What you typed is still here: compare it with the "
-    "newest version and save again."
-)
+from longbreath.store.unit_of_work import UnitOfWork
 
 
-def db() -> Session:
-    """The session of this request."""
-    if "session" not in g:
-        g.session = cast(Database, current_app.extensions["longbreath"]).session()
-    return cast(Session, g.session)
-
-
-def flush() -> None:
-    """Flush now. Raises Conflict if somebody else changed a record in the meantime."""
-    try:
-        db().flush()
-    except StaleDataError:
-        db().rollback()
-        raise Conflict(STALE) from None
+def db() -> UnitOfWork:
+    """The unit of work of this request."""
+    if "work" not in g:
+        g.work = cast(Database, current_app.extensions["longbreath"]).session()
+    return cast(UnitOfWork, g.work)
 
 
 def keep() -> None:
@@ -43,16 +27,16 @@ def init_transaction(app: Flask) -> None:
 
     @app.after_request
     def _commit(response: Response) -> Response:
-        session = g.get("session")
-        if session is not None:
+        work = g.get("work")
+        if work is not None:
             if response.status_code < 400 or g.get("keep"):
-                session.commit()
+                work.commit()
             else:
-                session.rollback()
+                work.rollback()
         return response
 
     @app.teardown_request
     def _close(error: BaseException | None) -> None:
-        session = g.pop("session", None)
-        if session is not None:
-            session.close()
+        work = g.pop("work", None)
+        if work is not None:
+            work.close()

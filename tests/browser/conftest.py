@@ -17,8 +17,14 @@ from tests.conftest import new_database
 PATIENCE = 20_000
 """How long a test waits for the browser [ms]: a small machine holds its breath for seconds at times."""
 expect.set_options(timeout=PATIENCE)
-CHROMIUM = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update",
-            "--disable-sync", "--no-first-run"]  # fmt: skip
+CHROMIUM = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+]
 
 
 @pytest.fixture(scope="session")
@@ -28,9 +34,7 @@ def served(database_url: str) -> Iterator[str]:
     upgrade(own)
     load_demo(own)
     database = Database(own)
-    app = create_app(
-        {"SECRET_KEY": "browser", "RATELIMIT_ENABLED": False, "LONGBREATH_DATABASE_URL": own}, database
-    )
+    app = create_app({"SECRET_KEY": "browser", "RATELIMIT_ENABLED": False, "LONGBREATH_DATABASE_URL": own}, database)
     server = make_server("127.0.0.1", 0, app, threaded=True)
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()
@@ -56,9 +60,7 @@ def page(chromium: Browser, served: str) -> Iterator[Page]:
     page = context.new_page()
     troubles: list[str] = []
     page.on("pageerror", lambda error: troubles.append(str(error)))
-    page.on(
-        "console", lambda message: troubles.append(message.text) if "Content Security" in message.text else None
-    )
+    page.on("console", lambda message: troubles.append(message.text) if "Content Security" in message.text else None)
     page.set_default_timeout(PATIENCE)
     yield page
     context.close()

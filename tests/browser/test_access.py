@@ -31,8 +31,7 @@ def violations(page: Page, address: str) -> list[str]:
         page.locator("[data-drawn]").first.wait_for()
     found = Axe().run(page, options=RULES).response["violations"]
     return [
-        f"{address}: {v['id']} {v['nodes'][0]['html'][:120]} {v['nodes'][0]['failureSummary'][:200]}"
-        for v in found
+        f"{address}: {v['id']} {v['nodes'][0]['html'][:120]} {v['nodes'][0]['failureSummary'][:200]}" for v in found
     ]
 
 
@@ -88,9 +87,7 @@ def test_field_answers_with_what_it_understood(page: Page) -> None:
     log_in(page, "mara")
     page.goto("/library/vehicles/new")
     page.get_by_label("Bore", exact=True).fill("2-1/4 in")
-    expect(page.locator(".field", has=page.locator("#bore")).locator(".understood")).to_have_text(
-        "read as 2.25 in"
-    )
+    expect(page.locator(".field", has=page.locator("#bore")).locator(".understood")).to_have_text("read as 2.25 in")
     page.get_by_label("Bore", exact=True).fill("3 parsec")
     expect(page.locator(".field", has=page.locator("#bore")).locator(".understood")).to_contain_text(
         "not a unit of a length"

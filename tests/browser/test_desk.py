@@ -87,9 +87,7 @@ def capture(page: Page, bench: StandIn, inches: float = 28.0) -> None:
     expect(page.locator("#board .said")).to_contain_text("Captured")
 
 
-def test_ten_lifts_by_keyboard_with_a_sag_a_range_change_a_pulled_plug_and_a_repeat(
-    page: Page, bench: StandIn
-) -> None:
+def test_ten_lifts_by_keyboard_with_a_sag_a_range_change_a_pulled_plug_and_a_repeat(page: Page, bench: StandIn) -> None:
     bench.bench.motor, bench.bench.range_label = 0.79, "3"
     open_desk(page, "ten lifts", "1, 2, 3, 4, 5, 6, 7, 8, 9, 10 mm")
     expect(page.locator("#desk")).to_have_attribute("data-state", re.compile("."), timeout=SETTLED)
@@ -177,9 +175,7 @@ def test_large_figures_tone_and_knobs_by_key(page: Page, bench: StandIn) -> None
     page.keyboard.press("b")
     expect(page.locator("body")).to_have_class(re.compile("is-stand-off"))
     size = page.locator(".huge").evaluate("e => parseFloat(getComputedStyle(e).fontSize)")
-    assert (
-        size >= 110
-    )  # about 25 mm high on a 24 inch screen: readable from three metres at 1/120 (common practice)
+    assert size >= 110  # about 25 mm high on a 24 inch screen: readable from three metres at 1/120 (common practice)
     page.keyboard.press("b")
     page.keyboard.press("m")
     expect(page.locator("#tone")).to_have_attribute("aria-pressed", "true")

@@ -13,11 +13,19 @@ from tests.browser.tools import application_of, log_in, open_fresh_application
 pytestmark = pytest.mark.browser
 
 PATH = (
-    ("air box", "air box", "190 mm", "70 mm"), ("tube", "inlet tube", "230 mm", "66.4 mm"), ("tube", "second tube", "90 mm", "60 mm"),
-    ("bend", "hose", "150 mm", "66 mm"), ("throttle", "throttle body", "58 mm", "62 mm"), ("plenum", "plenum", "330 mm", "62 mm"),
-    ("runner", "runner", "302 mm", "42 mm"), ("port", "port", "92 mm", "41 mm"), ("primary", "primaries", "460 mm", "38 mm"),
-    ("merge", "merge", "130 mm", "60 mm"), ("pipe", "front pipe", "720 mm", "50 mm"), ("tip", "tip", "170 mm", "60 mm"),
-)  # fmt: skip
+    ("air box", "air box", "190 mm", "70 mm"),
+    ("tube", "inlet tube", "230 mm", "66.4 mm"),
+    ("tube", "second tube", "90 mm", "60 mm"),
+    ("bend", "hose", "150 mm", "66 mm"),
+    ("throttle", "throttle body", "58 mm", "62 mm"),
+    ("plenum", "plenum", "330 mm", "62 mm"),
+    ("runner", "runner", "302 mm", "42 mm"),
+    ("port", "port", "92 mm", "41 mm"),
+    ("primary", "primaries", "460 mm", "38 mm"),
+    ("merge", "merge", "130 mm", "60 mm"),
+    ("pipe", "front pipe", "720 mm", "50 mm"),
+    ("tip", "tip", "170 mm", "60 mm"),
+)
 
 
 def test_a_path_of_twelve_elements_by_keyboard(page: Page) -> None:

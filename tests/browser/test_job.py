@@ -34,9 +34,16 @@ def add_element(page: Page, base: str, kind: str, name: str, length: str, **fiel
 def measure(page: Page, base: str) -> None:
     page.goto(f"{base}/measure")
     page.get_by_role("link", name="Set up the bench").click()
-    for field, text in {"test_pressure": "28 inH2O", "temperature": "19C", "pressure": "1010 hPa", "humidity": "45 %",
-                        "port": "cylinder 1", "mouth": "radius plate", "leak_percent": "2.1",
-                        "leak_pressure": "28"}.items():  # fmt: skip
+    for field, text in {
+        "test_pressure": "28 inH2O",
+        "temperature": "19C",
+        "pressure": "1010 hPa",
+        "humidity": "45 %",
+        "port": "cylinder 1",
+        "mouth": "radius plate",
+        "leak_percent": "2.1",
+        "leak_pressure": "28",
+    }.items():
         page.fill(f"#{field}", text)
     page.get_by_role("button", name="Go to the desk").click()
     for trace, share in SHARES.items():
@@ -51,26 +58,10 @@ def measure(page: Page, base: str) -> None:
             expect(page.locator(f"tr[data-mm='{float(lift)}'] .fig").first).to_be_visible()
     add_element(page, base, "plenum", "plenum", "350 mm", diameter="70 mm", volume="5.1 L")
     add_element(
-        page,
-        base,
-        "runner",
-        "stock runner",
-        "11 in",
-        width="1.9 in",
-        height="1.45 in",
-        corner_radius="8 mm",
-        of="A",
+        page, base, "runner", "stock runner", "11 in", width="1.9 in", height="1.45 in", corner_radius="8 mm", of="A"
     )
     add_element(
-        page,
-        base,
-        "runner",
-        "Petrel runner",
-        "9-1/4 in",
-        width="2 in",
-        height="1.5 in",
-        corner_radius="8 mm",
-        of="B",
+        page, base, "runner", "Petrel runner", "9-1/4 in", width="2 in", height="1.5 in", corner_radius="8 mm", of="B"
     )
     page.goto(f"{base}/measure")
     expect(page.locator(".airline svg polygon")).to_have_count(2)
@@ -87,9 +78,7 @@ def measure(page: Page, base: str) -> None:
 def reckon_and_plan(page: Page, base: str) -> None:
     page.goto(f"{base}/reckon")
     expect(page.locator(".question")).to_have_count(4)
-    page.get_by_label("What do you expect, and why?").fill(
-        "Less below 3,000 rpm: the runner is shorter and larger."
-    )
+    page.get_by_label("What do you expect, and why?").fill("Less below 3,000 rpm: the runner is shorter and larger.")
     page.get_by_role("button", name="Keep this prediction").click()
     expect(page.locator(".flash")).to_contain_text("The first pull will seal it")
     page.goto(f"{base}/plan")

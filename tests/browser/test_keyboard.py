@@ -10,14 +10,7 @@ from tests.browser.tools import SAMPLES
 
 pytestmark = pytest.mark.browser
 
-LIFTS = (
-    ("1 mm", "11.0"),
-    ("2 mm", "21.2"),
-    ("4 mm", "39.1"),
-    ("6 mm", "51.0"),
-    ("8 mm", "56.8"),
-    ("10 mm", "59.2"),
-)
+LIFTS = (("1 mm", "11.0"), ("2 mm", "21.2"), ("4 mm", "39.1"), ("6 mm", "51.0"), ("8 mm", "56.8"), ("10 mm", "59.2"))
 
 
 def reach(page: Page, selector: str) -> None:
@@ -79,9 +72,16 @@ def open_application(page: Page) -> None:
 
 def measure(page: Page) -> None:
     press(page, "main a.strong")
-    for selector, text in (("#test_pressure", "28"), ("#temperature", "19C"), ("#pressure", "1010 hPa"), ("#humidity", "45"),
-                           ("#leak_percent", "2.1"), ("#leak_pressure", "28"),
-                           ("#port", "cylinder 1"), ("#mouth", "clay")):  # fmt: skip
+    for selector, text in (
+        ("#test_pressure", "28"),
+        ("#temperature", "19C"),
+        ("#pressure", "1010 hPa"),
+        ("#humidity", "45"),
+        ("#leak_percent", "2.1"),
+        ("#leak_pressure", "28"),
+        ("#port", "cylinder 1"),
+        ("#mouth", "clay"),
+    ):
         write(page, selector, text)
     press(page, "main button.strong")
     for trace in ("A", "B"):

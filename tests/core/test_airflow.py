@@ -66,9 +66,7 @@ def test_what_airflow_may_not_say(statement: str, key: str) -> None:
 
 
 def test_a_loss_stands_beside_the_gain_and_sizes_are_no_multiplication() -> None:
-    pair = replace(
-        PAIR, lifts=(lift(4, 140, 136), lift(8, 200, 206.3)), fixture="radius plate, 2 × 33.0 mm valves"
-    )
+    pair = replace(PAIR, lifts=(lift(4, 140, 136), lift(8, 200, 206.3)), fixture="radius plate, 2 × 33.0 mm valves")
     words = airflow.draft(pair)
     assert words.index("+6.0 cfm") < words.index("−4.0 cfm")
     assert failed(words, pair) == set()

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.units import from_unit, parse
 from longbreath.core.bench import reduction
+from longbreath.core.bench.repeats import pooled_repeatability
 
 CFM = from_unit(1.0, "flow", "cfm")
 INCH = from_unit(1.0, "column", "inH2O")
@@ -102,13 +103,13 @@ def test_repeats_narrow_the_scatter_but_not_the_instruments() -> None:
 
 
 def test_few_repeats_widen_by_students_t() -> None:
-    share, freedom = reduction.pooled_repeatability([[100.0, 101.0, 99.0], [50.0, 50.5], [7.0]])
+    share, freedom = pooled_repeatability([[100.0, 101.0, 99.0], [50.0, 50.5], [7.0]])
     assert freedom == 3
     assert share == pytest.approx(((2 * 0.01**2 + 2 * (0.25 / 50.25) ** 2) / 3) ** 0.5)
     assert reduction.Noise(share, freedom).coverage == pytest.approx(
         3.182, abs=5e-4
     )  # Student's t, 3 degrees, from memory
-    assert reduction.pooled_repeatability([[1.0], []]) == (0.0, 0)
+    assert pooled_repeatability([[1.0], []]) == (0.0, 0)
 
 
 def test_a_leak_above_the_limit_of_the_bench_is_refused() -> None:
@@ -127,6 +128,5 @@ def test_velocity_needs_an_area() -> None:
     with pytest.raises(InputError, match="more than nought"):
         reduction.mean_velocity(1.0, 0.0)
     assert (
-        reduction.mean_velocity(parse("250 cfm", "flow").value, parse("2.25 in2", "area").value).number("us")
-        == "266.7"
+        reduction.mean_velocity(parse("250 cfm", "flow").value, parse("2.25 in2", "area").value).number("us") == "266.7"
     )

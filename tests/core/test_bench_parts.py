@@ -15,7 +15,7 @@ from longbreath.core.bench import discharge, fixture, meter, porting, potential,
 
 ROOM = Weather(293.15, 101325.0, 0.0)
 AIR = meter.MeterAir(ROOM, 293.15, 101325.0)
-HEAD = fixture.Fixture(0.0846, "radius plate", "", "cylinder 2", "intake", 6974.5, 2, 0.033)
+HEAD = fixture.BenchFixture(0.0846, "radius plate", "", "cylinder 2", "intake", 6974.5, 2, 0.033)
 
 
 @pytest.mark.parametrize(
@@ -60,8 +60,8 @@ def test_fixtures_that_differ_say_in_what(change: dict[str, object], words: str)
         ),
         (lambda: stacks.series([]), "more than nought"),
         (lambda: stacks.alone(250.0, 250.0), "inside the noise"),
-        (lambda: stacks.needed_figure(260.0, stacks.Piece("head", 250.0)), "flows no more"),
-        (lambda: stacks.analyse([stacks.Piece("head", 250.0)]), "two states"),
+        (lambda: stacks.needed_figure(260.0, stacks.StackState("head", 250.0)), "flows no more"),
+        (lambda: stacks.analyse([stacks.StackState("head", 250.0)]), "two states"),
         (lambda: stacks.pressure_at_flow(0.0, 1.0, 1.0), "more than nought"),
         (lambda: potential.power_potential(-1.0, 7000.0, 4), "more than nought"),
         (lambda: potential.power_potential(0.1, 7000.0, 0), "1 to 24"),
@@ -79,9 +79,7 @@ def test_fixtures_that_differ_say_in_what(change: dict[str, object], words: str)
             "outside the face",
         ),
         (
-            lambda: traverse.make_map(
-                traverse.round_face(0.04), [traverse.Spot(x, 0, 0) for x in (-0.01, 0, 0.01)]
-            ),
+            lambda: traverse.make_map(traverse.round_face(0.04), [traverse.Spot(x, 0, 0) for x in (-0.01, 0, 0.01)]),
             "any velocity",
         ),
     ],
@@ -113,12 +111,12 @@ def test_flow_through_an_orifice_grows_with_the_drop(drop: float) -> None:
 
 def test_the_piece_with_the_largest_share_of_the_drop_limits() -> None:
     states = (("head", 300.0), ("head + manifold", 200.0), ("head + manifold + throttle", 199.0))
-    found = stacks.analyse([stacks.Piece(name, flow) for name, flow in states])
+    found = stacks.analyse([stacks.StackState(name, flow) for name, flow in states])
     assert found.limit == "manifold"
     assert [step.piece for step in found.steps] == ["manifold", "throttle"]
     shares = [found.first_share.value, *(step.share.value for step in found.steps if step.share)]
     assert sum(shares) == pytest.approx(1.0)
-    level = stacks.analyse([stacks.Piece("head", 300.0), stacks.Piece("head + manifold", 301.0)])
+    level = stacks.analyse([stacks.StackState("head", 300.0), stacks.StackState("head + manifold", 301.0)])
     assert level.steps[0].alone is None
     assert level.limit == "head"
 
@@ -175,8 +173,6 @@ def test_an_even_face_needs_three_quarters_of_its_area() -> None:
     even = traverse.make_map(face, [traverse.Spot(x, y, 50.0) for x, y in traverse.grid(face, 4, 3)])
     assert even.working_area.value == pytest.approx(0.75)
     assert even.peak_over_mean.value == pytest.approx(1.0)
-    half = traverse.make_map(
-        face, [traverse.Spot(x, y, 50.0 if x > 0 else 0.0) for x, y in traverse.grid(face, 4, 3)]
-    )
+    half = traverse.make_map(face, [traverse.Spot(x, y, 50.0 if x > 0 else 0.0) for x, y in traverse.grid(face, 4, 3)])
     assert half.working_area.value == pytest.approx(0.375)
     assert traverse.steps_of([30.0, 71.0]) == (0.0, 20.0, 40.0, 60.0, 80.0)

@@ -16,10 +16,20 @@ SHAPE = 6 * np.exp(-(((GRID / RPM - 4000) / 900) ** 2)) - 4 / (1 + np.exp(-(GRID
 
 
 def facts(order: str = "AAABBBAAA", effect: np.ndarray | float = SHAPE, drift: float = -0.05) -> torque.Facts:
-    found = bands.weigh(compare.compare(runs(order, effect, drift, 0.3), GRID), BANDS)
+    found = bands.weigh(compare.compare_pulls(runs(order, effect, drift, 0.3), GRID), BANDS)
     statement = torque.draft_statement(found, "Part rev C", "Heron 2.0", "wheel", "SAE J1349")
-    return torque.Facts(found, ("Heron 2.0",), ("one",), ("SAE J1349",), "wheel", 0.9, "closed_course", "",
-                        statement, torque.draft_trade_off(found, "wheel"))  # fmt: skip
+    return torque.Facts(
+        found,
+        ("Heron 2.0",),
+        ("one",),
+        ("SAE J1349",),
+        "wheel",
+        0.9,
+        "closed_course",
+        "",
+        statement,
+        torque.draft_trade_off(found, "wheel"),
+    )
 
 
 def failed(given: torque.Facts) -> list[str]:

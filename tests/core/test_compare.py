@@ -9,7 +9,7 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.dyno import bands, compare
 from longbreath.core.dyno.bands import Band
-from longbreath.core.dyno.compare import Effect, Run
+from longbreath.core.dyno.compare import Effect, PullCurve
 
 GRID = np.arange(1800, 7001, 100) * RPM
 BANDS = (
@@ -21,7 +21,7 @@ BANDS = (
 
 def runs(
     order: str, effect: float | np.ndarray = 0.0, drift: float = 0.0, noise: float = 0.0, seed: int = 0
-) -> list[Run]:
+) -> list[PullCurve]:
     """Pulls of a flat engine of 180 N·m in that order."""
     rng = np.random.default_rng(seed)
     lag = np.abs(np.arange(GRID.size)[:, None] - np.arange(GRID.size)[None, :])
@@ -29,18 +29,18 @@ def runs(
     curves = []
     for place, label in enumerate(order, start=1):
         curve = 180.0 + drift * place + noise * (root @ rng.standard_normal(GRID.size))
-        curves.append(Run(label, place, curve + (effect if label == "B" else 0.0)))
+        curves.append(PullCurve(label, place, curve + (effect if label == "B" else 0.0)))
     return curves
 
 
 def test_drift_is_taken_out_exactly() -> None:
-    found = compare.compare(runs("AAABBBA", effect=5.0, drift=-0.7, noise=1e-6), GRID)
+    found = compare.compare_pulls(runs("AAABBBA", effect=5.0, drift=-0.7, noise=1e-6), GRID)
     assert found.difference == pytest.approx(5.0, abs=1e-3)
     assert found.drift == pytest.approx(-0.7, abs=1e-3)
 
 
 def test_without_a_return_to_a_drift_is_not_modelled() -> None:
-    found = compare.compare(runs("AAABBB", effect=5.0, drift=-0.7, noise=0.1), GRID)
+    found = compare.compare_pulls(runs("AAABBB", effect=5.0, drift=-0.7, noise=0.1), GRID)
     assert not found.design.drift
     assert found.return_to_a() is None
     assert found.difference.mean() == pytest.approx(5.0 - 3 * 0.7, abs=0.3)
@@ -48,7 +48,7 @@ def test_without_a_return_to_a_drift_is_not_modelled() -> None:
 
 def test_too_few_pulls_are_refused_in_words() -> None:
     with pytest.raises(EvidenceError, match="two valid pulls of A and two of B"):
-        compare.compare(runs("AAAB"), GRID)
+        compare.compare_pulls(runs("AAAB"), GRID)
 
 
 def test_pulls_that_share_no_speeds_are_refused() -> None:
@@ -56,20 +56,20 @@ def test_pulls_that_share_no_speeds_are_refused() -> None:
     mixed[0].torque[:30] = np.nan
     mixed[1].torque[28:] = np.nan
     with pytest.raises(EvidenceError, match="share fewer than three speeds"):
-        compare.compare(mixed, GRID)
+        compare.compare_pulls(mixed, GRID)
 
 
 def test_the_simultaneous_band_covers_the_whole_curve_as_often_as_it_says() -> None:
     """160 sessions without any true difference: at 95 % the number that stay inside is binomial."""
     inside = 0
     for seed in range(160):
-        found = compare.compare(runs("AAABBBAAA", noise=1.0, seed=seed), GRID)
+        found = compare.compare_pulls(runs("AAABBBAAA", noise=1.0, seed=seed), GRID)
         inside += bool(np.all(np.abs(found.difference) <= found.half_width))
     assert 160 * 0.90 <= inside <= 160 * 0.995
 
 
 def test_critical_value_lies_between_one_speed_and_bonferroni() -> None:
-    found = compare.compare(runs("AAABBBAAA", noise=1.0), GRID)
+    found = compare.compare_pulls(runs("AAABBBAAA", noise=1.0), GRID)
     assert 1.96 < found.critical < 5.9
 
 
@@ -90,7 +90,7 @@ def test_verdicts(value: float, half: float, se: float, expected: str) -> None:
 def test_weighing_names_three_different_numbers() -> None:
     rpm = GRID / RPM
     shape = 5 * np.exp(-(((rpm - 4000) / 700) ** 2)) - 4 / (1 + np.exp(-(rpm - 6200) / 150))
-    found = bands.weigh(compare.compare(runs("AAABBBAAA", shape, -0.1, 0.3), GRID), BANDS)
+    found = bands.weigh(compare.compare_pulls(runs("AAABBBAAA", shape, -0.1, 0.3), GRID), BANDS)
     assert [band.verdict for band in found.bands] == ["no meaningful difference", "gain", "loss"]
     assert bands.headline(found) == "A little more in the middle, a little less at the top."
     assert found.locals[1].speed / RPM == pytest.approx(4000, abs=200)
@@ -98,8 +98,10 @@ def test_weighing_names_three_different_numbers() -> None:
 
 
 def test_bands_that_the_pulls_do_not_cover_are_left_out() -> None:
-    half = [Run(r.label, r.order, np.where(GRID < 4000 * RPM, r.torque, np.nan)) for r in runs("AABBA", noise=0.5)]
-    found = bands.weigh(compare.compare(half, GRID), BANDS)
+    half = [
+        PullCurve(r.label, r.order, np.where(GRID < 4000 * RPM, r.torque, np.nan)) for r in runs("AABBA", noise=0.5)
+    ]
+    found = bands.weigh(compare.compare_pulls(half, GRID), BANDS)
     assert [band.name for band in found.bands] == ["low"]
 
 

@@ -18,7 +18,7 @@ from longbreath.core.dyno import planning
 from longbreath.core.engine import demand, tuning
 from longbreath.core.path import sections
 
-MOTOR = demand.Engine(0.0846, 0.0888, 4)
+MOTOR = demand.EngineGeometry(0.0846, 0.0888, 4)
 
 
 def test_saturation_pressure_is_continuous_where_ice_meets_water() -> None:
@@ -62,11 +62,11 @@ def test_engines_that_cannot_be_are_refused(
     bore: float, stroke: float, cylinders: int, strokes: int, message: str
 ) -> None:
     with pytest.raises(InputError, match=message):
-        demand.Engine(bore, stroke, cylinders, strokes)
+        demand.EngineGeometry(bore, stroke, cylinders, strokes)
 
 
 def test_a_two_stroke_breathes_twice_as_often() -> None:
-    four, two = (demand.Engine(0.08, 0.08, 2, strokes) for strokes in (4, 2))
+    four, two = (demand.EngineGeometry(0.08, 0.08, 2, strokes) for strokes in (4, 2))
     assert demand.air_demand(two, 500.0, 1.0).value == pytest.approx(2 * demand.air_demand(four, 500.0, 1.0).value)
 
 
@@ -153,11 +153,20 @@ def test_provable_gain_scales_with_the_noise_and_explains_itself() -> None:
 
 
 EXAMPLE = Figure(
-    "area", "Area", 0.0014516, "area",
-    Working("Area", (Given("D", "diameter", 0.043, "length", "calliper"), Given("n", "words", "six pulls")),
-            (Step("A", "π/4·D²", pi / 4 * 0.043**2, "area"),), "plane geometry", ("note",), ("row 1",)),
+    "area",
+    "Area",
+    0.0014516,
+    "area",
+    Working(
+        "Area",
+        (Given("D", "diameter", 0.043, "length", "calliper"), Given("n", "words", "six pulls")),
+        (Step("A", "π/4·D²", pi / 4 * 0.043**2, "area"),),
+        "plane geometry",
+        ("note",),
+        ("row 1",),
+    ),
     0.00001,
-)  # fmt: skip
+)
 
 
 def test_a_working_survives_being_kept_as_json() -> None:

@@ -15,7 +15,7 @@ from longbreath.core.bench import traverse
 from longbreath.core.build import sheet
 from longbreath.core.engine import headroom
 from longbreath.core.path import calliper, faces, losses, mounting, sections, volumes
-from longbreath.core.path.walk import Element
+from longbreath.core.path.walk import PathElement
 from longbreath.core.timing import port_ladder, wheel
 
 MM = 0.001
@@ -65,7 +65,7 @@ def match(right: float = 0.0, up: float = 0.0, smaller: float = 0.0) -> faces.Ma
 )
 def test_go_fill_or_re_machine(smaller: float, wall: float | None, verdict: str, words: str) -> None:
     """Common practice, no source: an eighth of an inch a side is a mismatch for filler or a spacer."""
-    found = faces.judge(match(smaller=smaller), wall * MM if wall else None, 3 * MM)
+    found = faces.judge_match(match(smaller=smaller), wall * MM if wall else None, 3 * MM)
     assert found.verdict == verdict
     assert words in found.reason.words("metric").replace("\u00a0", " ")
 
@@ -92,7 +92,7 @@ FIT = [
 
 @pytest.mark.parametrize(("spots", "wall", "verdict"), FIT)
 def test_does_it_fit(spots: list[tuple[str, float | None, str]], wall: float | None, verdict: str) -> None:
-    found = mounting.judge([mounting.Spot(*s) for s in spots], wall, 0.003, ["deburr"])
+    found = mounting.judge_fit([mounting.FitPlace(*s) for s in spots], wall, 0.003, ["deburr"])
     assert found.verdict == verdict
     assert len(found.to_do) == len(mounting.CHECKLIST) - 1
 
@@ -111,7 +111,7 @@ BUILDS = [
 
 @pytest.mark.parametrize(("change", "aliases", "judgement"), BUILDS)
 def test_may_two_builds_be_compared(change: dict[str, str], aliases: dict[str, str], judgement: str) -> None:
-    found = sheet.compare(BASE, {**BASE, **change}, aliases)
+    found = sheet.compare_sheets(BASE, {**BASE, **change}, aliases)
     assert found.judgement == judgement
     assert all(d.item.effect in (sheet.BREAKS, sheet.CORRECT) for d in found.beside_the_part)
 
@@ -123,8 +123,8 @@ def test_aliases_are_read_from_the_sheets() -> None:
     }
 
 
-def rung(name: str, power: float, cost: float, grade: str) -> port_ladder.Rung:
-    return port_ladder.Rung(
+def rung(name: str, power: float, cost: float, grade: str) -> port_ladder.PortRung:
+    return port_ladder.PortRung(
         name,
         {
             "power": port_ladder.Value(power, grade),
@@ -241,8 +241,8 @@ def test_faces_have_the_area_of_their_sections(shape: str) -> None:
 def test_a_duct_of_several_parts_adds_up() -> None:
     section = sections.round_section(0.04)
     row = [
-        Element(1, "a", "runner", "intake", 0.2, section, section),
-        Element(2, "b", "plenum", "intake", 0.1, section, section, volume=0.002),
+        PathElement(1, "a", "runner", "intake", 0.2, section, section),
+        PathElement(2, "b", "plenum", "intake", 0.1, section, section, volume=0.002),
     ]
     figure = volumes.duct_figure(row, "both")
     assert figure.value == pytest.approx(0.2 * section.area + 0.002)

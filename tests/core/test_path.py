@@ -17,16 +17,16 @@ ROUND = sections.round_section
 DUTY = walk.Duty(0.10)
 
 
-def tube(key: int, diameter: float, length: float = 0.3, side: str = "intake", **more: object) -> walk.Element:
+def tube(key: int, diameter: float, length: float = 0.3, side: str = "intake", **more: object) -> walk.PathElement:
     section = ROUND(diameter)
     values = {"kind": "tube", "exit": section, **more}
-    return walk.Element(
+    return walk.PathElement(
         key, f"tube {key}", str(values.pop("kind")), side, length, section, values.pop("exit"), **values
     )  # type: ignore[arg-type]
 
 
-def box(key: int, volume: float = 0.005, side: str = "intake", kind: str = "plenum") -> walk.Element:
-    return walk.Element(key, f"box {key}", kind, side, 0.3, ROUND(0.06), ROUND(0.06), volume=volume)
+def box(key: int, volume: float = 0.005, side: str = "intake", kind: str = "plenum") -> walk.PathElement:
+    return walk.PathElement(key, f"box {key}", kind, side, 0.3, ROUND(0.06), ROUND(0.06), volume=volume)
 
 
 def test_a_straight_pipe_costs_mouth_and_friction() -> None:
@@ -96,9 +96,7 @@ def test_a_jet_counts_in_the_branches_it_leaves() -> None:
 def test_a_loss_across_one_of_two_is_that_of_half_the_flow() -> None:
     rho = AIR.density(101325, 293.15)
     pair = [tube(1, 0.05, branches=2, drop=500.0, drop_flow=0.05)]
-    assert walk.flow_through(pair, "intake", walk.Duty(0.1 * rho, cylinders=8)).drop == pytest.approx(
-        500.0, rel=0.01
-    )
+    assert walk.flow_through(pair, "intake", walk.Duty(0.1 * rho, cylinders=8)).drop == pytest.approx(500.0, rel=0.01)
 
 
 def test_compressor_intercooler_and_turbine() -> None:
@@ -130,7 +128,7 @@ def test_a_flow_that_nothing_drives_is_refused_by_name() -> None:
             walk.Duty(**bad)
 
 
-def words(*elements: walk.Element) -> str:
+def words(*elements: walk.PathElement) -> str:
     return "; ".join(m.said.words("metric").replace("\u00a0", " ") for m in remedy.marks(elements))
 
 
@@ -158,7 +156,7 @@ REMEDIES = [
     (lambda: [tube(1, 0.05, 0.01)], "a rounded mouth"),
     (lambda: [tube(1, 0.05, 0.1, drop=4000.0, drop_flow=0.08, mouth_radius=0.02)], "half its own loss"),
     (lambda: [tube(1, 0.045, 0.03, exit=ROUND(0.09), mouth_radius=0.02)], "a cone of 7°"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("make", "wanted"), REMEDIES, ids=[w for _, w in REMEDIES])
@@ -186,9 +184,7 @@ def test_figures_carry_every_part_and_the_spread() -> None:
     assert figure.uncertainty is not None
     assert any("nominal" in note for note in figure.working.notes)
     total = figures.total_figure(side)
-    assert total.value == pytest.approx(
-        sum(figures.share_figure(side, p).value * total.value for p in side.pieces)
-    )
+    assert total.value == pytest.approx(sum(figures.share_figure(side, p).value * total.value for p in side.pieces))
     mach = figures.peak_mach(side)
     assert mach is not None
     assert "tube 2" in mach.label

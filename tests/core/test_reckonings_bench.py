@@ -37,14 +37,7 @@ def value(found: Answer, place: int, unit: str = "") -> float:
         ("ideal_flow", {}, 0, "ft/s", 357.610, "first principles, C.v28.isen.fps"),
         ("ideal_flow", {}, 1, "cfm", 141.604, "first principles, C.cfm_in2.isen"),
         ("stack", {}, 1, "cfm", 420.0, "first principles, C.series.back"),
-        (
-            "back_pressure",
-            {"flow": "100 cfm", "wanted": "200 cfm"},
-            0,
-            "inH2O",
-            112.0,
-            "first principles, Δp ∝ Q²",
-        ),
+        ("back_pressure", {"flow": "100 cfm", "wanted": "200 cfm"}, 0, "inH2O", 112.0, "first principles, Δp ∝ Q²"),
         ("pitot_velocity", {}, 0, "m/s", 64.1587, "first principles and fluids, C.pitot.2500.comp"),
         ("porting_hours", {}, 2, "h", 11 / 3, "first principles: 11 cfm at 3 cfm an hour"),
         ("power_potential", {}, 0, "hp", 514.0, "common practice, no source: 0.257 × 250 × 8"),
@@ -57,9 +50,7 @@ def test_against_the_reference_sheet(
 ) -> None:
     found = answer(name, **change)
     assert found.errors == {}
-    assert value(found, place, unit) == pytest.approx(expected, rel=6e-4 if "fluids 1.3" in source else 2e-5), (
-        source
-    )
+    assert value(found, place, unit) == pytest.approx(expected, rel=6e-4 if "fluids 1.3" in source else 2e-5), source
 
 
 @pytest.mark.parametrize(
@@ -79,17 +70,19 @@ def test_against_the_reference_sheet(
         ("ideal_flow", {"test_pressure": "900 psi"}, "test_pressure", "between nought and the room"),
     ],
 )
-def test_what_cannot_be_is_said_beside_its_field(
-    name: str, change: dict[str, str], field: str, words: str
-) -> None:
+def test_what_cannot_be_is_said_beside_its_field(name: str, change: dict[str, str], field: str, words: str) -> None:
     found = answer(name, **change)
     assert found.figures == ()
     assert words in found.errors[field]
 
 
 def test_every_entry_carries_its_caveat_where_the_trade_needs_one() -> None:
-    for name, words in (("power_potential", "backs no claim"), ("exhaust_to_intake", "Opinions differ"),
-                        ("percentage_gain", "not multiplied"), ("stack", "Measure the stack"),
-                        ("back_pressure", "Cold and steady")):  # fmt: skip
+    for name, words in (
+        ("power_potential", "backs no claim"),
+        ("exhaust_to_intake", "Opinions differ"),
+        ("percentage_gain", "not multiplied"),
+        ("stack", "Measure the stack"),
+        ("back_pressure", "Cold and steady"),
+    ):
         notes = " ".join(note for figure in answer(name).figures for note in figure.working.notes)
         assert words in notes, name

@@ -39,6 +39,7 @@ def test_the_core_imports_nothing_but_numbers(name: str) -> None:
         "math",
         "re",
         "importlib",
+        "enum",
         "pkgutil",
         "typing",
         "unicodedata",
@@ -49,9 +50,7 @@ def test_the_core_imports_nothing_but_numbers(name: str) -> None:
     assert "pint" not in found or name == "basis.units"
 
 
-PHYSICAL = [
-    name for name in MODULES if name not in ("basis.units", "claim.torque", "dyno.compare", "basis.register")
-]
+PHYSICAL = [name for name in MODULES if name not in ("basis.units", "claim.torque", "dyno.compare", "basis.register")]
 
 
 @pytest.mark.parametrize("name", MODULES)
@@ -63,8 +62,6 @@ def test_every_public_function_is_documented(name: str) -> None:
             continue
         text = inspect.getdoc(function) or ""
         assert text, f"{name}.{key} has no docstring"
-        takes_numbers = any(
-            p.annotation in ("float", "Array") for p in inspect.signature(function).parameters.values()
-        )
+        takes_numbers = any(p.annotation in ("float", "Array") for p in inspect.signature(function).parameters.values())
         if takes_numbers and name in PHYSICAL:
             assert "[" in text, f"{name}.{key} names no unit"

@@ -17,8 +17,7 @@ from longbreath.core.path.sections import round_section
 
 
 @pytest.mark.parametrize(
-    ("system", "words"),
-    [("metric", "an edge of 0.9 mm leaves 3.5 mm"), ("us", "an edge of 0.037 in leaves 0.136 in")],
+    ("system", "words"), [("metric", "an edge of 0.9 mm leaves 3.5 mm"), ("us", "an edge of 0.037 in leaves 0.136 in")]
 )
 def test_a_sentence_is_said_in_the_viewers_units(system: str, words: str) -> None:
     said = Said("an edge of {0} leaves {1}", (0.00093, 0.00346))
@@ -71,10 +70,10 @@ def test_gas_never_cools_below_the_room(hot: float, transfer: float, surface: fl
     assert cooled(hot, 293.15, 0.0, surface, mass, BURNED) == pytest.approx(hot)
 
 
-def row() -> list[walk.Element]:
+def row() -> list[walk.PathElement]:
     pipe = round_section(0.05)
-    first = walk.Element(1, "pipe", "pipe", "exhaust", 3.0, pipe, pipe)
-    muffler = walk.Element(2, "muffler", "muffler", "exhaust", 0.5, pipe, pipe, drop=900.0, drop_flow=0.1)
+    first = walk.PathElement(1, "pipe", "pipe", "exhaust", 3.0, pipe, pipe)
+    muffler = walk.PathElement(2, "muffler", "muffler", "exhaust", 0.5, pipe, pipe, drop=900.0, drop_flow=0.1)
     return [first, muffler]
 
 

@@ -17,15 +17,7 @@ from longbreath.demo.geometry import port_photo
 from longbreath.demo.people import PEOPLE
 from longbreath.dossier import build as builds
 from longbreath.dossier.bench import curves, maps, porting
-from longbreath.dossier.bench.traces import (
-    by_lift,
-    differs,
-    main_pair,
-    noise_of,
-    pair_of,
-    plate_state,
-    sessions_of,
-)
+from longbreath.dossier.bench.traces import by_lift, differs, main_pair, noise_of, pair_of, plate_state, sessions_of
 from longbreath.dossier.conditions import engine_of
 from longbreath.dossier.owed import summaries
 from longbreath.dossier.path import duty, versions
@@ -81,9 +73,7 @@ def test_one_pull_is_out_with_its_reason_and_one_reading_is_referred(loaded: Any
     out = [p for p in loaded.scalars(select(Pull)) if not p.is_valid]
     assert [p.sequence for p in out] == [7]
     assert "Not comparable" in out[0].judgements[0].reason
-    away = [
-        r for r in loaded.scalars(select(Reading)) if abs(r.pressure / r.trace.session.test_pressure - 1) > 0.01
-    ]
+    away = [r for r in loaded.scalars(select(Reading)) if abs(r.pressure / r.trace.session.test_pressure - 1) > 0.01]
     assert [r.trace.title for r in away] == [
         "Gannet long-runner manifold rev C + head",
         "Parcel cast inlet elbow rev B",
@@ -128,9 +118,7 @@ def test_the_bench_repeats_as_its_own_repeats_say(loaded: Any) -> None:
 
 def test_the_elbow_is_caught_off_pressure_referred_and_taken_anew(loaded: Any) -> None:
     """The drifted reading fails the words; the second day carries them; neither may speak of power."""
-    elbow = loaded.scalars(
-        select(Application).join(Application.vehicle).where(Vehicle.name.contains("Parcel"))
-    ).one()
+    elbow = loaded.scalars(select(Application).join(Application.vehicle).where(Vehicle.name.contains("Parcel"))).one()
     again, first = sessions_of(loaded, elbow.id)
     drifted, good = (pair_of(elbow, *main_pair(s)) for s in (first, again))
     failed = {gate.key for gate in airflow.check(airflow.draft(drifted), drifted) if not gate.met}
@@ -163,7 +151,7 @@ def test_every_air_line_comes_from_a_measured_path_that_flows(loaded: Any) -> No
     for application in loaded.scalars(select(Application).order_by(Application.id)):
         rows = elements_of(loaded, application.id, "B")
         assert len(rows) >= 9, application.audit_title
-        at = duty.flowing(application.vehicle, duty.usual(application.vehicle), "metric")
+        at = duty.flowing(application.vehicle, duty.usual_duty(application.vehicle), "metric")
         for side in ("intake", "exhaust"):
             walked = versions.walked("B", rows, side, at.duty)
             assert 500 < walked.side.drop < 80e3, (application.audit_title, side)

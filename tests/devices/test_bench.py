@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 import pytest
 
 from longbreath.devices.link import LIVE, LOST, SILENT, BenchLink, Links
-from longbreath.devices.standin_bench import INCH, Bench, StandIn, command
+from longbreath.devices.standin_bench import INCH, SimulatedBench, StandIn, command
 
 
 @pytest.fixture
@@ -36,7 +36,7 @@ def wait(link: BenchLink, wanted: Callable[[BenchLink], bool], seconds: float = 
 
 
 def test_a_freer_part_lets_the_column_drop_and_more_motor_brings_it_back() -> None:
-    bench = Bench(motor=0.85, lift=8.0, part="A")
+    bench = SimulatedBench(motor=0.85, lift=8.0, part="A")
     stock = bench.resting_column()
     bench.part = "B"
     assert bench.resting_column() < stock
@@ -45,7 +45,7 @@ def test_a_freer_part_lets_the_column_drop_and_more_motor_brings_it_back() -> No
 
 
 def test_it_reads_what_its_part_flows() -> None:
-    bench = Bench(motor=0.9, lift=6.0)
+    bench = SimulatedBench(motor=0.9, lift=6.0)
     for _ in range(60):
         line = bench.step(0.1)
     shown = (line.share or 0) * 360.0
@@ -58,12 +58,10 @@ def test_it_reads_what_its_part_flows() -> None:
 
 @pytest.mark.parametrize("words", ["motor fast", "range 9", "part X", "fault what", "dance", "", "lift"])
 def test_nonsense_is_answered_and_changes_nothing(words: str) -> None:
-    bench = Bench()
+    bench = SimulatedBench()
     before = vars(bench).copy()
     assert bench.take(words)
-    assert {k: v for k, v in vars(bench).items() if k[0] != "_"} == {
-        k: v for k, v in before.items() if k[0] != "_"
-    }
+    assert {k: v for k, v in vars(bench).items() if k[0] != "_"} == {k: v for k, v in before.items() if k[0] != "_"}
 
 
 def test_values_come_and_commands_go(stand_in: StandIn, link: BenchLink) -> None:
@@ -85,16 +83,12 @@ def test_a_pulled_plug_is_known_within_two_seconds_and_found_again(stand_in: Sta
         stand_in.bench.unplugged_until = time.monotonic() + 2.5
         took.append(wait(link, lambda x: x.status().state in (LOST, SILENT), 6.0))
     assert min(took) < 2.0
-    assert (
-        "hand" in link.status().words or "says nothing" in link.status().words or "nothing" in link.status().words
-    )
+    assert "hand" in link.status().words or "says nothing" in link.status().words or "nothing" in link.status().words
     wait(link, lambda x: x.status().state == LIVE, 6.0)
 
 
 @pytest.mark.parametrize("fault", ["silent", "garbage"])
-def test_a_line_that_says_nothing_is_silent_within_two_seconds(
-    stand_in: StandIn, link: BenchLink, fault: str
-) -> None:
+def test_a_line_that_says_nothing_is_silent_within_two_seconds(stand_in: StandIn, link: BenchLink, fault: str) -> None:
     wait(link, lambda x: x.status().state == LIVE)
     stand_in.bench.fault = fault
     assert wait(link, lambda x: x.status().state == SILENT) < 3.0

@@ -11,12 +11,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from longbreath.drawing import airline
-from longbreath.drawing.airline import LABEL_WIDTH, TALLEST, Piece, air_line
+from longbreath.drawing.airline import LABEL_WIDTH, TALLEST, LineElement, air_line
 from longbreath.drawing.marks import WIDTH, interval_mark
 
 
-def piece(key: int, length: float, entry: float, exit: float | None = None, kind: str = "tube") -> Piece:
-    return Piece(key, f"{kind} {key}", kind, "intake", length, entry, entry if exit is None else exit)
+def piece(key: int, length: float, entry: float, exit: float | None = None, kind: str = "tube") -> LineElement:
+    return LineElement(key, f"{kind} {key}", kind, "intake", length, entry, entry if exit is None else exit)
 
 
 def corners(points: str) -> list[tuple[float, float]]:
@@ -78,11 +78,7 @@ def test_names_never_touch_and_stay_inside(parts: list[tuple[float, str]]) -> No
 
 def test_the_longest_element_is_named_before_the_short_ones() -> None:
     line = air_line(
-        [
-            piece(1, 0.05, 0.06, kind="throttle"),
-            piece(2, 3.0, 0.06, kind="pipe"),
-            piece(3, 0.05, 0.06, kind="muffler"),
-        ]
+        [piece(1, 0.05, 0.06, kind="throttle"), piece(2, 3.0, 0.06, kind="pipe"), piece(3, 0.05, 0.06, kind="muffler")]
     )
     assert line.shapes[1].label_x is not None
 

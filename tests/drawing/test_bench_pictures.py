@@ -83,9 +83,7 @@ def test_the_column_marks_the_test_pressure_inside_its_scale(asked: float, unit:
     root = parsed(column.water_column(asked, unit))
     zero, full = float(root.get("data-zero", "0")), float(root.get("data-full", "0"))
     (mark,) = [line for line in root.iter("line") if line.get("class") == "asked"]
-    assert float(mark.get("y1", "0")) == pytest.approx(
-        zero - asked / column.scale_top(asked) * (zero - full), abs=0.1
-    )
+    assert float(mark.get("y1", "0")) == pytest.approx(zero - asked / column.scale_top(asked) * (zero - full), abs=0.1)
     assert 1.0 < column.scale_top(asked) / asked < 1.6
     assert {"level", "meniscus"} <= {e.get("id") for e in root.iter()}
 

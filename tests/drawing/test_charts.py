@@ -17,7 +17,7 @@ from longbreath.drawing.palette import PALETTES
 from tests.core.test_compare import BANDS, GRID, runs
 
 SHAPE = 5 * np.exp(-(((GRID / RPM - 4000) / 700) ** 2)) - 4 / (1 + np.exp(-(GRID / RPM - 6200) / 150))
-WEIGHING = bands.weigh(compare.compare(runs("AAABBBAAA", SHAPE, -0.1, 0.3), GRID), BANDS)
+WEIGHING = bands.weigh(compare.compare_pulls(runs("AAABBBAAA", SHAPE, -0.1, 0.3), GRID), BANDS)
 CURVES = [
     {"rpm": 2000 + 100 * n, "torque": 150.0 + n, "pull": p, "label": "A", "counts": p != 2}
     for n in range(20)

@@ -72,9 +72,7 @@ def test_an_empty_path_draws_nothing_and_names_are_escaped() -> None:
 def test_a_strip_of_noughts_or_of_nothing_has_an_axis() -> None:
     row = Row("B", (block(1, 0.0, 0.5, 0.06),))
     for runs in ((), (((0.0, 0.0), (0.5, 0.0)),)):
-        svg = BeautifulSoup(
-            str(long_section([row], [Strip("area", (Series("B", runs),))], "intake")), "html.parser"
-        )
+        svg = BeautifulSoup(str(long_section([row], [Strip("area", (Series("B", runs),))], "intake")), "html.parser")
         assert len(svg.select(".grid")) >= 2
 
 

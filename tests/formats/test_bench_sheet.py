@@ -78,9 +78,24 @@ def test_a_column_left_out_by_hand_stays_out() -> None:
 EXPORT = bench_sheet.Export(
     "A session",
     (("test pressure", 6974.489, "column"), ("bench", "=cmd()", "")),
-    [{"trace": "A", "part": "=1+1", "lift": 0.00254, "reading": 7, "counts": "no", "why_not": "spilt water", "percent": 0.45,
-      "pressure": 6974.489, "flow": 100 * CFM, "uncertainty": CFM, "source": "hand", "by": "Mara", "at": "2026-05-06"}],
-)  # fmt: skip
+    [
+        {
+            "trace": "A",
+            "part": "=1+1",
+            "lift": 0.00254,
+            "reading": 7,
+            "counts": "no",
+            "why_not": "spilt water",
+            "percent": 0.45,
+            "pressure": 6974.489,
+            "flow": 100 * CFM,
+            "uncertainty": CFM,
+            "source": "hand",
+            "by": "Mara",
+            "at": "2026-05-06",
+        }
+    ],
+)
 
 
 def test_what_is_written_as_csv_reads_back_with_its_units() -> None:

@@ -91,9 +91,7 @@ def photo(kind: str = "PNG", size: tuple[int, int] = (640, 480)) -> bytes:
     return out.getvalue()
 
 
-@pytest.mark.parametrize(
-    ("kind", "media_type"), [("PNG", "image/png"), ("JPEG", "image/jpeg"), ("WEBP", "image/webp")]
-)
+@pytest.mark.parametrize(("kind", "media_type"), [("PNG", "image/png"), ("JPEG", "image/jpeg"), ("WEBP", "image/webp")])
 def test_photos_get_a_thumbnail(kind: str, media_type: str) -> None:
     found = media.check(photo(kind))
     assert (found.media_type, found.width, found.height) == (media_type, 640, 480)

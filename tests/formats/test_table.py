@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from longbreath.core.basis.errors import InputError
 from longbreath.demo import standin
-from longbreath.formats import mapping as mapped
+from longbreath.formats import mapping as formats_mapping
 from longbreath.formats.table import read_table, split_unit
 
 LOGGED = standin.pull(3, None, 1)
@@ -37,7 +37,7 @@ def test_delimiters_decimal_marks_and_headers(delimiter: str, decimal: str, head
     table = read_table(rows(delimiter, decimal, header))
     assert (table.delimiter, table.values.shape) == (delimiter, (14, 3))
     assert table.values[1] == pytest.approx([2100.0, 151.5, 32.5])
-    channels = mapped.apply(table, mapped.guess(table))
+    channels = formats_mapping.apply(table, formats_mapping.guess(table))
     assert channels["speed"][0] == pytest.approx(2000 * np.pi / 30)
     assert channels["torque"][0] == pytest.approx(150.5)
     assert channels["power"][0] == pytest.approx(31500.0)
@@ -47,7 +47,7 @@ def test_both_loggers_of_the_shop_give_the_same_pull() -> None:
     found = []
     for data in (standin.as_us_csv(LOGGED, "pull 1"), standin.as_metric_csv(LOGGED)):
         table = read_table(data)
-        found.append(mapped.apply(table, mapped.guess(table)))
+        found.append(formats_mapping.apply(table, formats_mapping.guess(table)))
     for name in ("speed", "torque", "power", "mixture"):
         assert found[0][name] == pytest.approx(found[1][name], rel=2e-3)
     assert read_table(standin.as_us_csv(LOGGED, "x")).remarks == ("Windlass Airway Works, x",)
@@ -105,11 +105,17 @@ def test_units_in_headers(header: str, expected: tuple[str, str]) -> None:
 def test_a_mapping_without_speed_or_with_a_wrong_column_is_refused() -> None:
     table = read_table(rows(",", ".", "RPM,Torque (Nm),Power (kW)"))
     with pytest.raises(InputError, match="Choose the column that holds the engine speed"):
-        mapped.apply(table, {"torque": mapped.Column("Torque", "N·m")})
+        formats_mapping.apply(table, {"torque": formats_mapping.MappedColumn("Torque", "N·m")})
     with pytest.raises(InputError, match="no column “Drag”"):
-        mapped.apply(table, {"speed": mapped.Column("RPM", "rpm"), "torque": mapped.Column("Drag", "N·m")})
+        formats_mapping.apply(
+            table,
+            {
+                "speed": formats_mapping.MappedColumn("RPM", "rpm"),
+                "torque": formats_mapping.MappedColumn("Drag", "N·m"),
+            },
+        )
     with pytest.raises(InputError, match="torque or for power"):
-        mapped.apply(table, {"speed": mapped.Column("RPM", "rpm")})
+        formats_mapping.apply(table, {"speed": formats_mapping.MappedColumn("RPM", "rpm")})
 
 
 @settings(max_examples=60)

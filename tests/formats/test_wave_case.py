@@ -13,12 +13,12 @@ from longbreath.cli.simulate import CASES, shipped
 from longbreath.core.basis.errors import InputError
 from longbreath.core.path import losses
 from longbreath.core.path.sections import round_section, rounded_rectangle
-from longbreath.core.path.walk import Element
+from longbreath.core.path.walk import PathElement
 from longbreath.core.wave import openings
 from longbreath.core.wave.assemble import build
 from longbreath.core.wave.engine import Box, Throttle
 from longbreath.core.wave.measured import line_of
-from longbreath.core.wave.mesh import Piece
+from longbreath.core.wave.mesh import PipePiece
 from longbreath.demo import parts
 from longbreath.formats.wave_case import load_case, read_case, speeds
 
@@ -53,15 +53,15 @@ def test_the_heron_case_is_the_demos_heron() -> None:
     """Bore, stroke, rod and ratio of the case are those of the demo's vehicle."""
     engine = load_case(CASES / "heron.json").to_engine()
     for mine, theirs in (("bore", "bore"), ("stroke", "stroke"), ("rod", "rod"), ("ratio", "compression_ratio")):
-        assert getattr(engine.chamber, mine) == pytest.approx(parts.HERON[theirs])
+        assert getattr(engine.chamber, mine) == pytest.approx(getattr(parts.HERON, theirs))
     runner = engine.intake.runners[0][0]
-    assert isinstance(runner, Piece)
+    assert isinstance(runner, PipePiece)
     assert runner.entry.area == pytest.approx(rounded_rectangle(0.0462, 0.0338, 0.009).area)
     assert runner.length == pytest.approx(0.302)
     assert engine.intake.plenum == pytest.approx(3.1e-3)
     bend = engine.intake.inlet[2]
     assert isinstance(engine.intake.inlet[1], Box)
-    assert isinstance(bend, Piece)
+    assert isinstance(bend, PipePiece)
     assert bend.loss == losses.bend(0.0664, radians(35), 0.14, 1e5, 1e-5).k
 
 
@@ -83,10 +83,7 @@ def test_timing_and_bench_curve_reach_the_table() -> None:
         (changed(engine__bore=84), r"engine\.bore: there is no such key"),
         (changed(engine__bore_mm=None), r"engine\.bore_mm: this is missing"),
         (changed(engine__compression_ratio=0.5), r"engine\.compression_ratio: .*greater than 1 \(found 0\.5\)"),
-        (
-            changed(intake__inlet__0={"length_mm": 10}),
-            r"intake\.inlet\.0: give diameter_mm, or width_mm and height_mm",
-        ),
+        (changed(intake__inlet__0={"length_mm": 10}), r"intake\.inlet\.0: give diameter_mm, or width_mm and height_mm"),
         (
             changed(intake__runners__0__0__length_mm=-302),
             r"intake\.runners\.0\.0\.length_mm: .*greater than 0 \(found -302\)",
@@ -129,10 +126,12 @@ def test_throttles_boost_and_turbines_reach_the_network() -> None:
     """A compressor at 1.8 and 70 %: T·(1 + (1.8^(2/7) − 1)/0.7) = 376.0 K from 298.15 K; the cooler halves the rise."""
     pipe = {"length_mm": 100, "diameter_mm": 60}
     text = changed(
-        intake__boost={"pressure_ratio": 1.8, "cooler_effectiveness": 0.5}, exhaust__turbine={"area_mm2": 700},
-        exhaust__system=[{"length_mm": 400, "diameter_mm": 60}], exhaust__collector=[{"length_mm": 100, "diameter_mm": 50}],
+        intake__boost={"pressure_ratio": 1.8, "cooler_effectiveness": 0.5},
+        exhaust__turbine={"area_mm2": 700},
+        exhaust__system=[{"length_mm": 400, "diameter_mm": 60}],
+        exhaust__collector=[{"length_mm": 100, "diameter_mm": 50}],
         intake__inlet=[pipe, {"throttle_area_mm2": 900, "coefficient": 0.8}, pipe],
-    )  # fmt: skip
+    )
     engine = read_case(text).to_engine()
     assert engine.intake.boost is not None
     pressure, temperature = engine.intake.boost.supply(engine.air, engine.fresh)
@@ -145,12 +144,12 @@ def test_throttles_boost_and_turbines_reach_the_network() -> None:
 def test_a_measured_path_becomes_a_line() -> None:
     """What callipers and bench say of an element: its taper, its bend, its measured drop, its volume."""
     tube, wide = round_section(0.05), round_section(0.06)
-    bend = Element(1, "bend", "bend", "intake", 0.2, tube, wide, bend_angle=radians(60), bend_radius=0.09)
-    box = Element(2, "box", "air box", "intake", 0.3, wide, wide, volume=4e-3)
-    filter_ = Element(3, "filter", "filter", "intake", 0.1, wide, wide, drop=500.0, drop_flow=0.1)
+    bend = PathElement(1, "bend", "bend", "intake", 0.2, tube, wide, bend_angle=radians(60), bend_radius=0.09)
+    box = PathElement(2, "box", "air box", "intake", 0.3, wide, wide, volume=4e-3)
+    filter_ = PathElement(3, "filter", "filter", "intake", 0.1, wide, wide, drop=500.0, drop_flow=0.1)
     first, second, third = line_of([bend, box, filter_], 320.0, 1.2)
-    assert isinstance(first, Piece)
-    assert isinstance(third, Piece)
+    assert isinstance(first, PipePiece)
+    assert isinstance(third, PipePiece)
     assert (first.entry, first.exit, first.wall) == (tube, wide, 320.0)
     assert first.loss == pytest.approx(losses.bend(0.05, radians(60), 0.09, 1e5, bend.roughness).k)
     assert second == Box(4e-3)

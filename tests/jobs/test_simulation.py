@@ -15,7 +15,7 @@ from longbreath.cli.simulate import CASES
 from longbreath.core.path.sections import round_section
 from longbreath.core.wave.cycle import Cancelled, simulate
 from longbreath.core.wave.engine import Box, Exhaust
-from longbreath.core.wave.mesh import Piece
+from longbreath.core.wave.mesh import PipePiece
 from longbreath.formats.wave_case import read_case
 from longbreath.jobs import simulation
 from longbreath.jobs.sweep import Task, points, sweep
@@ -27,9 +27,7 @@ SPEEDS = [n * RPM for n in (3000, 5000, 4000)]
 def command(*words: str) -> subprocess.CompletedProcess[str]:
     """Run longbreath simulate in a process of its own."""
     code = "from longbreath.cli.main import main\nif __name__ == '__main__':\n    main()"
-    return subprocess.run(
-        [sys.executable, "-c", code, "simulate", *words], capture_output=True, text=True, timeout=300
-    )
+    return subprocess.run([sys.executable, "-c", code, "simulate", *words], capture_output=True, text=True, timeout=300)
 
 
 def test_a_sweep_gives_what_single_runs_give_in_the_callers_order() -> None:
@@ -44,7 +42,7 @@ def test_a_sweep_gives_what_single_runs_give_in_the_callers_order() -> None:
 
 
 def test_variants_run_beside_each_other_and_one_that_breaks_down_stops_none() -> None:
-    pipe = Piece(0.25, round_section(0.038), round_section(0.038))
+    pipe = PipePiece(0.25, round_section(0.038), round_section(0.038))
     tiny = single(exhaust=Exhaust([[pipe, Box(1e-9), pipe]], [[1]]))
     good, bad = points([Task(0, single(), SPEEDS[0]), Task(1, tiny, SPEEDS[0])], workers=2)
     assert good.point is not None

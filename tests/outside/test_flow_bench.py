@@ -35,8 +35,13 @@ def test_orifice_against_the_reference_sheet() -> None:
 def reader_harris_gallagher(beta: float, re: float, pipe: float) -> float:
     """ISO 5167-2:2003, equation 4, corner taps, written out anew; constants from memory."""
     a = (19000 * beta / re) ** 0.8
-    c = (0.5961 + 0.0261 * beta**2 - 0.216 * beta**8 + 0.000521 * (1e6 * beta / re) ** 0.7
-         + (0.0188 + 0.0063 * a) * beta**3.5 * (1e6 / re) ** 0.3)  # fmt: skip
+    c = (
+        0.5961
+        + 0.0261 * beta**2
+        - 0.216 * beta**8
+        + 0.000521 * (1e6 * beta / re) ** 0.7
+        + (0.0188 + 0.0063 * a) * beta**3.5 * (1e6 / re) ** 0.3
+    )
     return c + (0.011 * (0.75 - beta) * (2.8 - pipe / 0.0254) if pipe < 0.07112 else 0.0)
 
 
@@ -65,8 +70,7 @@ def test_orifice_against_the_equations_of_the_standard(plate: float, pipe: float
 
 
 @pytest.mark.parametrize(
-    ("rule", "expected"),
-    [("none", 1.0), ("temperature", 0.983368), ("state", 0.948921), ("volume", 0.900451)],
+    ("rule", "expected"), [("none", 1.0), ("temperature", 0.983368), ("state", 0.948921), ("volume", 0.900451)]
 )
 def test_warm_meter_air(rule: str, expected: float) -> None:
     """Reference sheet C.temp: room 20 °C, meter 30 °C, 28 inH2O of suction; first principles, 1e-5."""
@@ -86,9 +90,7 @@ def test_ideal_flow_against_the_expansion_of_real_air() -> None:
     """CoolProp: isentropic expansion of real air from rest through 28 inH2O, within 0.1 %."""
     h0, s0, rho0 = (PropsSI(q, "T", 293.15, "P", 101325.0, "Air") for q in ("H", "S", "D"))
     h, rho = (PropsSI(q, "P", 101325.0 - DP, "S", s0, "Air") for q in ("H", "D"))
-    assert discharge.ideal_flow(1e-3, DP, STANDARD) == pytest.approx(
-        rho / rho0 * sqrt(2 * (h0 - h)) * 1e-3, rel=1e-3
-    )
+    assert discharge.ideal_flow(1e-3, DP, STANDARD) == pytest.approx(rho / rho0 * sqrt(2 * (h0 - h)) * 1e-3, rel=1e-3)
 
 
 @pytest.mark.parametrize(
@@ -118,14 +120,10 @@ def test_discharge_coefficients_of_the_reference_valve() -> None:
     assert found["throat"].value == pytest.approx(0.716103 / (1 - 0.0375783), rel=1e-5)
     assert found["share"].value == pytest.approx(found["throat"].value)
     assert gear.switch_over == pytest.approx(gear.throat_area / (pi * 0.0508), rel=1e-12)
-    assert discharge.ValveGear(1, 0.0508, 0.0508 * (1 - 1e-12)).switch_over == pytest.approx(
-        0.0508 / 4
-    )  # C.curt=head
+    assert discharge.ValveGear(1, 0.0508, 0.0508 * (1 - 1e-12)).switch_over == pytest.approx(0.0508 / 4)  # C.curt=head
 
 
-@pytest.mark.parametrize(
-    ("pressure", "velocity"), [(100, 12.8856), (1000, 40.6835), (2500, 64.1587), (20000, 176.383)]
-)
+@pytest.mark.parametrize(("pressure", "velocity"), [(100, 12.8856), (1000, 40.6835), (2500, 64.1587), (20000, 176.383)])
 def test_pitot_against_the_reference_sheet_and_the_stagnation_pressure(pressure: float, velocity: float) -> None:
     found = traverse.pitot_velocity(pressure, 101325.0, 293.15)
     assert found == pytest.approx(velocity, rel=1e-5)
@@ -162,10 +160,14 @@ def test_uncertainty_of_a_lift_and_a_difference_against_monte_carlo() -> None:
 
     noise = reduction.Noise(r, calibration=c)
     flows = [
-        reduction.reduce_repeats([reduction.MeterReading(inches * INCH, 240 * CFM, percent, None, 240 * CFM * step_x, step_p)],
-                             DP, leak, noise)
+        reduction.reduce_repeats(
+            [reduction.MeterReading(inches * INCH, 240 * CFM, percent, None, 240 * CFM * step_x, step_p)],
+            DP,
+            leak,
+            noise,
+        )
         for percent, inches in ((0.60, 27.0), (0.66, 28.0))
-    ]  # fmt: skip
+    ]
     drawn = [draw(0.60, 27.0), draw(0.66, 28.0)]
     for flow, values in zip(flows, drawn, strict=True):
         assert flow.value == pytest.approx(values.mean(), rel=1e-4)
@@ -176,7 +178,7 @@ def test_uncertainty_of_a_lift_and_a_difference_against_monte_carlo() -> None:
 
 def test_loss_and_flow_alone_against_monte_carlo() -> None:
     rng = np.random.default_rng(5)
-    rest, stack = stacks.Piece("head", 252.0, 1.0), stacks.Piece("head + manifold", 215.0, 0.9)
+    rest, stack = stacks.StackState("head", 252.0, 1.0), stacks.StackState("head + manifold", 215.0, 0.9)
     a, b = 252 + 0.5 * rng.standard_normal(100_000), 215 + 0.45 * rng.standard_normal(100_000)
     assert stacks.loss_figure(rest, stack).uncertainty == pytest.approx(2 * (1 - b / a).std(), rel=0.02)
     alone = 1 / np.sqrt(1 / b**2 - 1 / a**2)
@@ -203,8 +205,10 @@ def test_facts_of_the_trade() -> None:
 def test_a_map_of_a_known_profile_has_its_mean_and_peak() -> None:
     """A turbulent one-seventh-power profile in a round pipe: mean/peak 49/60 (first principles), within 2 % on a fine grid."""
     face = traverse.round_face(0.04)
-    spots = [traverse.Spot(x, y, 80.0 * max(0.0, 1 - sqrt(x * x + y * y) / 0.02) ** (1 / 7))
-             for x, y in traverse.grid(face, 15, 15)]  # fmt: skip
+    spots = [
+        traverse.Spot(x, y, 80.0 * max(0.0, 1 - sqrt(x * x + y * y) / 0.02) ** (1 / 7))
+        for x, y in traverse.grid(face, 15, 15)
+    ]
     found = traverse.make_map(face, spots)
     assert found.mean.value == pytest.approx(80 * 49 / 60, rel=0.02)
     assert found.peak_over_mean.value == pytest.approx(60 / 49, rel=0.02)

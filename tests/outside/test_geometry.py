@@ -103,9 +103,7 @@ BENDS = [
 
 
 @pytest.mark.parametrize(("angle", "tightness", "used", "low", "high"), BENDS)
-def test_bends_by_four_published_methods(
-    angle: float, tightness: float, used: float, low: float, high: float
-) -> None:
+def test_bends_by_four_published_methods(angle: float, tightness: float, used: float, low: float, high: float) -> None:
     """fluids bend_rounded: Rennels, Crane, Miller, Ito; 63.5 mm, Re 2e5, roughness 0.05 mm."""
     found = losses.bend(0.0635, radians(angle), tightness * 0.0635, 2e5, 5e-5)
     assert (found.k, found.low, found.high) == pytest.approx((used, low, high), rel=0.005)
@@ -133,14 +131,11 @@ def test_steps_are_borda_carnot_and_mouths_are_in_the_handbooks_range() -> None:
 
 
 @pytest.mark.parametrize(
-    ("roughness", "diameter", "f"),
-    [(0.0, 0.0635, 0.0156372), (1.5e-6, 0.0762, 0.0157975), (5e-5, 0.0635, 0.0201637)],
+    ("roughness", "diameter", "f"), [(0.0, 0.0635, 0.0156372), (1.5e-6, 0.0762, 0.0157975), (5e-5, 0.0635, 0.0201637)]
 )
 def test_friction_is_colebrooks(roughness: float, diameter: float, f: float) -> None:
     """Colebrook's equation solved here by its own root, Re 2e5."""
-    root = brentq(
-        lambda x: 1 / sqrt(x) + 2 * log10(roughness / diameter / 3.7 + 2.51 / (2e5 * sqrt(x))), 0.005, 0.1
-    )
+    root = brentq(lambda x: 1 / sqrt(x) + 2 * log10(roughness / diameter / 3.7 + 2.51 / (2e5 * sqrt(x))), 0.005, 0.1)
     assert root == pytest.approx(f, rel=1e-4)
     found = losses.friction(1.0, sections.round_section(diameter), 2e5, roughness)
     assert found.k * diameter == pytest.approx(root, rel=1e-3)
@@ -189,9 +184,7 @@ def test_overlap_is_never_more_than_either_face_and_the_parts_add_up(right: floa
 
 @settings(max_examples=60, deadline=None)
 @given(st.floats(5, 200), st.floats(0.2, 3.0), st.floats(0.1, 1.0))
-def test_squashing_keeps_the_perimeter_and_never_makes_area_negative(
-    outside: float, wall: float, share: float
-) -> None:
+def test_squashing_keeps_the_perimeter_and_never_makes_area_negative(outside: float, wall: float, share: float) -> None:
     """First principles: offsetting a stadium changes its radii alone."""
     least = 2 * wall + 0.05
     minor = least + (outside - least) * share

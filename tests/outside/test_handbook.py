@@ -44,9 +44,7 @@ def test_mean_velocity_is_2_4_cfm_per_square_inch(cfm: float, area: float, fps: 
 def test_rounded_rectangle_against_shapely(w: float, h: float, r: float) -> None:
     """shapely 2.1: a smaller box grown by the corner radius."""
     outline = (
-        box(0, 0, w - 2 * r, h - 2 * r).buffer(r, quad_segs=512)
-        if w > 2 * r
-        else Point(0, 0).buffer(r, quad_segs=512)
+        box(0, 0, w - 2 * r, h - 2 * r).buffer(r, quad_segs=512) if w > 2 * r else Point(0, 0).buffer(r, quad_segs=512)
     )
     found = sections.rounded_rectangle(w / 1000, h / 1000, r / 1000)
     assert found.area * 1e6 == pytest.approx(outline.area, rel=1e-5)
@@ -78,7 +76,7 @@ def test_inside_area_of_a_tube(od: str, mm2: float) -> None:
     assert area.value * 1e6 == pytest.approx(mm2, rel=1e-5)
 
 
-V8 = engine_demand.Engine(0.1016, 0.088392, 8)
+V8 = engine_demand.EngineGeometry(0.1016, 0.088392, 8)
 
 
 def test_displacement_and_piston_speed() -> None:
@@ -116,8 +114,9 @@ def test_horsepower_from_torque_and_speed() -> None:
 
 def test_air_for_500_hp() -> None:
     """First principles: 0.50 lb/(hp h), AFR 12.5: 0.393743 kg/s, 692.868 cfm at 1.204118 kg/m³."""
-    found = engine_demand.section_for_power(from_unit(500, "power", "hp"), 6500 * RPM, 8, 80.0,
-                                     from_unit(0.5, "consumption", "lb/hph"), 12.5, 1.204118)  # fmt: skip
+    found = engine_demand.section_for_power(
+        from_unit(500, "power", "hp"), 6500 * RPM, 8, 80.0, from_unit(0.5, "consumption", "lb/hph"), 12.5, 1.204118
+    )
     steps = {step.symbol: step.value for step in found.working.steps}
     assert steps["ṁ"] == pytest.approx(0.393743, rel=1e-5)
     assert to_unit(steps["Q"], "flow", "cfm") == pytest.approx(692.868, rel=1e-5)

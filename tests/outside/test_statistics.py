@@ -62,9 +62,7 @@ def test_power_against_the_noncentral_t(n: int, effect: float, power: float) -> 
     assert found == pytest.approx(TTestIndPower().power(effect / 1.5, n, 0.05), abs=1e-4)
 
 
-@pytest.mark.parametrize(
-    ("n", "smallest"), [(2, 8.48023), (3, 4.60634), (4, 3.57113), (6, 2.69331), (10, 1.98742)]
-)
+@pytest.mark.parametrize(("n", "smallest"), [(2, 8.48023), (3, 4.60634), (4, 3.57113), (6, 2.69331), (10, 1.98742)])
 def test_smallest_provable_difference(n: int, smallest: float) -> None:
     """Independent integral and statsmodels 0.15, sd 1.5, power 80 %."""
     assert compare.smallest_provable(1.5, n, n, 2 * n - 2) == pytest.approx(smallest, rel=1e-4)

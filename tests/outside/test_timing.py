@@ -31,16 +31,19 @@ def test_poppet_valves_add_up() -> None:
     """First principles: 12 BTDC / 48 ABDC, 54 BBDC / 14 ATDC; overlap = (dI + dE)/2 − 2·LSA."""
     sheet = wheel.Sheet("poppet", angles(intake_opens=12, intake_closes=48, exhaust_opens=54, exhaust_closes=14))
     found = in_degrees(
+        {**wheel.port_figures(sheet, "intake"), **wheel.port_figures(sheet, "exhaust"), **wheel.pair_figures(sheet)}
+    )
+    assert found == pytest.approx(
         {
-            **wheel.port_figures(sheet, "intake"),
-            **wheel.port_figures(sheet, "exhaust"),
-            **wheel.pair_figures(sheet),
+            "intake-duration": 240,
+            "intake-centre": 108,
+            "exhaust-duration": 248,
+            "exhaust-centre": 110,
+            "overlap": 26,
+            "separation": 109,
+            "advance": 1,
         }
     )
-    assert found == pytest.approx({
-        "intake-duration": 240, "intake-centre": 108, "exhaust-duration": 248, "exhaust-centre": 110, "overlap": 26,
-        "separation": 109, "advance": 1,
-    })  # fmt: skip
     assert found["overlap"] == pytest.approx((240 + 248) / 2 - 2 * 109)
 
 
@@ -60,9 +63,7 @@ def test_a_rotary_stroke_is_270_degrees_of_its_shaft() -> None:
 
 
 @given(st.floats(-20, 20), st.floats(100, 160), st.floats(40, 80))
-def test_a_false_dead_centre_moves_both_parts_and_keeps_the_total(
-    false: float, opens: float, closes: float
-) -> None:
+def test_a_false_dead_centre_moves_both_parts_and_keeps_the_total(false: float, opens: float, closes: float) -> None:
     """First principles: what one part gains the other loses; a stop finds the wheel's error exactly."""
     stop = radians(60)
     offset = wheel.dead_centre_figure(stop - radians(false), stop + radians(false)).value
@@ -147,9 +148,14 @@ def test_a_low_valve_has_the_time_area_of_its_curtain() -> None:
 
 @pytest.mark.parametrize(
     ("inlet", "closes", "verdict"),
-    [(0.07, 53, "at the usual limit"), (0.07, 45, "on the safe side"), (0.07, 62, "late"), (0.22, 63, "at the usual limit"),
-     (0.22, 86, "beyond what has been run")],
-)  # fmt: skip
+    [
+        (0.07, 53, "at the usual limit"),
+        (0.07, 45, "on the safe side"),
+        (0.07, 62, "late"),
+        (0.22, 63, "at the usual limit"),
+        (0.22, 86, "beyond what has been run"),
+    ],
+)
 def test_late_closing_by_inlet_length(inlet: float, closes: float, verdict: str) -> None:
     """Facts of the trade (common practice, no source): 55° on 6–8 cm, some 10° more on 20 cm, 85° as an extreme."""
     found = wheel.judge_closing(radians(closes), inlet, 171e-6)

@@ -35,21 +35,17 @@ def test_log_in_goes_on_to_the_page_that_was_asked_but_never_off_the_site(app: A
 def test_tries_are_limited(database: Any, shop: SimpleNamespace, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(limiter, "enabled", True)
     app = create_app(
-        {"TESTING": True, "WTF_CSRF_ENABLED": False, "SECRET_KEY": "t", "LONGBREATH_DATABASE_URL": "unused"},
-        database,
+        {"TESTING": True, "WTF_CSRF_ENABLED": False, "SECRET_KEY": "t", "LONGBREATH_DATABASE_URL": "unused"}, database
     )
     client = app.test_client()
-    codes = [
-        client.post("/account/login", data={"email": "x@y.test", "password": "z"}).status_code for _ in range(12)
-    ]
+    codes = [client.post("/account/login", data={"email": "x@y.test", "password": "z"}).status_code for _ in range(12)]
     assert codes[0] == 422
     assert codes[-1] == 429
 
 
 def test_a_form_without_its_token_is_refused(database: Any, shop: SimpleNamespace) -> None:
     app = create_app(
-        {"TESTING": True, "SECRET_KEY": "t", "RATELIMIT_ENABLED": False, "LONGBREATH_DATABASE_URL": "unused"},
-        database,
+        {"TESTING": True, "SECRET_KEY": "t", "RATELIMIT_ENABLED": False, "LONGBREATH_DATABASE_URL": "unused"}, database
     )
     answer = app.test_client().post("/account/units/us")
     assert answer.status_code == 400
@@ -64,9 +60,7 @@ def test_admin_adds_a_person_and_keeps_one_out(
     assert admin.post("/account/people", data=new).status_code == 302
     assert "already has this mail address" in errors_of(admin.post("/account/people", data=new))
     admin.post(f"/account/people/{shop.people['tester'].id}/active")
-    kept_out = app.test_client().post(
-        "/account/login", data={"email": "tester@example.test", "password": PASSWORD}
-    )
+    kept_out = app.test_client().post("/account/login", data={"email": "tester@example.test", "password": PASSWORD})
     assert kept_out.status_code == 422
 
 

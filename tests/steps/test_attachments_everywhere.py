@@ -3,63 +3,44 @@
 from __future__ import annotations
 
 import io
-from datetime import date
 from types import SimpleNamespace
 from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
-from sqlalchemy.orm import Session
 
 from longbreath.core.bench.traverse import face_of
 from longbreath.demo.geometry import port_photo
 from longbreath.dossier import build as builds
-from longbreath.dossier import coverage, library, timing
+from longbreath.dossier import coverage, timing
 from longbreath.dossier.bench import maps, porting
 from longbreath.dossier.path import faces, fit
 from longbreath.dossier.path.elements import elements_of
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.steps.attachments.views import RECORDS
-from longbreath.store.database import acting
+from longbreath.store.unit_of_work import UnitOfWork
+from tests import factories
 from tests.conftest import read
-from tests.store.test_path_rows import disc
 
 
-def record(db: Session, shop: SimpleNamespace, kind: str) -> Any:
+def record(db: UnitOfWork, shop: SimpleNamespace, kind: str) -> Any:
     """One record of a kind in the shop's application."""
-    tester, application = shop.people["tester"], shop.application
-    acting(db, tester, application.id)
+    application = shop.application
+    db.act_as(shop.people["tester"], application.id)
     outline = face_of("round", {"diameter": 0.04})
     made = {
         "element": lambda: elements_of(db, application.id)[0],
-        "face": lambda: faces.save_face(
-            db, application, None, outline, name="f", belongs_to="both", shape="round", sizes={"diameter": 0.04},
-            came_from="", wall=None, wall_limit=0.003, tool="calliper", precision=None, provenance="measured",
-        ),
-        "fit": lambda: fit.save_fit(
-            db, application, None, minutes=None, minutes_from="", drained="", removed="", wall=None, wall_limit=None,
-            done=[], note="",
-        ),
-        "wheel_sheet": lambda: timing.add_sheet(db, application, tester, **disc()),
-        "ladder_rung": lambda: timing.save_rung(db, application, None, name="stock", position=1, values={}),
-        "build_sheet": lambda: builds.add_sheet(
-            db, application, tester, {"part": "x"}, title="x", label="", held_on=date(2026, 5, 1), why=""
-        ),
+        "face": lambda: faces.save_face(db, application, None, outline, factories.ROUND_FACE),
+        "fit": lambda: fit.save_fit(db, application, None, fit.FitCard()),
+        "wheel_sheet": lambda: timing.add_sheet(db, application, factories.disc_card()),
+        "ladder_rung": lambda: timing.save_rung(db, application, None, timing.RungCard("stock", 1, {})),
+        "build_sheet": lambda: builds.add_sheet(db, application, factories.build_card()),
         "bench_session": lambda: shop.session,
-        "traverse": lambda: maps.add_map(
-            db, application, outline, title="x", held_on=date(2026, 5, 1), lift=0.0, test_pressure=7000.0,
-            temperature=293.0, pressure=101e3, shape="round", columns=3, rows=3,
-        ),
-        "porting_job": lambda: porting.save_job(
-            db, application, None, name="x", lift=0.01, test_pressure=7000.0, start_flow=0.1, target_flow=0.11,
-            flow_uncertainty=0.0, hours_allowed=3600.0, wall_limit=0.002,
-        ),
+        "traverse": lambda: maps.add_map(db, application, outline, factories.MAP),
+        "porting_job": lambda: porting.save_job(db, application, None, factories.JOB),
         "test_card": lambda: shop.card,
-        "dyno_session": lambda: pull_verbs.open_session(
-            db, application, shop.card, held_on=date(2026, 5, 14), temperature=293.15, pressure=100600.0, humidity=0.4,
-            standard="sae_j1349", already_corrected=False, gear="4th",
-        ),
-    }[kind]()  # fmt: skip
+        "dyno_session": lambda: pull_verbs.open_session(db, application, shop.card, factories.VISIT),
+    }[kind]()
     db.flush()
     db.commit()
     return made
@@ -67,7 +48,7 @@ def record(db: Session, shop: SimpleNamespace, kind: str) -> Any:
 
 @pytest.mark.parametrize("kind", sorted(RECORDS))
 def test_a_photo_hangs_on_every_kind_of_record(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace, kind: str
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace, kind: str
 ) -> None:
     key = record(db, shop, kind).id
     data = {"file": (io.BytesIO(port_photo()), "p.png"), "caption": "seen", "back": "/log"}
@@ -77,10 +58,10 @@ def test_a_photo_hangs_on_every_kind_of_record(
 
 
 def test_a_record_of_another_application_is_none_of_this_one(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
 ) -> None:
     face = record(db, shop, "face")
-    part = library.add_product(db, "rev A", "", name="Other", family="manifold", side="intake", is_stock=False)
+    part = factories.add_part(db, "Other")
     other = coverage.open_application(db, shop.application.vehicle_id, part.id, shop.application.stock_revision_id)
     db.commit()
     data = {"file": (io.BytesIO(port_photo()), "p.png"), "caption": ""}
@@ -88,19 +69,15 @@ def test_a_record_of_another_application_is_none_of_this_one(
     assert tester.get(f"/applications/{other.id}/measure/faces/{face.id}").status_code == 404
 
 
-@pytest.mark.parametrize(
-    "back", ["https://elsewhere.example.test/", "//elsewhere.example.test", "javascript:alert(1)"]
-)
-def test_the_way_back_stays_on_this_site(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace, back: str
-) -> None:
+@pytest.mark.parametrize("back", ["https://elsewhere.example.test/", "//elsewhere.example.test", "javascript:alert(1)"])
+def test_the_way_back_stays_on_this_site(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace, back: str) -> None:
     key = record(db, shop, "face").id
     data = {"file": (io.BytesIO(port_photo()), "p.png"), "caption": "", "back": back}
     answer = tester.post(f"/applications/{shop.application.id}/attachments/face/{key}", data=data)
     assert answer.headers["Location"] == "/#attached"
 
 
-def test_a_refused_file_keeps_its_caption(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+def test_a_refused_file_keeps_its_caption(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
     key = record(db, shop, "face").id
     data = {"file": (io.BytesIO(b"junk"), "p.png"), "caption": "my words", "back": "/log"}
     answer = tester.post(f"/applications/{shop.application.id}/attachments/face/{key}", data=data)

@@ -8,10 +8,10 @@ from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
-from sqlalchemy.orm import Session
 
 from longbreath.demo import standin
 from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import errors_of, read
 
 READING = {"lift": "2 mm", "percent": "50", "direct_flow": "", "pressure": "28 inH2O"}
@@ -37,9 +37,7 @@ def open_session(client: FlaskClient, shop: SimpleNamespace, **more: str) -> int
 
 def upload(client: FlaskClient, shop: SimpleNamespace, session: int, *files: tuple[str, bytes]) -> Any:
     data = {"files": [(io.BytesIO(content), name) for name, content in files]}
-    return client.post(
-        f"{base(shop)}/pull/sessions/{session}/files", data=data, content_type="multipart/form-data"
-    )
+    return client.post(f"{base(shop)}/pull/sessions/{session}/files", data=data, content_type="multipart/form-data")
 
 
 def record(client: FlaskClient, shop: SimpleNamespace, session: int, **choices: str) -> Any:
@@ -126,7 +124,7 @@ def test_no_file_chosen_is_said(tester: FlaskClient, shop: SimpleNamespace) -> N
     assert "No file was chosen" in errors_of(answer)
 
 
-def test_cells_without_numbers_do_not_stop_a_pull(tester: FlaskClient, shop: SimpleNamespace, db: Session) -> None:
+def test_cells_without_numbers_do_not_stop_a_pull(tester: FlaskClient, shop: SimpleNamespace, db: UnitOfWork) -> None:
     session = open_session(tester, shop)
     lines = good(1).split(b"\n")
     lines[60] = b"NaN,NaN,NaN,NaN"
@@ -137,7 +135,7 @@ def test_cells_without_numbers_do_not_stop_a_pull(tester: FlaskClient, shop: Sim
 
 
 def test_a_pull_outside_the_band_is_refused_and_the_choices_stay(
-    tester: FlaskClient, shop: SimpleNamespace, db: Session
+    tester: FlaskClient, shop: SimpleNamespace, db: UnitOfWork
 ) -> None:
     session = open_session(tester, shop)
     slow = "\n".join(["rpm,torque (Nm)", *(f"{600 + 10 * i},{100 + i}" for i in range(40))]).encode()
@@ -162,7 +160,7 @@ def test_a_mapping_without_speed_is_refused_beside_it(tester: FlaskClient, shop:
     assert "Choose the column that holds the engine speed" in errors_of(answer)
 
 
-def test_two_pulls_cannot_take_one_place(tester: FlaskClient, shop: SimpleNamespace, db: Session) -> None:
+def test_two_pulls_cannot_take_one_place(tester: FlaskClient, shop: SimpleNamespace, db: UnitOfWork) -> None:
     session = open_session(tester, shop)
     upload(tester, shop, session, ("a.csv", good(1)), ("b.csv", good(2)))
     first, second = (f.id for f in dyno_sessions(db, shop.application.id)[0].files)
@@ -201,14 +199,24 @@ def test_two_people_saving_one_page_lose_nothing(tester: FlaskClient, shop: Simp
     assert tester.post(address, data=again).status_code == 302
 
 
-def test_vehicle_bands_out_of_order_are_refused_beside_the_field(
-    tester: FlaskClient, shop: SimpleNamespace
-) -> None:
+def test_vehicle_bands_out_of_order_are_refused_beside_the_field(tester: FlaskClient, shop: SimpleNamespace) -> None:
     form = {
-        "name": "New", "strokes": "4", "cylinders": "four", "bore": "84 mm", "stroke": "88 mm", "compression_ratio": "10",
-        "intake_duration": "240", "induction": "turbo", "fuel": "petrol", "use": "road", "redline": "7000 rpm",
-        "band_low": "2000", "band_middle": "1500", "band_top": "5000", "band_end": "6800",
-    }  # fmt: skip
+        "name": "New",
+        "strokes": "4",
+        "cylinders": "four",
+        "bore": "84 mm",
+        "stroke": "88 mm",
+        "compression_ratio": "10",
+        "intake_duration": "240",
+        "induction": "turbo",
+        "fuel": "petrol",
+        "use": "road",
+        "redline": "7000 rpm",
+        "band_low": "2000",
+        "band_middle": "1500",
+        "band_top": "5000",
+        "band_end": "6800",
+    }
     answer = tester.post("/library/vehicles/new", data=form)
     assert answer.status_code == 422
     assert "“four” is not a whole number" in errors_of(answer)

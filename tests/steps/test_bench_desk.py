@@ -16,25 +16,35 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.units import from_unit
+from longbreath.devices.bench_line import BenchLine
 from longbreath.devices.link import LIVE, LOST, Sample, Status
-from longbreath.devices.protocol import Line
 from longbreath.store.models import BenchSession, BenchSheet, Fixture, Reading, Trace
 from tests.conftest import errors_of, read
+from tests.conftest import send as fill_in
 from tests.steps.test_bad_input import base
 from tests.steps.test_steps_detail import capture as by_hand
 
 DP = from_unit(28.0, "column", "inH2O")
 SET_UP = {
-    "held_on": "2026-06-01", "test_pressure": "28 inH2O", "temperature": "20C", "pressure": "1010 hPa", "humidity": "40",
-    "kind": "sweep", "leak_percent": "2", "leak_pressure": "28 inH2O", "fixture_id": "0", "direction": "intake",
-    "port": "cylinder 1", "mouth": "clay",
-}  # fmt: skip
+    "held_on": "2026-06-01",
+    "test_pressure": "28 inH2O",
+    "temperature": "20C",
+    "pressure": "1010 hPa",
+    "humidity": "40",
+    "kind": "sweep",
+    "leak_percent": "2",
+    "leak_pressure": "28 inH2O",
+    "fixture_id": "0",
+    "direction": "intake",
+    "port": "cylinder 1",
+    "mouth": "clay",
+}
 
 
 class FakeLink:
     """A line on which a bench says the same thing ten times a second."""
 
-    def __init__(self, line: Line, state: str = LIVE, device: str = "") -> None:
+    def __init__(self, line: BenchLine, state: str = LIVE, device: str = "") -> None:
         self.line = line
         self.state, self.device, self.sent = state, device, []  # type: ignore[var-annotated]
 
@@ -64,7 +74,7 @@ class FakeLink:
 def live(app: Any, db: Session, shop: SimpleNamespace) -> Any:
     """Puts a line on the shop's bench."""
 
-    def put(line: Line, **more: Any) -> FakeLink:
+    def put(line: BenchLine, **more: Any) -> FakeLink:
         link = FakeLink(line, **more)
         app.extensions["benches"] = SimpleNamespace(get=lambda url: link)
         shop.bench.device_url = "socket://127.0.0.1:9"
@@ -117,7 +127,7 @@ def test_a_set_up_that_cannot_be_is_answered_in_words(
 def test_a_settled_reading_is_captured_with_its_spread(
     tester: FlaskClient, db: Session, shop: SimpleNamespace, live: Any
 ) -> None:
-    live(Line(DP, "4", 0.40, inlet=293.0, meter=296.0))
+    live(BenchLine(DP, "4", 0.40, inlet=293.0, meter=296.0))
     answer = press(tester, shop, capture_key="one press")
     assert answer.status_code == 200
     assert "Captured" in read(answer).select_one(".said").text
@@ -126,9 +136,7 @@ def test_a_settled_reading_is_captured_with_its_spread(
     assert (reading.percent, reading.source, reading.samples) == (pytest.approx(0.40), "bench", 15)
     assert (reading.inlet_temperature, reading.meter_temperature) == (293.0, 296.0)
     assert "the mean of 2 is kept" in press(tester, shop).get_data(as_text=True)
-    answer = tester.post(
-        f"{base(shop)}/measure/traces/{shop.traces['A'].id}/take-back", headers={"HX-Request": "true"}
-    )
+    answer = tester.post(f"{base(shop)}/measure/traces/{shop.traces['A'].id}/take-back", headers={"HX-Request": "true"})
     assert "taken back" in answer.get_data(as_text=True)
     assert db.scalar(select(func.count(Reading.id))) == 2
 
@@ -136,15 +144,15 @@ def test_a_settled_reading_is_captured_with_its_spread(
 @pytest.mark.parametrize(
     ("line", "words", "anyway"),
     [
-        (Line(0.9 * DP, "4", 0.40), "The column has dropped", 200),
-        (Line(DP, "4", 0.97), "near its end", 200),
-        (Line(DP, "4", 1.05), "off its scale", 422),
-        (Line(DP, "4", 0.0), "no flow", 422),
-        (Line(10.0, "4", 0.0), "no pressure", 422),
+        (BenchLine(0.9 * DP, "4", 0.40), "The column has dropped", 200),
+        (BenchLine(DP, "4", 0.97), "near its end", 200),
+        (BenchLine(DP, "4", 1.05), "off its scale", 422),
+        (BenchLine(DP, "4", 0.0), "no flow", 422),
+        (BenchLine(10.0, "4", 0.0), "no pressure", 422),
     ],
 )
 def test_what_speaks_against_a_capture_refuses_it_and_may_be_flagged(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace, live: Any, line: Line, words: str, anyway: int
+    tester: FlaskClient, db: Session, shop: SimpleNamespace, live: Any, line: BenchLine, words: str, anyway: int
 ) -> None:
     live(line)
     answer = press(tester, shop)
@@ -160,7 +168,7 @@ def test_a_lost_line_captures_nothing_and_a_bench_without_one_says_so(
     tester: FlaskClient, db: Session, shop: SimpleNamespace, live: Any
 ) -> None:
     assert "no device" in press(tester, shop).get_data(as_text=True)
-    live(Line(DP, "4", 0.4), state=LOST)
+    live(BenchLine(DP, "4", 0.4), state=LOST)
     assert "Unplugged. Nothing was captured" in press(tester, shop).get_data(as_text=True)
     assert db.scalar(select(func.count(Reading.id))) == 0
     assert "nothing to take back" in tester.post(
@@ -169,7 +177,7 @@ def test_a_lost_line_captures_nothing_and_a_bench_without_one_says_so(
 
 
 def test_live_values_come_in_the_viewers_units(tester: FlaskClient, shop: SimpleNamespace, live: Any) -> None:
-    live(Line(DP, "4", 0.40, inlet=293.15), device="stand-in bench")
+    live(BenchLine(DP, "4", 0.40, inlet=293.15), device="stand-in bench")
     answer = tester.get(f"{base(shop)}/measure/traces/{shop.traces['A'].id}/live")
     assert answer.mimetype == "text/event-stream"
     first = json.loads(_event(answer))
@@ -187,11 +195,11 @@ def _event(answer: Any) -> str:
 
 def test_knobs_turn_on_a_stand_in_only(tester: FlaskClient, shop: SimpleNamespace, live: Any) -> None:
     address = f"{base(shop)}/measure/traces/{shop.traces['A'].id}/stand-in"
-    link = live(Line(DP, "4", 0.4), device="stand-in bench")
+    link = live(BenchLine(DP, "4", 0.4), device="stand-in bench")
     assert tester.post(address, data={"words": "motor 0.80"}).status_code == 204
     assert link.sent == ["motor 0.80"]
     assert tester.post(address, data={"words": "rm -rf"}).status_code == 422
-    live(Line(DP, "4", 0.4))
+    live(BenchLine(DP, "4", 0.4))
     assert tester.post(address, data={"words": "motor 0.80"}).status_code == 409
 
 
@@ -199,13 +207,7 @@ def test_a_further_part_with_its_own_ladder_and_fixture(
     tester: FlaskClient, db: Session, shop: SimpleNamespace
 ) -> None:
     address = f"{base(shop)}/measure/sessions/{shop.session.id}/traces/new"
-    form = {
-        "title": "head alone",
-        "label": "",
-        "kind": "sweep",
-        "stack": "head",
-        "fixture_id": str(shop.fixture.id),
-    }
+    form = {"title": "head alone", "label": "", "kind": "sweep", "stack": "head", "fixture_id": str(shop.fixture.id)}
     wrong = tester.post(address, data={**form, "ladder": "1, 2, many mm"})
     assert wrong.status_code == 422
     assert "does not begin with a number" in errors_of(wrong)
@@ -235,9 +237,7 @@ def test_a_fixture_that_differs_is_told_wherever_the_two_meet(
     assert "one fixture and test pressure" in [gate.text for gate in gates]
 
 
-def test_changing_a_fixture_and_leaving_a_reading_out(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace
-) -> None:
+def test_changing_a_fixture_and_leaving_a_reading_out(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
     by_hand(tester, shop, "A", "2 mm", "40")
     address = f"{base(shop)}/measure/fixtures/{shop.fixture.id}"
     version = read(tester.get(address)).select_one("#version")["value"]
@@ -247,7 +247,7 @@ def test_changing_a_fixture_and_leaving_a_reading_out(
     reading = db.scalars(select(Reading)).one()
     out = f"{base(shop)}/measure/readings/{reading.id}/exclude"
     assert tester.post(out, data={"reason": " "}).status_code == 422
-    assert tester.post(out, data={"reason": "valve not seated"}).status_code == 302
+    assert fill_in(tester, out, {"reason": "valve not seated"}).status_code == 302
     session = read(tester.get(f"{base(shop)}/measure/sessions/{shop.session.id}"))
     assert "valve not seated" in session.text
 
@@ -255,8 +255,9 @@ def test_changing_a_fixture_and_leaving_a_reading_out(
 def send(client: FlaskClient, shop: SimpleNamespace, content: bytes, name: str = "sheet.csv") -> Any:
     return client.post(
         f"{base(shop)}/measure/sessions/{shop.session.id}/sheets",
-        data={"file": (io.BytesIO(content), name)}, content_type="multipart/form-data",
-    )  # fmt: skip
+        data={"file": (io.BytesIO(content), name)},
+        content_type="multipart/form-data",
+    )
 
 
 SHEET = b"Valve lift (mm),Flow (cfm),Test pressure (inH2O)\n2,73.0,28\n4,139.5,27.6\n"
@@ -307,15 +308,14 @@ def test_a_sheet_with_a_range_the_bench_has_not_names_the_row(
     assert db.scalar(select(func.count(Reading.id))) == 0
 
 
-def test_a_session_goes_out_as_csv_xlsx_json_and_pdf(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace
-) -> None:
+def test_a_session_goes_out_as_csv_xlsx_json_and_pdf(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
     for label, percents in (("A", ("20", "40", "55")), ("B", ("20.5", "41", "57"))):
         for lift, percent in zip((2, 5, 9), percents, strict=True):
             by_hand(tester, shop, label, f"{lift} mm", percent)
-    tester.post(
+    fill_in(
+        tester,
         f"{base(shop)}/measure/readings/{db.scalars(select(Reading.id)).first()}/exclude",
-        data={"reason": "spilt water"},
+        {"reason": "spilt water"},
     )
     here = f"{base(shop)}/measure/sessions/{shop.session.id}"
     data = json.loads(tester.get(f"{here}/readings.json").data)
@@ -324,15 +324,6 @@ def test_a_session_goes_out_as_csv_xlsx_json_and_pdf(
     book = openpyxl.load_workbook(io.BytesIO(tester.get(f"{here}/readings.xlsx").data))
     assert book["readings"].max_row == 7
     assert tester.get(f"{here}/readings.exe").status_code == 404
-    text = " ".join(
-        page.extract_text() for page in PdfReader(io.BytesIO(tester.get(f"{here}/sheet.pdf").data)).pages
-    )
-    for words in (
-        "Gannet long-runner manifold",
-        "radius plate",
-        "none on record",
-        "spilt water",
-        "not power",
-        "B − A",
-    ):
+    text = " ".join(page.extract_text() for page in PdfReader(io.BytesIO(tester.get(f"{here}/sheet.pdf").data)).pages)
+    for words in ("Gannet long-runner manifold", "radius plate", "none on record", "spilt water", "not power", "B − A"):
         assert words in " ".join(text.split()), words

@@ -7,28 +7,35 @@ from types import SimpleNamespace
 import pytest
 from flask.testing import FlaskClient
 from sqlalchemy import select
-from sqlalchemy.orm import Session
 
-from longbreath.demo import parts
 from longbreath.dossier import coverage, library
-from longbreath.store.database import acting
 from longbreath.store.models import Product, Vehicle
+from longbreath.store.unit_of_work import UnitOfWork
+from tests import factories
 from tests.conftest import errors_of, read
 from tests.steps.test_bad_input import base
 
 VEHICLE = {
-    "name": "Marlpit Parcel 2.1D", "years": "2015–2020", "strokes": "4", "cylinders": "4", "bore": "85 mm", "stroke": "94 mm",
-    "compression_ratio": "16.5", "intake_duration": "220", "induction": "turbo", "fuel": "diesel", "use": "delivery",
-    "market": "", "redline": "4200 rpm", "band_low": "1200 rpm", "band_middle": "1800 rpm", "band_top": "3000 rpm",
-    "band_end": "4000 rpm", "units": "metric",
-}  # fmt: skip
-PRODUCT = {
-    "name": "Parcel cast elbow",
-    "family": "elbow",
-    "side": "intake",
-    "revision": "rev A",
-    "state": "as cast",
+    "name": "Marlpit Parcel 2.1D",
+    "years": "2015–2020",
+    "strokes": "4",
+    "cylinders": "4",
+    "bore": "85 mm",
+    "stroke": "94 mm",
+    "compression_ratio": "16.5",
+    "intake_duration": "220",
+    "induction": "turbo",
+    "fuel": "diesel",
+    "use": "delivery",
+    "market": "",
+    "redline": "4200 rpm",
+    "band_low": "1200 rpm",
+    "band_middle": "1800 rpm",
+    "band_top": "3000 rpm",
+    "band_end": "4000 rpm",
+    "units": "metric",
 }
+PRODUCT = {"name": "Parcel cast elbow", "family": "elbow", "side": "intake", "revision": "rev A", "state": "as cast"}
 
 
 def test_home_shows_each_application_and_what_is_owed(tester: FlaskClient, shop: SimpleNamespace) -> None:
@@ -49,11 +56,9 @@ def test_filters(tester: FlaskClient, shop: SimpleNamespace, query: str, found: 
     assert found or "No application matches" in page.text
 
 
-def test_many_products_are_shown_by_pages(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+def test_many_products_are_shown_by_pages(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
     for number in range(14):
-        made = library.add_product(
-            db, "rev A", "", name=f"Part {number:02}", family="manifold", side="intake", is_stock=False
-        )
+        made = factories.add_part(db, f"Part {number:02}")
         coverage.open_application(db, shop.application.vehicle_id, made.id, shop.application.stock_revision_id)
     db.commit()
     first, second = read(tester.get("/")), read(tester.get("/?page=2"))
@@ -63,9 +68,7 @@ def test_many_products_are_shown_by_pages(tester: FlaskClient, db: Session, shop
     assert len(read(tester.get("/?page=99")).select(".coverage tbody tr")) == 3
 
 
-def test_an_application_opens_at_its_first_step_that_is_not_done(
-    tester: FlaskClient, shop: SimpleNamespace
-) -> None:
+def test_an_application_opens_at_its_first_step_that_is_not_done(tester: FlaskClient, shop: SimpleNamespace) -> None:
     assert tester.get(base(shop)).location == f"{base(shop)}/measure"
 
 
@@ -78,26 +81,25 @@ def test_finding(tester: FlaskClient, shop: SimpleNamespace, text: str, expected
 
 
 def test_a_second_application_of_the_same_revision_is_refused(tester: FlaskClient, shop: SimpleNamespace) -> None:
-    form = {"vehicle_id": shop.application.vehicle_id, "revision_id": shop.application.revision_id,
-            "stock_revision_id": shop.application.stock_revision_id}  # fmt: skip
+    form = {
+        "vehicle_id": shop.application.vehicle_id,
+        "revision_id": shop.application.revision_id,
+        "stock_revision_id": shop.application.stock_revision_id,
+    }
     answer = tester.post("/applications/new", data=form)
     assert answer.status_code == 422
     assert "already has an application on this vehicle" in errors_of(answer)
 
 
-def test_a_stock_part_of_the_other_side_is_refused(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace
-) -> None:
-    other = library.add_product(
-        db, "stock", "", name="stock downpipe", family="downpipe", side="exhaust", is_stock=True
-    )
+def test_a_stock_part_of_the_other_side_is_refused(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
+    other = factories.add_part(db, "stock downpipe", "stock", family="downpipe", side="exhaust", is_stock=True)
     fresh = library.add_revision(db, shop.application.product, "rev D", "")
     db.commit()
     form = {"vehicle_id": shop.application.vehicle_id, "revision_id": fresh.id, "stock_revision_id": other.id}
     assert "same side" in errors_of(tester.post("/applications/new", data=form))
 
 
-def test_a_vehicle_is_added_once_and_kept_in_si(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+def test_a_vehicle_is_added_once_and_kept_in_si(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
     assert tester.post("/library/vehicles/new", data=VEHICLE).status_code == 302
     found = db.scalars(select(Vehicle).where(Vehicle.name == VEHICLE["name"])).one()
     assert found.bore == pytest.approx(0.085)
@@ -106,25 +108,24 @@ def test_a_vehicle_is_added_once_and_kept_in_si(tester: FlaskClient, db: Session
 
 
 def test_changing_a_vehicle_loses_no_digit_of_what_was_not_touched(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
 ) -> None:
     vehicle = shop.application.vehicle
     address = f"/library/vehicles/{vehicle.id}"
     page = read(tester.get(address))
     form = {f["name"]: f.get("value", "") for f in page.select("main input[name]")}
     form |= {
-        f["name"]: (f.select_one("option[selected]") or f.option)["value"]
-        for f in page.select("main select[name]")
+        f["name"]: (f.select_one("option[selected]") or f.option)["value"] for f in page.select("main select[name]")
     }
     assert tester.post(address, data={**form, "years": "2013–2019"}).status_code == 302
     db.expire_all()
     assert vehicle.years == "2013–2019"
     for name in ("bore", "stroke", "redline", "band_low", "intake_duration"):
-        assert getattr(vehicle, name) == pytest.approx(parts.HERON[name], rel=1e-6), name
+        assert getattr(vehicle, name) == pytest.approx(getattr(factories.HERON, name), rel=1e-6), name
     assert tester.post(address, data={**form, "years": "late"}).status_code == 409
 
 
-def test_products_and_revisions(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+def test_products_and_revisions(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
     assert tester.post("/library/products/new", data=PRODUCT).status_code == 302
     assert "of this name already" in errors_of(tester.post("/library/products/new", data=PRODUCT))
     made = db.scalars(select(Product).where(Product.name == PRODUCT["name"])).one()
@@ -150,15 +151,8 @@ def test_benches_ranges_and_dynos(tester: FlaskClient, shop: SimpleNamespace) ->
     assert "of this name already" in errors_of(tester.post("/library/benches/new", data=bench))
     address = f"/library/benches/{shop.bench.id}/ranges/new"
     assert tester.post(address, data={"label": "5", "full_scale": "600 cfm"}).status_code == 302
-    assert "range of that name already" in errors_of(
-        tester.post(address, data={"label": "5", "full_scale": "700 cfm"})
-    )
-    dyno = {
-        "name": "Cell 2",
-        "measured_at": "crank",
-        "repeatability": "1.2 lb-ft",
-        "repeatability_source": "9 repeats",
-    }
+    assert "range of that name already" in errors_of(tester.post(address, data={"label": "5", "full_scale": "700 cfm"}))
+    dyno = {"name": "Cell 2", "measured_at": "crank", "repeatability": "1.2 lb-ft", "repeatability_source": "9 repeats"}
     assert tester.post("/library/dynos/new", data=dyno).status_code == 302
     text = read(tester.get("/library")).get_text(" ")
     assert "600" in text
@@ -174,8 +168,8 @@ def test_the_log_tells_who_did_what_newest_first(tester: FlaskClient, shop: Simp
     assert "page 2" in read(tester.get("/log?page=2")).select_one(".pages").text
 
 
-def test_the_log_gives_changed_figures_their_unit(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
-    acting(db, shop.people["tester"], shop.application.id)
+def test_the_log_gives_changed_figures_their_unit(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
+    db.act_as(shop.people["tester"], shop.application.id)
     shop.session.temperature, shop.application.vehicle.redline = 300.0, 750.0
     db.commit()
     text = read(tester.get("/log")).select_one("tbody").text

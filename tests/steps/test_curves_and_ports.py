@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from types import SimpleNamespace
+from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
 from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from longbreath.core.basis.units import from_unit
 from longbreath.dossier.bench import verbs as bench_verbs
 from longbreath.store.models import Bench, Calibration, PortingJob, Trace, Traverse, TraversePoint
+from longbreath.store.unit_of_work import UnitOfWork
+from tests import factories
 from tests.conftest import errors_of, read
 from tests.steps.test_bad_input import base
 from tests.steps.test_steps_detail import capture
@@ -20,20 +22,11 @@ CFM = from_unit(1.0, "flow", "cfm")
 INCH = from_unit(1.0, "column", "inH2O")
 
 
-def part(db: Session, shop: SimpleNamespace, title: str, cfm: float, lift: float = 0.008, **more: object) -> Trace:
+def part(db: UnitOfWork, shop: SimpleNamespace, title: str, cfm: float, lift: float = 0.008, **more: Any) -> Trace:
     """A further trace with one reading of a flow [cfm]."""
-    values = {"label": "", "kind": "sweep", "runner": "", "stack": "", "ladder": [], **more}
-    trace = bench_verbs.add_trace(db, shop.session, shop.fixture, title=title, **values)
-    bench_verbs.capture(
-        db,
-        trace,
-        shop.people["tester"],
-        lift=lift,
-        range_id=None,
-        percent=None,
-        direct_flow=cfm * CFM,
-        pressure=28 * INCH,
-    )
+    db.act_as(shop.people["tester"], shop.application.id)
+    trace = bench_verbs.add_trace(db, shop.session, shop.fixture, bench_verbs.TraceCard(title, **more))
+    factories.capture(db, trace, cfm, lift)
     db.commit()
     return trace
 
@@ -62,8 +55,7 @@ def test_words_are_checked_against_the_evidence(tester: FlaskClient, shop: Simpl
     pair = {"a": shop.traces["A"].id, "b": shop.traces["B"].id}
     page = read(
         tester.get(
-            here,
-            query_string={**pair, "statement": "29 cfm more for all four cylinders, about 12 hp, at 28 inH2O"},
+            here, query_string={**pair, "statement": "29 cfm more for all four cylinders, about 12 hp, at 28 inH2O"}
         )
     )
     failed = {row.b.text: row.small.text for row in page.select(".gates .is-failed")}
@@ -74,13 +66,18 @@ def test_words_are_checked_against_the_evidence(tester: FlaskClient, shop: Simpl
 
 
 def test_pages_say_what_to_do_while_nothing_is_read(tester: FlaskClient, shop: SimpleNamespace) -> None:
-    for page, words in (("curves", "no two curves yet"), ("stacks", "No stack is measured"), ("parts", "No fixed part"),
-                        ("maps", "No face is walked"), ("porting", "No port is being worked on")):  # fmt: skip
+    for page, words in (
+        ("curves", "no two curves yet"),
+        ("stacks", "No stack is measured"),
+        ("parts", "No fixed part"),
+        ("maps", "No face is walked"),
+        ("porting", "No port is being worked on"),
+    ):
         assert words in read(tester.get(f"{base(shop)}/measure/{page}")).h1.text, page
 
 
 def test_a_stack_names_the_piece_that_limits_and_what_it_must_flow(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
 ) -> None:
     part(db, shop, "head alone", 250.0, stack="head")
     part(db, shop, "with manifold", 190.0, stack="head + manifold", label="B")
@@ -97,7 +94,7 @@ def test_a_stack_names_the_piece_that_limits_and_what_it_must_flow(
 
 
 def test_fixed_parts_show_the_spread_of_runners_and_pressure_at_equal_flow(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
 ) -> None:
     for runner, cfm in (("1", 200.0), ("2", 210.0), ("3", 205.0)):
         part(db, shop, "manifold", cfm, 0.0, kind="fixed", runner=runner, label="B")
@@ -109,14 +106,23 @@ def test_fixed_parts_show_the_spread_of_runners_and_pressure_at_equal_flow(
     assert pressure == pytest.approx(28 * (150 / 198.8) ** 2, rel=0.01)
 
 
-FACE = {"title": "port face", "held_on": "2026-06-01", "lift": "8 mm", "test_pressure": "28 inH2O", "temperature": "20C",
-        "pressure": "1010 hPa", "shape": "rounded_rectangle", "width": "46 mm", "height": "34 mm", "corner_radius": "9 mm",
-        "columns": "3", "rows": "2"}  # fmt: skip
+FACE = {
+    "title": "port face",
+    "held_on": "2026-06-01",
+    "lift": "8 mm",
+    "test_pressure": "28 inH2O",
+    "temperature": "20C",
+    "pressure": "1010 hPa",
+    "shape": "rounded_rectangle",
+    "width": "46 mm",
+    "height": "34 mm",
+    "corner_radius": "9 mm",
+    "columns": "3",
+    "rows": "2",
+}
 
 
-def test_a_face_is_walked_place_by_place_into_a_map(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace
-) -> None:
+def test_a_face_is_walked_place_by_place_into_a_map(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
     answer = tester.post(f"{base(shop)}/measure/maps/new", data=FACE)
     assert answer.status_code == 302
     for pressure in (10, 11, 12, 5, 6):
@@ -152,7 +158,7 @@ def test_a_face_is_walked_place_by_place_into_a_map(
     ],
 )
 def test_a_face_that_cannot_be_is_answered_in_words(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace, change: dict[str, str], sentence: str
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace, change: dict[str, str], sentence: str
 ) -> None:
     answer = tester.post(f"{base(shop)}/measure/maps/new", data={**FACE, **change})
     assert answer.status_code == 422
@@ -160,27 +166,31 @@ def test_a_face_that_cannot_be_is_answered_in_words(
     assert db.scalars(select(Traverse)).first() is None
 
 
-def test_a_traced_outline_is_a_face(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+def test_a_traced_outline_is_a_face(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
     outline = "0.0, 0.0\n46 0\n46; 34\n1.8 in, 34 mm\n0 34"
     assert (
-        tester.post(
-            f"{base(shop)}/measure/maps/new", data={**FACE, "shape": "outline", "outline": outline}
-        ).status_code
+        tester.post(f"{base(shop)}/measure/maps/new", data={**FACE, "shape": "outline", "outline": outline}).status_code
         == 302
     )
     kept = db.scalars(select(Traverse)).one()
     assert max(x for x, _ in kept.outline) == pytest.approx(0.023, abs=1e-3)
 
 
-JOB = {"name": "intake port", "lift": "9 mm", "test_pressure": "28 inH2O", "start_flow": "200 cfm", "target_flow": "215 cfm",
-       "flow_uncertainty": "0.8 cfm", "hours_allowed": "12 h", "wall_limit": "2.5 mm"}  # fmt: skip
+JOB = {
+    "name": "intake port",
+    "lift": "9 mm",
+    "test_pressure": "28 inH2O",
+    "start_flow": "200 cfm",
+    "target_flow": "215 cfm",
+    "flow_uncertainty": "0.8 cfm",
+    "hours_allowed": "12 h",
+    "wall_limit": "2.5 mm",
+}
 
 
-def test_a_porting_job_goes_on_and_is_stopped(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+def test_a_porting_job_goes_on_and_is_stopped(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
     new = f"{base(shop)}/measure/porting/new"
-    assert "more than the flow to begin with" in errors_of(
-        tester.post(new, data={**JOB, "target_flow": "190 cfm"})
-    )
+    assert "more than the flow to begin with" in errors_of(tester.post(new, data={**JOB, "target_flow": "190 cfm"}))
     answer = tester.post(new, data=JOB)
     bouts = f"{answer.location}/bouts"
     bout = {
@@ -199,9 +209,7 @@ def test_a_porting_job_goes_on_and_is_stopped(tester: FlaskClient, db: Session, 
     assert "+3" in page.select_one(".answers").text
     trace = part(db, shop, "ported", 212.0, 0.009)
     assert (
-        tester.post(
-            bouts, data={**bout, "flow": "", "trace_id": str(trace.id), "walls": "roof: 2.5 mm"}
-        ).status_code
+        tester.post(bouts, data={**bout, "flow": "", "trace_id": str(trace.id), "walls": "roof: 2.5 mm"}).status_code
         == 302
     )
     page = read(tester.get(answer.location))
@@ -211,28 +219,26 @@ def test_a_porting_job_goes_on_and_is_stopped(tester: FlaskClient, db: Session, 
     assert "Stop" in read(tester.get(f"{base(shop)}/measure/porting")).text.replace("stop", "Stop")
 
 
-def test_a_bench_card_plate_checks_and_their_drift(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace
-) -> None:
+def test_a_bench_card_plate_checks_and_their_drift(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
     here = f"/library/benches/{shop.bench.id}"
     assert "No plate check is on record" in read(tester.get(here)).text
-    check = {"held_on": "2026-05-01", "plate": "plate 2", "plate_flow": "180 cfm", "plate_uncertainty": "0.5 %",
-             "read_flow": "181.8 cfm"}  # fmt: skip
-    assert "off by half or more" in errors_of(
-        tester.post(f"{here}/checks/new", data={**check, "read_flow": "40 cfm"})
-    )
+    check = {
+        "held_on": "2026-05-01",
+        "plate": "plate 2",
+        "plate_flow": "180 cfm",
+        "plate_uncertainty": "0.5 %",
+        "read_flow": "181.8 cfm",
+    }
+    assert "off by half or more" in errors_of(tester.post(f"{here}/checks/new", data={**check, "read_flow": "40 cfm"}))
     tester.post(f"{here}/checks/new", data=check)
     tester.post(f"{here}/checks/new", data={**check, "held_on": "2026-05-20", "read_flow": "179.1 cfm"})
     rows = [
-        [c.get_text(" ", strip=True) for c in row.select("td")]
-        for row in read(tester.get(here)).select("tbody tr")
+        [c.get_text(" ", strip=True) for c in row.select("td")] for row in read(tester.get(here)).select("tbody tr")
     ]
     assert [row[4] for row in rows] == ["−0.50\u202f%", "+1.00\u202f%"]
     assert rows[0][5] == "−1.50\u202f%"
     assert len(list(db.scalars(select(Calibration)))) == 2
-    form = {
-        f["name"]: f.get("value", "") for f in read(tester.get(f"{here}/change")).select("form.form input[name]")
-    }
+    form = {f["name"]: f.get("value", "") for f in read(tester.get(f"{here}/change")).select("form.form input[name]")}
     card = {
         **form,
         "meter": "range",
@@ -248,16 +254,24 @@ def test_a_bench_card_plate_checks_and_their_drift(
     assert "/dev/ttyUSB0" in read(tester.get(here)).text
 
 
-def test_an_orifice_bench_needs_pipe_and_plate(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
-    form = {"name": "Plate bench", "meter": "orifice", "percent_step": "0.1 %", "pressure_step": "10 Pa", "drop_step": "2 Pa",
-            "taps": "corner", "temperature_rule": "none", "leak_limit": "2 cfm", "check_days": "30", "label": "50",
-            "full_scale": "270 cfm"}  # fmt: skip
+def test_an_orifice_bench_needs_pipe_and_plate(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
+    form = {
+        "name": "Plate bench",
+        "meter": "orifice",
+        "percent_step": "0.1 %",
+        "pressure_step": "10 Pa",
+        "drop_step": "2 Pa",
+        "taps": "corner",
+        "temperature_rule": "none",
+        "leak_limit": "2 cfm",
+        "check_days": "30",
+        "label": "50",
+        "full_scale": "270 cfm",
+    }
     assert "inside diameter of its pipe" in errors_of(tester.post("/library/benches/new", data=form))
     form["pipe_diameter"] = "100 mm"
     assert "bore of its plate" in errors_of(tester.post("/library/benches/new", data=form))
-    assert "0.10 to 0.75" in errors_of(
-        tester.post("/library/benches/new", data={**form, "plate_diameter": "90 mm"})
-    )
+    assert "0.10 to 0.75" in errors_of(tester.post("/library/benches/new", data={**form, "plate_diameter": "90 mm"}))
     assert tester.post("/library/benches/new", data={**form, "plate_diameter": "50 mm"}).status_code == 302
     bench = db.scalars(select(Bench).where(Bench.name == "Plate bench")).one()
     shop.session.bench_id = bench.id

@@ -8,10 +8,10 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 from sqlalchemy.exc import OperationalError
-from sqlalchemy.orm import Session
 
 from longbreath.app import create_app
 from longbreath.dossier import coverage, library
+from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import PASSWORD, errors_of
 from tests.steps.test_bad_input import SESSION, base
 
@@ -19,8 +19,10 @@ from tests.steps.test_bad_input import SESSION, base
 @pytest.fixture
 def served(database: Any, shop: SimpleNamespace) -> FlaskClient:
     """A client of the application as it is served, not as it is tested: faults are shown, not raised."""
-    app = create_app({"WTF_CSRF_ENABLED": False, "RATELIMIT_ENABLED": False, "SECRET_KEY": "t",
-                      "LONGBREATH_DATABASE_URL": "unused"}, database)  # fmt: skip
+    app = create_app(
+        {"WTF_CSRF_ENABLED": False, "RATELIMIT_ENABLED": False, "SECRET_KEY": "t", "LONGBREATH_DATABASE_URL": "unused"},
+        database,
+    )
     client = app.test_client()
     client.post("/account/login", data={"email": "tester@example.test", "password": PASSWORD})
     return client
@@ -50,20 +52,30 @@ def test_a_lost_database_is_said_in_words(served: FlaskClient, monkeypatch: pyte
     assert "The database cannot be reached" in answer.get_data(as_text=True)
 
 
-def test_a_leak_range_of_another_bench_is_refused(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
-    other = library.add_bench(db, name="Other", percent_step=0.001, pressure_step=20.0, label="1", full_scale=0.1)
+def test_a_leak_range_of_another_bench_is_refused(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
+    other = library.add_bench(db, library.BenchCard("Other", 0.001, 20.0), library.RangeCard("1", 0.1))
     db.commit()
-    form = {"bench_id": str(other.id), "held_on": "2026-05-06", "test_pressure": "28 inH2O", "temperature": "20C",
-            "pressure": "1010 hPa", "humidity": "40", "kind": "sweep",
-            "fixture_id": str(shop.fixture.id), "direction": "intake", "leak_percent": "2", "leak_pressure": "28 inH2O",
-            "leak_range_id": str(shop.bench.ranges[0].id)}  # fmt: skip
+    form = {
+        "bench_id": str(other.id),
+        "held_on": "2026-05-06",
+        "test_pressure": "28 inH2O",
+        "temperature": "20C",
+        "pressure": "1010 hPa",
+        "humidity": "40",
+        "kind": "sweep",
+        "fixture_id": str(shop.fixture.id),
+        "direction": "intake",
+        "leak_percent": "2",
+        "leak_pressure": "28 inH2O",
+        "leak_range_id": str(shop.bench.ranges[0].id),
+    }
     answer = tester.post(f"{base(shop)}/measure/sessions/new", data=form)
     assert answer.status_code == 422
     assert "belongs to another bench" in errors_of(answer)
 
 
 def test_a_spark_ignition_factor_is_refused_for_a_diesel(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
 ) -> None:
     shop.application.vehicle.fuel = "diesel"
     db.commit()
@@ -76,9 +88,24 @@ def test_a_spark_ignition_factor_is_refused_for_a_diesel(
 def test_an_element_must_have_its_section_and_say_how_it_was_measured(
     tester: FlaskClient, shop: SimpleNamespace
 ) -> None:
-    form = {"kind": "runner", "name": "r", "side": "intake", "belongs_to": "B", "position": "5", "length": "300 mm",
-            "shape": "rounded_rectangle", "width": "40 mm", "height": "30 mm", "corner_radius": "20 mm", "tool": "calliper",
-            "provenance": "measured", "branches": "4", "given_as": "inside", "wall_surface": "cast", "face_id": "0"}  # fmt: skip
+    form = {
+        "kind": "runner",
+        "name": "r",
+        "side": "intake",
+        "belongs_to": "B",
+        "position": "5",
+        "length": "300 mm",
+        "shape": "rounded_rectangle",
+        "width": "40 mm",
+        "height": "30 mm",
+        "corner_radius": "20 mm",
+        "tool": "calliper",
+        "provenance": "measured",
+        "branches": "4",
+        "given_as": "inside",
+        "wall_surface": "cast",
+        "face_id": "0",
+    }
     address = f"{base(shop)}/measure/path/elements/new"
     assert "more than half the shorter side" in errors_of(tester.post(address, data=form))
     assert "Say what it was measured with" in errors_of(

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-from datetime import date
 from types import SimpleNamespace
 from typing import Any
 
@@ -12,22 +11,22 @@ from flask.testing import FlaskClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from PIL import Image
-from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.build import sheet
-from longbreath.demo import geometry, load, parts, paths
+from longbreath.demo import geometry, parts, paths
 from longbreath.dossier import build as builds
 from longbreath.dossier import coverage, library
 from longbreath.dossier.path import duty, versions
 from longbreath.dossier.path.elements import elements_of, owed
 from longbreath.formats import outline
-from longbreath.store.database import acting
 from longbreath.store.models import Application
+from longbreath.store.unit_of_work import UnitOfWork
+from tests import factories
 from tests.conftest import read
 
 
-def test_a_vehicle_has_its_rod_and_crankcase(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+def test_a_vehicle_has_its_rod_and_crankcase(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
     address = f"/library/vehicles/{shop.application.vehicle_id}"
     form = {f["name"]: f.get("value", "") for f in read(tester.get(address)).select("form.form input[name]")}
     selects = {
@@ -37,31 +36,21 @@ def test_a_vehicle_has_its_rod_and_crankcase(tester: FlaskClient, db: Session, s
     assert form["rod"].startswith("5.55")
     answer = tester.post(address, data={**form, **selects, "rod": "5 km"})
     assert answer.status_code == 422
-    assert (
-        tester.post(address, data={**form, **selects, "rod": "142 mm", "case_volume": "510 cc"}).status_code == 302
-    )
+    assert tester.post(address, data={**form, **selects, "rod": "142 mm", "case_volume": "510 cc"}).status_code == 302
     db.expire_all()
     assert shop.application.vehicle.rod == pytest.approx(0.142)
     assert shop.application.vehicle.case_volume == pytest.approx(510e-6)
 
 
 def test_the_test_card_says_what_the_build_sheets_say(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
 ) -> None:
     plan = f"/applications/{shop.application.id}/plan"
     assert "build sheets of A and B" not in tester.get(plan).text
-    acting(db, shop.people["tester"], shop.application.id)
+    db.act_as(shop.people["tester"], shop.application.id)
     for label, fuel in (("A", "old delivery"), ("B", "new delivery")):
-        builds.add_sheet(
-            db,
-            shop.application,
-            shop.people["tester"],
-            {"part": label, "fuel": fuel},
-            title=label,
-            label=label,
-            held_on=date(2026, 9, 24),
-            why="",
-        )
+        card = factories.build_card(label, label, part=label, fuel=fuel)
+        builds.add_sheet(db, shop.application, card)
     db.commit()
     note = read(tester.get(plan)).select_one(".flash").text
     assert "comparable with corrections" in note
@@ -92,11 +81,9 @@ def test_viewers_see_every_page_and_no_verb(log_in: Any, shop: SimpleNamespace, 
 
 @pytest.mark.parametrize("address", PAGES)
 def test_an_empty_application_says_what_to_do_first(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace, address: str
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace, address: str
 ) -> None:
-    fresh = library.add_product(
-        db, "rev A", "", name="Empty part", family="manifold", side="intake", is_stock=False
-    )
+    fresh = factories.add_part(db, "Empty part")
     application = coverage.open_application(
         db, shop.application.vehicle_id, fresh.id, shop.application.stock_revision_id
     )
@@ -130,34 +117,34 @@ LINES = st.dictionaries(
 @settings(max_examples=60, deadline=None)
 @given(LINES, LINES)
 def test_comparing_builds_does_not_depend_on_which_is_left(a: dict[str, str], b: dict[str, str]) -> None:
-    one, other = sheet.compare(a, b), sheet.compare(b, a)
+    one, other = sheet.compare_sheets(a, b), sheet.compare_sheets(b, a)
     assert one.judgement == other.judgement
     assert [d.item for d in one.differences] == [d.item for d in other.differences]
     assert one.unknown == other.unknown
-    assert sheet.compare(a, a).judgement == sheet.COMPARABLE
+    assert sheet.compare_sheets(a, a).judgement == sheet.COMPARABLE
 
 
-def application_with(db: Session, shop: SimpleNamespace, vehicle: dict[str, Any], elements: Any) -> Application:
+def application_with(db: UnitOfWork, shop: SimpleNamespace, vehicle: library.VehicleCard, elements: Any) -> Application:
     """A further application with a path of the demo."""
-    acting(db, shop.people["tester"])
-    found = library.add_vehicle(db, **vehicle)
-    part = library.add_product(
-        db, "rev A", "", name=f"part for {found.name}", family="x", side="intake", is_stock=False
-    )
+    db.act_as(shop.people["tester"])
+    found = library.add_vehicle(db, vehicle)
+    part = factories.add_part(db, f"part for {found.name}")
     application = coverage.open_application(db, found.id, part.id, shop.application.stock_revision_id)
-    acting(db, shop.people["tester"], application.id)
-    load.lay_path(db, application, elements)
+    db.act_as(shop.people["tester"], application.id)
+    factories.lay_path(db, application, elements)
     return application
 
 
-def rows_of(db: Session, application: Application) -> dict[str, tuple[float, float, float | None]]:
+def rows_of(db: UnitOfWork, application: Application) -> dict[str, tuple[float, float, float | None]]:
     rows = elements_of(db, application.id, "B")
-    at = duty.flowing(application.vehicle, duty.usual(application.vehicle), "metric")
-    found = versions.volume_rows(application, rows, at)
-    return {what: (v.value, r.value, g.value if g else None) for what, v, r, g in found}
+    at = duty.flowing(application.vehicle, duty.usual_duty(application.vehicle), "metric")
+    found = versions.volume_rows(application.vehicle, rows, at)
+    return {
+        row.what: (row.volume.value, row.ratio.value, row.response.value if row.response else None) for row in found
+    }
 
 
-def test_volumes_of_a_boosted_engine_and_of_a_kart(db: Session, shop: SimpleNamespace) -> None:
+def test_volumes_of_a_boosted_engine_and_of_a_kart(db: UnitOfWork, shop: SimpleNamespace) -> None:
     van = rows_of(db, application_with(db, shop, parts.PARCEL, paths.ELBOW))
     volume, ratio, seconds = van["compressor to cylinder"]
     assert 0.005 < volume < 0.009  # charge pipe 1 L, intercooler 2.8 L, elbow 0.5 L, plenum 2.4 L
@@ -169,7 +156,7 @@ def test_volumes_of_a_boosted_engine_and_of_a_kart(db: Session, shop: SimpleName
     assert kart["crankcase, piston up"][1] == pytest.approx((520 + 172.09) / 520, rel=1e-3)
 
 
-def test_a_path_says_what_nobody_measured(db: Session, shop: SimpleNamespace) -> None:
+def test_a_path_says_what_nobody_measured(db: UnitOfWork, shop: SimpleNamespace) -> None:
     drover = application_with(db, shop, parts.DROVER, paths.CREST)
     words = {o.element.name: o.words for o in owed(elements_of(db, drover.id), drover.vehicle)}
     assert (
@@ -183,9 +170,9 @@ def test_a_path_says_what_nobody_measured(db: Session, shop: SimpleNamespace) ->
     assert words[runner.name] == "5 branches do not share out 8 cylinders: count again"
 
 
-def test_diesel_and_boost_begin_with_other_assumptions(db: Session, shop: SimpleNamespace) -> None:
+def test_diesel_and_boost_begin_with_other_assumptions(db: UnitOfWork, shop: SimpleNamespace) -> None:
     van = application_with(db, shop, parts.PARCEL, paths.ELBOW)
-    diesel, petrol = duty.usual(van.vehicle), duty.usual(shop.application.vehicle)
+    diesel, petrol = duty.usual_duty(van.vehicle), duty.usual_duty(shop.application.vehicle)
     assert (diesel.air_fuel_ratio, petrol.air_fuel_ratio) == (22.0, 12.8)
     assert diesel.filling > 1 > petrol.filling
     assert diesel.exhaust_temperature < petrol.exhaust_temperature

@@ -17,7 +17,7 @@ from longbreath.demo.geometry import PIXELS_PER_MM, port_photo
 from longbreath.formats.outline import read as read_outline
 from longbreath.formats.outline import write_dxf, write_svg
 from longbreath.store.models import Attachment, BuildSheet, Face, FaceLay, FitSpot, LadderRung, WheelSheet
-from tests.conftest import errors_of, read
+from tests.conftest import errors_of, read, send
 
 FACE = {
     "belongs_to": "both",
@@ -81,10 +81,7 @@ def test_a_lay_that_cannot_be_is_said(
     answer = tester.get(f"{base}/faces", query_string={"upstream": a, "downstream": b, **change})
     assert answer.status_code == 422
     assert words in errors_of(answer)
-    assert (
-        tester.post(f"{base}/faces/lay", data={"upstream": a, "downstream": b, "right": "90 mm"}).status_code
-        == 422
-    )
+    assert tester.post(f"{base}/faces/lay", data={"upstream": a, "downstream": b, "right": "90 mm"}).status_code == 422
 
 
 def test_plates_shift_the_ports(tester: FlaskClient, base: str, db: Session) -> None:
@@ -233,9 +230,7 @@ DISC = {
 }
 
 
-def test_a_timing_that_does_not_add_up_is_kept_only_on_purpose(
-    tester: FlaskClient, base: str, db: Session
-) -> None:
+def test_a_timing_that_does_not_add_up_is_kept_only_on_purpose(tester: FlaskClient, base: str, db: Session) -> None:
     answer = tester.post(f"{base}/timing/new?kind=disc", data=DISC)
     assert answer.status_code == 422
     page = read(answer)
@@ -382,12 +377,7 @@ def rung(**values: str) -> dict[str, str]:
 def test_the_ladder_shows_what_each_figure_rests_on(tester: FlaskClient, base: str, db: Session) -> None:
     assert tester.post(f"{base}/timing/ladder/new", data=rung(value_power="172 kW")).status_code == 302
     other = rung(
-        name="bridge",
-        position="2",
-        value_power="264 kW",
-        grade_power="hearsay",
-        value_cost="1450",
-        value_noise="+5 dB",
+        name="bridge", position="2", value_power="264 kW", grade_power="hearsay", value_cost="1450", value_noise="+5 dB"
     )
     assert tester.post(f"{base}/timing/ladder/new", data=other).status_code == 302
     page = read(tester.get(f"{base}/timing/ladder"))
@@ -397,9 +387,7 @@ def test_the_ladder_shows_what_each_figure_rests_on(tester: FlaskClient, base: s
     found = db.scalars(select(LadderRung).where(LadderRung.name == "bridge")).one()
     form = read(tester.get(f"{base}/timing/ladder/{found.id}"))
     assert form.select_one("#value_noise")["value"] == "+5 dB"
-    answer = tester.post(
-        f"{base}/timing/ladder/new", data=rung(value_speed_from="8000 rpm", value_speed_to="6000 rpm")
-    )
+    answer = tester.post(f"{base}/timing/ladder/new", data=rung(value_speed_from="8000 rpm", value_speed_to="6000 rpm"))
     assert read(answer).select_one("#value_speed_to-error")
 
 
@@ -432,9 +420,7 @@ def test_build_sheets_have_versions_and_say_whether_they_may_be_compared(
     )
     assert read(tester.post(f"{base}/builds/new", data=form)).select_one("#title-error")
     assert (
-        tester.post(
-            f"{base}/builds/new", data={"title": "empty", "label": "", "held_on": "2026-09-24"}
-        ).status_code
+        tester.post(f"{base}/builds/new", data={"title": "empty", "label": "", "held_on": "2026-09-24"}).status_code
         == 422
     )
 
@@ -478,8 +464,8 @@ def test_attachments_are_kept_as_received_served_safely_and_put_away(
     assert tester.get(f"{address}/{document.id}").headers["Content-Disposition"].startswith("attachment")
     assert tester.get(f"{address}/{document.id}/thumbnail").status_code == 404
     assert "port" in read(tester.get(f"{base}/faces/{face}")).select_one(".attached").text
-    assert read(tester.post(f"{address}/{photo.id}/put-away", data={"reason": ""})).select_one("#reason-error")
-    assert tester.post(f"{address}/{photo.id}/put-away", data={"reason": "blurred"}).status_code == 302
+    assert read(send(tester, f"{address}/{photo.id}/put-away", {"reason": ""})).select_one("#reason-error")
+    assert send(tester, f"{address}/{photo.id}/put-away", {"reason": "blurred"}).status_code == 302
     assert "port photo" not in str(read(tester.get(f"{base}/faces/{face}")).select_one(".attached"))
     assert db.get(Attachment, photo.id) is not None
 

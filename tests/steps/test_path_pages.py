@@ -137,11 +137,7 @@ BAD = [
     ({"diameter": ""}, "diameter", "missing"),
     ({"given_as": "outside", "diameter": ""}, "outside_diameter", "outside diameter and wall"),
     ({"given_as": "outside", "outside_diameter": "60 mm", "wall": "2 mm"}, "diameter", "not mixed"),
-    (
-        {"given_as": "outside", "diameter": "", "outside_diameter": "60 mm", "wall": "30 mm"},
-        "wall",
-        "less than half",
-    ),
+    ({"given_as": "outside", "diameter": "", "outside_diameter": "60 mm", "wall": "30 mm"}, "wall", "less than half"),
     (
         {"shape": "squashed", "outside_diameter": "60 mm", "wall": "2 mm", "minor_outside": "70 mm"},
         "minor_outside",

@@ -8,19 +8,12 @@ from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
-from sqlalchemy.orm import Session
 
 from longbreath.dossier import coverage
+from longbreath.store.unit_of_work import UnitOfWork
 
 PATHS = {
-    "view": (
-        "/",
-        "/library",
-        "/log",
-        "/reckoner",
-        "/applications/{a}/measure",
-        "/applications/{a}/weigh",
-    ),
+    "view": ("/", "/library", "/log", "/reckoner", "/applications/{a}/measure", "/applications/{a}/weigh"),
     "edit": (
         "/applications/new",
         "/library/vehicles/new",
@@ -86,16 +79,24 @@ def test_a_part_of_another_application_is_not_found(tester: FlaskClient, shop: S
 
 
 def test_parts_of_the_bench_belong_to_their_application(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
 ) -> None:
-    other = coverage.open_application(db, shop.application.vehicle_id, shop.application.stock_revision_id,
-                                      shop.application.stock_revision_id)  # fmt: skip
+    other = coverage.open_application(
+        db, shop.application.vehicle_id, shop.application.stock_revision_id, shop.application.stock_revision_id
+    )
     db.commit()
     trace, session = shop.traces["A"].id, shop.session.id
     mine, theirs = (f"/applications/{a}/measure" for a in (shop.application.id, other.id))
-    paths = (f"traces/{trace}/desk", f"traces/{trace}", f"sessions/{session}", f"sessions/{session}/change",
-             f"sessions/{session}/traces/new", f"fixtures/{shop.fixture.id}", f"sessions/{session}/readings.csv",
-             f"sessions/{session}/sheet.pdf")  # fmt: skip
+    paths = (
+        f"traces/{trace}/desk",
+        f"traces/{trace}",
+        f"sessions/{session}",
+        f"sessions/{session}/change",
+        f"sessions/{session}/traces/new",
+        f"fixtures/{shop.fixture.id}",
+        f"sessions/{session}/readings.csv",
+        f"sessions/{session}/sheet.pdf",
+    )
     for path in paths:
         assert tester.get(f"{mine}/{path}").status_code == 200, path
         assert tester.get(f"{theirs}/{path}").status_code == 404, path
@@ -113,8 +114,13 @@ def test_a_viewer_reads_the_bench_and_touches_nothing(
         assert page.status_code == 200, path
         assert "Add a part" not in page.get_data(as_text=True)
     trace = shop.traces["A"].id
-    for path in (f"traces/{trace}/capture", f"traces/{trace}/take-back", f"sessions/{shop.session.id}/sheets", "maps/1/points",
-                 "porting/1/bouts"):  # fmt: skip
+    for path in (
+        f"traces/{trace}/capture",
+        f"traces/{trace}/take-back",
+        f"sessions/{shop.session.id}/sheets",
+        "maps/1/points",
+        "porting/1/bouts",
+    ):
         assert viewer.post(f"{here}/{path}").status_code == 403, path
 
 

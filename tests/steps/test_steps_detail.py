@@ -7,11 +7,11 @@ from types import SimpleNamespace
 import pytest
 from flask.testing import FlaskClient
 from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from longbreath.core.basis.constants import RPM
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.store.models import Element, SourceMapping
+from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import errors_of, read
 from tests.steps.test_bad_input import base, good, open_session, record, upload
 
@@ -30,7 +30,7 @@ def capture(client: FlaskClient, shop: SimpleNamespace, label: str, lift: str, p
 
 
 def test_a_over_b_per_lift_with_difference_and_velocity(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
 ) -> None:
     capture(tester, shop, "A", "2 mm", "40")
     capture(tester, shop, "B", "2 mm", "44")
@@ -74,8 +74,7 @@ def test_assumptions_live_in_the_address_and_change_the_answer(tester: FlaskClie
     page = read(tester.get(address))
     form = {f["name"]: f.get("value", "") for f in page.select(".assume input[name]")}
     form |= {
-        f["name"]: (f.select_one("option[selected]") or f.option)["value"]
-        for f in page.select(".assume select[name]")
+        f["name"]: (f.select_one("option[selected]") or f.option)["value"] for f in page.select(".assume select[name]")
     }
     more = read(tester.get(address, query_string={**form, "filling": "110 %"}))
     before, after = (float(p.select_one(".question .num").text) for p in (page, more))
@@ -85,9 +84,7 @@ def test_assumptions_live_in_the_address_and_change_the_answer(tester: FlaskClie
     assert read(wrong).select_one("#velocity")["value"] == "fast"
 
 
-def test_both_schools_of_length_are_shown_with_the_measured_runner(
-    tester: FlaskClient, shop: SimpleNamespace
-) -> None:
+def test_both_schools_of_length_are_shown_with_the_measured_runner(tester: FlaskClient, shop: SimpleNamespace) -> None:
     page = read(tester.get(f"{base(shop)}/reckon?working=tuned-helmholtz"))
     assert len(page.select(".school")) == 2
     assert "by the reflected wave" in page.select_one(".measured").text
@@ -102,7 +99,7 @@ def test_the_card_says_what_it_can_prove(tester: FlaskClient, shop: SimpleNamesp
     assert "local codes" in page.select_one(".caution").text.lower()
 
 
-def test_a_mapping_is_remembered_for_its_source(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+def test_a_mapping_is_remembered_for_its_source(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
     session = open_session(tester, shop)
     upload(tester, shop, session, ("1.csv", good(1)))
     here = f"{base(shop)}/pull/sessions/{session}/mapping"
@@ -113,11 +110,18 @@ def test_a_mapping_is_remembered_for_its_source(tester: FlaskClient, db: Session
     assert "remembered from before" in read(tester.get(here)).select_one(".source-block h2").text
 
 
-def test_trying_a_mapping_records_nothing(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+def test_trying_a_mapping_records_nothing(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
     session = open_session(tester, shop)
     upload(tester, shop, session, ("1.csv", good(1)))
-    wrong = {"g0-speed-header": "Engine Speed", "g0-speed-unit": "rpm", "g0-torque-header": "Torque", "g0-torque-unit": "N·m",
-             "g0-power-header": "Power", "g0-power-unit": "hp", "preview": "1"}  # fmt: skip
+    wrong = {
+        "g0-speed-header": "Engine Speed",
+        "g0-speed-unit": "rpm",
+        "g0-torque-header": "Torque",
+        "g0-torque-unit": "N·m",
+        "g0-power-header": "Power",
+        "g0-power-unit": "hp",
+        "preview": "1",
+    }
     answer = tester.post(f"{base(shop)}/pull/sessions/{session}/mapping", data=wrong)
     assert answer.status_code == 200
     assert "will not count" in read(answer).text
@@ -125,7 +129,7 @@ def test_trying_a_mapping_records_nothing(tester: FlaskClient, db: Session, shop
     assert dyno_sessions(db, shop.application.id)[0].pulls == []
 
 
-def test_a_file_left_out_waits(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+def test_a_file_left_out_waits(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
     session = open_session(tester, shop)
     upload(tester, shop, session, ("1.csv", good(1)), ("2.csv", good(2)))
     second = dyno_sessions(db, shop.application.id)[0].files[1].id
@@ -144,14 +148,12 @@ def test_tokens_tell_what_is_owed(tester: FlaskClient, shop: SimpleNamespace) ->
 
 
 def test_figures_already_corrected_are_not_multiplied_again(
-    tester: FlaskClient, db: Session, shop: SimpleNamespace
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
 ) -> None:
     session = open_session(tester, shop, already_corrected="y")
     upload(tester, shop, session, ("1.csv", good(1)))
     record(tester, shop, session)
-    rows = next(
-        iter(tester.get(f"{base(shop)}/pull/sessions/{session}/chart.json").get_json()["datasets"].values())
-    )
+    rows = next(iter(tester.get(f"{base(shop)}/pull/sessions/{session}/chart.json").get_json()["datasets"].values()))
     logged = dyno_sessions(db, shop.application.id)[0].pulls[0].channels
     by_name = {c.name: c.values for c in logged}
     near = min(range(len(by_name["speed"])), key=lambda i: abs(by_name["speed"][i] - 4000 * RPM))
@@ -159,16 +161,14 @@ def test_figures_already_corrected_are_not_multiplied_again(
     assert drawn * 1.3558179 == pytest.approx(by_name["torque"][near], rel=0.01)
 
 
-def test_weather_outside_the_permitted_range_is_said_in_the_cell(
-    tester: FlaskClient, shop: SimpleNamespace
-) -> None:
+def test_weather_outside_the_permitted_range_is_said_in_the_cell(tester: FlaskClient, shop: SimpleNamespace) -> None:
     session = open_session(tester, shop, temperature="38 C", pressure="835 hPa")
     text = read(tester.get(f"{base(shop)}/pull?session={session}")).text
     assert "outside 15 to 35" in text
     assert "do not publish under this standard" in text
 
 
-def test_without_a_card_there_is_no_session(tester: FlaskClient, db: Session, shop: SimpleNamespace) -> None:
+def test_without_a_card_there_is_no_session(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
     db.delete(db.merge(shop.card))
     db.commit()
     answer = tester.get(f"{base(shop)}/pull/sessions/new")

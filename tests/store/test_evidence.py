@@ -7,39 +7,35 @@ from types import SimpleNamespace
 import numpy as np
 import pytest
 from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from longbreath.core.air import correction
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.basis.units import from_unit
 from longbreath.core.dyno import pulls
 from longbreath.demo import load
 from longbreath.dossier import conditions, weigh
 from longbreath.dossier.bench import traces
-from longbreath.dossier.bench import verbs as bench_verbs
 from longbreath.dossier.pull import sessions
 from longbreath.dossier.pull import verbs as pull_verbs
-from longbreath.store.database import acting
 from longbreath.store.models import Pull, Verdict
-
-CFM = from_unit(1.0, "flow", "cfm")
-INCH = from_unit(1.0, "column", "inH2O")
+from longbreath.store.unit_of_work import UnitOfWork
+from tests import factories
+from tests.factories import CFM, INCH
 
 
 @pytest.fixture
-def pulled(db: Session, shop: SimpleNamespace) -> SimpleNamespace:
+def pulled(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
     """The application with its ten pulls."""
-    acting(db, shop.people["tester"], shop.application.id)
-    load.pulled(db, shop.application, shop.card, shop.people["tester"])
+    db.act_as(shop.people["tester"], shop.application.id)
+    load.pulled(db, shop.application, shop.card)
     return shop
 
 
-def capture(db: Session, shop: SimpleNamespace, label: str, percent: float, inches: float = 28.0) -> None:
-    bench_verbs.capture(db, shop.traces[label], shop.people["tester"], lift=0.002, range_id=shop.bench.ranges[1].id,
-                    percent=percent, direct_flow=None, pressure=inches * INCH)  # fmt: skip
+def capture(db: UnitOfWork, shop: SimpleNamespace, label: str, percent: float, inches: float = 28.0) -> None:
+    more = {"percent": percent, "range_id": shop.bench.ranges[1].id, "pressure": inches * INCH}
+    factories.capture(db, shop.traces[label], None, 0.002, **more)
 
 
-def test_a_ladder_row_takes_the_leak_off_and_refers(db: Session, shop: SimpleNamespace) -> None:
+def test_a_ladder_row_takes_the_leak_off_and_refers(db: UnitOfWork, shop: SimpleNamespace) -> None:
     """By hand: 360 cfm x 40 % - 60 cfm x 2 % = 142.8 cfm; at 25.4 in the leak shrinks and the rest is referred."""
     capture(db, shop, "A", 0.40)
     capture(db, shop, "B", 0.40, 25.4)
@@ -54,9 +50,7 @@ def test_a_ladder_row_takes_the_leak_off_and_refers(db: Session, shop: SimpleNam
     assert row.difference is not None
 
 
-def test_runs_are_corrected_in_order_and_leave_out_what_does_not_count(
-    db: Session, pulled: SimpleNamespace
-) -> None:
+def test_runs_are_corrected_in_order_and_leave_out_what_does_not_count(db: UnitOfWork, pulled: SimpleNamespace) -> None:
     (session,) = sessions.dyno_sessions(db, pulled.application.id)
     grid = pulls.speed_grid(pulled.application.vehicle.band_low, pulled.application.vehicle.band_end)
     runs = weigh.runs_of(db, [session], grid)
@@ -67,24 +61,29 @@ def test_runs_are_corrected_in_order_and_leave_out_what_does_not_count(
     assert np.allclose(runs[0].torque, raw * factor)
 
 
-def test_the_kept_verdict_is_that_of_the_evidence_and_goes_with_it(db: Session, pulled: SimpleNamespace) -> None:
+def test_the_kept_verdict_is_that_of_the_evidence_and_goes_with_it(db: UnitOfWork, pulled: SimpleNamespace) -> None:
     (session,) = sessions.dyno_sessions(db, pulled.application.id)
     kept = db.scalars(select(Verdict)).one()
     weighing = weigh.weighing_of(db, pulled.application, [session])
     assert kept.evidence_key == weigh.evidence_key([session])
     assert [band["value"] for band in kept.bands] == pytest.approx([b.effect.value for b in weighing.bands])
     for pull in db.scalars(select(Pull).where(Pull.label == "B")):
-        pull_verbs.judge(db, pulled.application, pull, False, "fuel ran low", pulled.people["tester"])
+        pull_verbs.judge_pull(db, pulled.application, pull, False, "fuel ran low")
     assert db.scalars(select(Verdict)).first() is None
     with pytest.raises(EvidenceError, match="two valid pulls of A and two of B"):
         weigh.weighing_of(db, pulled.application, [session])
 
 
-def test_each_condition_that_changes_figures_changes_the_key(db: Session, pulled: SimpleNamespace) -> None:
+def test_each_condition_that_changes_figures_changes_the_key(db: UnitOfWork, pulled: SimpleNamespace) -> None:
     (session,) = sessions.dyno_sessions(db, pulled.application.id)
     keys = {weigh.evidence_key([session])}
-    for name, value in (("temperature", 300.0), ("pressure", 99000.0), ("humidity", 0.2), ("standard", "din_70020"),
-                        ("already_corrected", True)):  # fmt: skip
+    for name, value in (
+        ("temperature", 300.0),
+        ("pressure", 99000.0),
+        ("humidity", 0.2),
+        ("standard", "din_70020"),
+        ("already_corrected", True),
+    ):
         setattr(session, name, value)
         keys.add(weigh.evidence_key([session]))
     assert len(keys) == 6

@@ -2,43 +2,39 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date
 from math import inf
 from types import SimpleNamespace
+from typing import Any
 
 import pytest
 from sqlalchemy import text
 from sqlalchemy.exc import IntegrityError, InternalError, ProgrammingError
-from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.basis.units import from_unit
 from longbreath.core.bench import traverse
 from longbreath.dossier import library
 from longbreath.dossier.bench import maps, porting, traces
 from longbreath.dossier.bench import verbs as bench_verbs
-from longbreath.store.database import acting
 from longbreath.store.models import Calibration, Reading
-
-CFM = from_unit(1.0, "flow", "cfm")
-INCH = from_unit(1.0, "column", "inH2O")
+from longbreath.store.unit_of_work import UnitOfWork
+from tests.factories import BOUT, CFM, INCH, JOB, MAP, capture
 
 
 def read(
-    db: Session, shop: SimpleNamespace, label: str, cfm: float, lift: float = 0.008, **more: object
+    db: UnitOfWork, shop: SimpleNamespace, label: str, cfm: float | None, lift: float = 0.008, **more: Any
 ) -> Reading:
-    acting(db, shop.people["tester"], shop.application.id)
-    values = {"range_id": None, "percent": None, "direct_flow": cfm * CFM, "pressure": 28 * INCH, **more}
-    return bench_verbs.capture(db, shop.traces[label], shop.people["tester"], lift=lift, **values)
+    db.act_as(shop.people["tester"], shop.application.id)
+    return capture(db, shop.traces[label], cfm, lift, **more)
 
 
-def check(db: Session, shop: SimpleNamespace, day: date, cfm: float) -> Calibration:
-    return library.add_check(db, shop.bench, shop.people["tester"], held_on=day, plate="plate 2", plate_flow=180 * CFM,
-                             plate_uncertainty=0.004, read_flow=cfm * CFM)  # fmt: skip
+def check(db: UnitOfWork, shop: SimpleNamespace, day: date, cfm: float) -> Calibration:
+    return library.add_check(db, shop.bench, library.PlateCheck(day, "plate 2", 180 * CFM, 0.004, cfm * CFM))
 
 
 def test_the_card_says_how_the_bench_repeats_until_the_session_itself_does(
-    db: Session, shop: SimpleNamespace
+    db: UnitOfWork, shop: SimpleNamespace
 ) -> None:
     shop.bench.repeatability, shop.bench.repeatability_source = 0.002, "12 repeats"
     read(db, shop, "A", 200)
@@ -55,7 +51,7 @@ def test_the_card_says_how_the_bench_repeats_until_the_session_itself_does(
     assert "own repeats" in own.origin
 
 
-def test_the_newest_plate_check_before_the_day_counts(db: Session, shop: SimpleNamespace) -> None:
+def test_the_newest_plate_check_before_the_day_counts(db: UnitOfWork, shop: SimpleNamespace) -> None:
     day = shop.session.held_on
     assert traces.plate_state(shop.bench, day) == traces.PlateState(None, None, True)
     assert traces.noise_of(shop.session).calibration is None
@@ -72,24 +68,22 @@ def test_the_newest_plate_check_before_the_day_counts(db: Session, shop: SimpleN
     assert drifts == [pytest.approx(0.06056, abs=1e-4), pytest.approx(-0.015), None]
 
 
-def test_the_air_at_the_meter_comes_from_the_line_else_from_the_session(
-    db: Session, shop: SimpleNamespace
-) -> None:
+def test_the_air_at_the_meter_comes_from_the_line_else_from_the_session(db: UnitOfWork, shop: SimpleNamespace) -> None:
     shop.bench.temperature_rule = "temperature"
     shop.session.meter_temperature = 303.15
-    plain = traces.meter_reading(read(db, shop, "A", 200), shop.traces["A"])
+    plain = traces.stored_reading(read(db, shop, "A", 200), shop.traces["A"])
     assert plain.factor == pytest.approx((293.15 / 303.15) ** 0.5)
-    sent = traces.meter_reading(
+    sent = traces.stored_reading(
         read(db, shop, "A", 200, inlet_temperature=290.0, meter_temperature=290.0), shop.traces["A"]
     )
     assert sent.factor == 1.0
     assert sent.air is not None
     assert sent.air.pressure == pytest.approx(shop.session.pressure - 28 * INCH)  # after the part, on the intake
     shop.fixture.direction = "exhaust"
-    assert traces.meter_reading(read(db, shop, "A", 200), shop.traces["A"]).air.pressure == shop.session.pressure  # type: ignore[union-attr]
+    assert traces.stored_reading(read(db, shop, "A", 200), shop.traces["A"]).air.pressure == shop.session.pressure  # type: ignore[union-attr]
 
 
-def test_coefficients_need_the_valve_gear(db: Session, shop: SimpleNamespace) -> None:
+def test_coefficients_need_the_valve_gear(db: UnitOfWork, shop: SimpleNamespace) -> None:
     read(db, shop, "A", 200)
     rows = traces.reduce_trace(shop.traces["A"])
     found = traces.coefficients(shop.traces["A"], rows)
@@ -98,33 +92,33 @@ def test_coefficients_need_the_valve_gear(db: Session, shop: SimpleNamespace) ->
     assert traces.coefficients(shop.traces["A"], rows) == {}
 
 
-def test_a_fixed_part_is_read_at_no_lift_and_a_sweep_at_one(db: Session, shop: SimpleNamespace) -> None:
+def test_a_fixed_part_is_read_at_no_lift_and_a_sweep_at_one(db: UnitOfWork, shop: SimpleNamespace) -> None:
     with pytest.raises(InputError, match="lifts of more than nought"):
         read(db, shop, "A", 200, lift=0.0)
     db.rollback()
 
 
-def test_one_press_is_one_reading_and_one_way_of_reading(db: Session, shop: SimpleNamespace) -> None:
+def test_one_press_is_one_reading_and_one_way_of_reading(db: UnitOfWork, shop: SimpleNamespace) -> None:
     first = read(db, shop, "A", 200, capture_key="abc")
     assert read(db, shop, "A", 300, capture_key="abc") is first
     with pytest.raises(InputError, match="not both"):
         read(db, shop, "A", 200, percent=0.5)
     with pytest.raises(InputError, match="another bench"):
-        read(db, shop, "A", 0, direct_flow=None, percent=0.5, range_id=99999)
+        read(db, shop, "A", None, percent=0.5, range_id=99999)
     db.rollback()
 
 
-def test_a_sweep_with_readings_stays_a_sweep(db: Session, shop: SimpleNamespace) -> None:
+def test_a_sweep_with_readings_stays_a_sweep(db: UnitOfWork, shop: SimpleNamespace) -> None:
     trace = shop.traces["A"]
-    same = {"label": "A", "title": "stock", "runner": "", "stack": "head", "ladder": [0.002]}
-    assert bench_verbs.change_trace(db, trace, shop.fixture, kind="sweep", **same).pieces == ("head",)
+    card = bench_verbs.TraceCard("stock", "A", stack="head", ladder=(0.002,))
+    assert bench_verbs.change_trace(db, trace, shop.fixture, card).pieces == ("head",)
     read(db, shop, "A", 200)
     db.refresh(trace, ["readings"])
     with pytest.raises(InputError, match="cannot become a fixed part"):
-        bench_verbs.change_trace(db, trace, shop.fixture, kind="fixed", **same)
+        bench_verbs.change_trace(db, trace, shop.fixture, replace(card, kind="fixed"))
 
 
-def test_a_difference_on_one_bench_leaves_its_scale_out(db: Session, shop: SimpleNamespace) -> None:
+def test_a_difference_on_one_bench_leaves_its_scale_out(db: UnitOfWork, shop: SimpleNamespace) -> None:
     read(db, shop, "A", 200)
     read(db, shop, "B", 205)
     check(db, shop, date(2026, 5, 1), 181.8)
@@ -137,27 +131,21 @@ def test_a_difference_on_one_bench_leaves_its_scale_out(db: Session, shop: Simpl
 
 
 @pytest.mark.parametrize("table", ["calibration", "traverse_point", "porting_bout", "bench_sheet"])
-def test_new_evidence_is_append_only_in_the_database(db: Session, shop: SimpleNamespace, table: str) -> None:
-    acting(db, shop.people["tester"], shop.application.id)
+def test_new_evidence_is_append_only_in_the_database(db: UnitOfWork, shop: SimpleNamespace, table: str) -> None:
+    db.act_as(shop.people["tester"], shop.application.id)
     check(db, shop, date(2026, 5, 1), 181.8)
     outline = traverse.face_of("round", {"diameter": 0.04})
-    face = maps.add_map(db, shop.application, outline, title="x", held_on=date(2026, 5, 1), lift=0.0, test_pressure=7000.0,
-                         temperature=293.0, pressure=101e3, shape="round", columns=3, rows=3)  # fmt: skip
+    face = maps.add_map(db, shop.application, outline, MAP)
     x, y = traverse.grid(outline, 3, 3)[0]
-    maps.add_point(db, face, shop.people["tester"], x, y, 100.0)
-    job = porting.save_job(db, shop.application, None, name="x", lift=0.01, test_pressure=7000.0,
-        start_flow=0.1, target_flow=0.11,
-                         flow_uncertainty=0.0, hours_allowed=3600.0, wall_limit=0.002)  # fmt: skip
-    porting.add_bout(
-        db, job, shop.people["tester"], held_on=date(2026, 5, 1), hours=600.0, flow=0.1, walls=[], done="bowl"
-    )
-    bench_verbs.receive_sheet(db, shop.session, shop.people["tester"], "a.csv", b"x")
+    maps.add_point(db, face, x, y, 100.0)
+    porting.add_bout(db, porting.save_job(db, shop.application, None, JOB), BOUT)
+    bench_verbs.receive_sheet(db, shop.session, "a.csv", b"x")
     for statement in (f"update {table} set id = id", f"delete from {table}"):
         with pytest.raises((InternalError, ProgrammingError), match="are evidence"), db.begin_nested():
             db.execute(text(statement))
 
 
-def test_the_database_refuses_a_reading_read_in_two_ways(db: Session, shop: SimpleNamespace) -> None:
+def test_the_database_refuses_a_reading_read_in_two_ways(db: UnitOfWork, shop: SimpleNamespace) -> None:
     values = "(trace_id, lift, percent, direct_flow, range_id, pressure, spread, samples, flags, source, taken_at, taken_by_id)"
     trace, used, who = shop.traces["A"].id, shop.bench.ranges[0].id, shop.people["tester"].id
     row = f"({trace}, 0.002, 0.5, 0.1, {used}, 7000, 0, 1, '[]', 'hand', now(), {who})"

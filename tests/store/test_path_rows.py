@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from datetime import date
+from dataclasses import replace
 from math import pi
 from types import SimpleNamespace
 
 import pytest
 from sqlalchemy import create_engine, text
 from sqlalchemy.exc import InternalError, ProgrammingError
-from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.bench.traverse import face_of
@@ -32,17 +31,19 @@ from longbreath.dossier.path.elements import (
     section_of,
 )
 from longbreath.dossier.timing import sheets_of, standing
-from longbreath.store.database import acting, downgrade, upgrade
+from longbreath.store.database import downgrade, upgrade
 from longbreath.store.models import Element
+from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import new_database
+from tests.factories import ROUND_FACE, SPOT, build_card, disc_card, element, size_readings
 
 
-def named(db: Session, shop: SimpleNamespace, name: str) -> Element:
-    acting(db, shop.people["tester"], shop.application.id)
+def named(db: UnitOfWork, shop: SimpleNamespace, name: str) -> Element:
+    db.act_as(shop.people["tester"], shop.application.id)
     return next(e for e in elements_of(db, shop.application.id) if e.name == name)
 
 
-def test_outside_and_wall_give_the_inside(db: Session, shop: SimpleNamespace) -> None:
+def test_outside_and_wall_give_the_inside(db: UnitOfWork, shop: SimpleNamespace) -> None:
     tube = named(db, shop, "inlet tube")
     assert section_of(tube).area == pytest.approx(pi / 4 * 0.0664**2)
     assert [g.symbol for g in area_figure(tube).working.givens] == ["OD", "t"]
@@ -51,58 +52,47 @@ def test_outside_and_wall_give_the_inside(db: Session, shop: SimpleNamespace) ->
     assert latch.entry.area < latch.round_area
 
 
-def test_readings_make_the_size_and_the_newest_batch_counts(db: Session, shop: SimpleNamespace) -> None:
-    throttle, tester = named(db, shop, "throttle body"), shop.people["tester"]
-    path_verbs.add_readings(
-        db,
-        throttle,
-        tester,
-        "diameter",
-        "bore gauge",
-        0.00002,
-        [(0.0621, "0°"), (0.0620, "60°"), (0.0622, "120°")],
-    )
+def test_readings_make_the_size_and_the_newest_batch_counts(db: UnitOfWork, shop: SimpleNamespace) -> None:
+    throttle = named(db, shop, "throttle body")
+    gauge = {"tool": "bore gauge", "precision": 0.00002}
+    path_verbs.add_readings(db, throttle, size_readings("diameter", 0.0621, 0.0620, 0.0622, **gauge))
     assert throttle.diameter == pytest.approx(0.0621)
     found = readings_figures(throttle, "diameter")
     assert found.ovality is not None
     assert found.ovality.value == pytest.approx(0.0002)
     assert len(found.mean.working.rows) == 3
     assert (precision_of(throttle) or 0) == pytest.approx(found.mean.uncertainty)
-    path_verbs.add_readings(db, throttle, tester, "diameter", "bore gauge", 0.00002, [(0.0630, "")])
+    path_verbs.add_readings(db, throttle, size_readings("diameter", 0.0630, **gauge))
     assert throttle.diameter == pytest.approx(0.0630)
     assert len(throttle.readings) == 4
     assert "mean of 1 readings" in area_figure(throttle).working.givens[0].origin
 
 
-def test_readings_that_the_section_cannot_have_change_nothing(db: Session, shop: SimpleNamespace) -> None:
+def test_readings_that_the_section_cannot_have_change_nothing(db: UnitOfWork, shop: SimpleNamespace) -> None:
     latch = named(db, shop, "tube under the latch")
     before = latch.minor_outside
     with pytest.raises(InputError, match="With a mean of 80") as problem:
-        path_verbs.add_readings(
-            db, latch, shop.people["tester"], "minor_outside", "calliper", 0.0001, [(0.080, "")]
-        )
+        path_verbs.add_readings(db, latch, size_readings("minor_outside", 0.080))
     assert problem.value.field == "readings"
     assert latch.minor_outside == before
     with pytest.raises(InputError, match="no such size"):
-        path_verbs.add_readings(db, latch, shop.people["tester"], "height", "calliper", 0.0001, [(0.05, "")])
+        path_verbs.add_readings(db, latch, size_readings("height", 0.05))
 
 
-def test_nominal_sizes_widen_and_stay_on_the_list_until_read(db: Session, shop: SimpleNamespace) -> None:
+def test_nominal_sizes_widen_and_stay_on_the_list_until_read(db: UnitOfWork, shop: SimpleNamespace) -> None:
     tip = named(db, shop, "tip")
     assert is_nominal(tip)
     assert (area_figure(tip).uncertainty or 0) / area_figure(tip).value == pytest.approx(0.06, rel=0.01)
     words = {o.element.name: o.words for o in owed(elements_of(db, shop.application.id), shop.application.vehicle)}
     assert words["tip"] == "measure all sizes: nominal so far"
-    path_verbs.add_readings(
-        db, tip, shop.people["tester"], "diameter", "calliper", 0.0001, [(0.0601, ""), (0.0602, ""), (0.0603, "")]
-    )
+    path_verbs.add_readings(db, tip, size_readings("diameter", 0.0601, 0.0602, 0.0603))
     assert tip.provenance == "measured"
     assert tip.nominal_sizes == ["length"]
     words = {o.element.name: o.words for o in owed(elements_of(db, shop.application.id), shop.application.vehicle)}
     assert words["tip"] == "measure length: nominal so far"
 
 
-def test_a_trial_kept_is_nominal_and_stock_is_as_it_is(db: Session, shop: SimpleNamespace) -> None:
+def test_a_trial_kept_is_nominal_and_stock_is_as_it_is(db: UnitOfWork, shop: SimpleNamespace) -> None:
     runner, stock = named(db, shop, "Gannet runner"), named(db, shop, "stock runner")
     path_verbs.keep_trial(db, runner, 0.044)
     assert (runner.shape, runner.diameter, runner.nominal_sizes) == ("round", 0.044, ["diameter"])
@@ -110,32 +100,10 @@ def test_a_trial_kept_is_nominal_and_stock_is_as_it_is(db: Session, shop: Simple
         path_verbs.keep_trial(db, stock, 0.044)
 
 
-def test_places_move_on_and_what_is_taken_out_stays_kept(db: Session, shop: SimpleNamespace) -> None:
-    acting(db, shop.people["tester"], shop.application.id)
-    new = path_verbs.save_element(
-        db,
-        shop.application,
-        None,
-        kind="step",
-        name="adapter",
-        side="intake",
-        belongs_to="both",
-        position=6,
-        length=0.01,
-        shape="round",
-        given_as="inside",
-        diameter=0.06,
-        tool="calliper",
-        precision=0.0001,
-        provenance="measured",
-        branches=1,
-        wall_surface="drawn",
-        nominal_sizes=[],
-        face_id=0,
-        loss_drop=None,
-        loss_flow=None,
-    )
-    db.flush()
+def test_places_move_on_and_what_is_taken_out_stays_kept(db: UnitOfWork, shop: SimpleNamespace) -> None:
+    db.act_as(shop.people["tester"], shop.application.id)
+    adapter = element(6, "step", "adapter", "intake", 0.01, diameter=0.06)
+    new = path_verbs.save_element(db, shop.application, None, adapter)
     order = [e.name for e in elements_of(db, shop.application.id, "B")]
     assert order.index("adapter") + 1 == order.index("Gannet plenum")
     path_verbs.take_out(db, new, "belongs to another car")
@@ -143,89 +111,48 @@ def test_places_move_on_and_what_is_taken_out_stays_kept(db: Session, shop: Simp
     assert db.get(Element, new.id) is not None
 
 
-def test_a_plenum_loses_what_sticks_in_and_gains_its_spacer(db: Session, shop: SimpleNamespace) -> None:
+def test_a_plenum_loses_what_sticks_in_and_gains_its_spacer(db: UnitOfWork, shop: SimpleNamespace) -> None:
     figure = plenum_figure(named(db, shop, "Gannet plenum"), 4)
     assert figure is not None
     assert figure.value * 1e3 == pytest.approx(3.5 - 4 * pi / 4 * 0.5**2 * 0.14 + 2.95 * 0.12, rel=1e-6)
     assert plenum_figure(named(db, shop, "inlet tube"), 4) is None
 
 
-def fill(db: Session, shop: SimpleNamespace) -> None:
+def fill(db: UnitOfWork, shop: SimpleNamespace) -> None:
     """One row in every new table of evidence."""
-    tester, application = shop.people["tester"], shop.application
-    runner = named(db, shop, "Gannet runner")
-    path_verbs.add_readings(db, runner, tester, "width", "calliper", 0.0001, [(0.0456, "")])
+    application = shop.application
+    path_verbs.add_readings(db, named(db, shop, "Gannet runner"), size_readings("width", 0.0456))
     outline = face_of("round", {"diameter": 0.04})
-    a, b = (
-        faces.save_face(
-            db,
-            application,
-            None,
-            outline,
-            name=n,
-            belongs_to="both",
-            shape="round",
-            sizes={"diameter": 0.04},
-            came_from="",
-            wall=0.004,
-            wall_limit=0.003,
-            tool="calliper",
-            precision=0.0001,
-            provenance="measured",
-        )
-        for n in "ab"
-    )
-    faces.keep_lay(db, application, tester, a, b, Place(0.001, 0.0), "")
-    fit.add_spot(db, application, tester, place="bonnet", gap=0.02, state="clear", note="")
-    timing.add_sheet(db, application, tester, **disc())
-    builds.add_sheet(
-        db, application, tester, {"part": "x"}, title="x", label="A", held_on=date(2026, 5, 1), why=""
-    )
-    hung = attachments.add(db, application, tester, "face", a.id, "../p.png", port_photo(), "")
-    attachments.put_away(db, hung, tester, "blurred")
-
-
-def disc(**more: object) -> dict[str, object]:
-    return {
-        "title": "disc",
-        "label": "B",
-        "kind": "disc",
-        "held_on": date(2026, 7, 3),
-        "readings": degrees(intake_opens=145, intake_closes=65),
-        "totals": {},
-        "tares": {},
-        "window": {},
-        "stop_before": None,
-        "stop_after": None,
-        "checking_lift": None,
-        "says": "",
-        "note": "",
-        "why": "",
-        **more,
-    }
+    a, b = (faces.save_face(db, application, None, outline, replace(ROUND_FACE, name=n)) for n in "ab")
+    faces.keep_lay(db, application, a, b, Place(0.001, 0.0), "")
+    fit.add_spot(db, application, SPOT)
+    timing.add_sheet(db, application, disc_card())
+    builds.add_sheet(db, application, build_card())
+    new = attachments.NewAttachment("face", a.id, "../p.png", port_photo())
+    attachments.put_away(db, attachments.hang(db, application, new), "blurred")
 
 
 TABLES = ["size_reading", "face_lay", "fit_spot", "wheel_sheet", "build_sheet", "attachment", "attachment_mark"]
 
 
 @pytest.mark.parametrize("table", TABLES)
-def test_new_evidence_only_grows(db: Session, shop: SimpleNamespace, table: str) -> None:
+def test_new_evidence_only_grows(db: UnitOfWork, shop: SimpleNamespace, table: str) -> None:
     fill(db, shop)
     for statement in (f"update {table} set id = id", f"delete from {table}"):
         with pytest.raises((InternalError, ProgrammingError), match="are evidence"), db.begin_nested():
             db.execute(text(statement))
 
 
-def test_a_sheet_that_does_not_add_up_is_kept_only_as_read(db: Session, shop: SimpleNamespace) -> None:
-    acting(db, shop.people["tester"], shop.application.id)
-    wrong = disc(totals=degrees(intake=200))
+def test_a_sheet_that_does_not_add_up_is_kept_only_as_read(db: UnitOfWork, shop: SimpleNamespace) -> None:
+    db.act_as(shop.people["tester"], shop.application.id)
+    wrong = disc_card(totals=degrees(intake=200))
     with pytest.raises(InputError, match="too much") as problem:
-        timing.add_sheet(db, shop.application, shop.people["tester"], **wrong)
+        timing.add_sheet(db, shop.application, wrong)
     assert problem.value.field == "total_intake"
-    first = timing.add_sheet(db, shop.application, shop.people["tester"], as_read=True, **wrong)
+    first = timing.add_sheet(db, shop.application, wrong, as_read=True)
     with pytest.raises(InputError, match="why"):
-        timing.add_sheet(db, shop.application, shop.people["tester"], again=first, **disc())
-    again = timing.add_sheet(db, shop.application, shop.people["tester"], again=first, **disc(why="by a stop"))
+        timing.add_sheet(db, shop.application, disc_card(), again=first)
+    again = timing.add_sheet(db, shop.application, disc_card(why="by a stop"), again=first)
     assert [s.id for s in standing(sheets_of(db, shop.application.id))] == [again.id]
 
 
@@ -241,9 +168,7 @@ def test_old_elements_get_their_branches(database_url: str) -> None:
           fuel, use, market, redline, band_low, band_middle, band_top, band_end, version)
           values (1, 'v', '', 4, 0.08, 0.08, 6, 10, 4, '', '', '', '', 700, 100, 200, 300, 400, 1)""")
         )
-        c.execute(
-            text("insert into product (id, name, family, side, is_stock) values (1, 'p', '', 'intake', false)")
-        )
+        c.execute(text("insert into product (id, name, family, side, is_stock) values (1, 'p', '', 'intake', false)"))
         c.execute(text("insert into revision (id, product_id, name, state) values (1, 1, 'a', '')"))
         c.execute(
             text("""insert into application (id, vehicle_id, revision_id, stock_revision_id, approval, approval_note,

@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 from types import SimpleNamespace
+from typing import Any
 
 import pytest
 from alembic import command
 from sqlalchemy import create_engine, inspect, select, text
 from sqlalchemy.exc import InternalError, ProgrammingError
-from sqlalchemy.orm import Session
 
+from longbreath.core.basis.errors import InputError, NotAllowed
 from longbreath.dossier.bench import traces
 from longbreath.dossier.bench import verbs as bench_verbs
 from longbreath.dossier.owed import summaries
-from longbreath.store.database import acting, downgrade, migrations, upgrade
-from longbreath.store.models import AuditEntry, Claim
+from longbreath.store.database import downgrade, migrations, upgrade
+from longbreath.store.models import AuditEntry, Claim, Reading
+from longbreath.store.unit_of_work import UnitOfWork, working
+from tests import factories
 from tests.conftest import new_database
 
 
@@ -29,17 +32,17 @@ def test_migrations_go_up_and_down_and_match_the_models(database_url: str) -> No
     upgrade(own)
 
 
-def capture(db: Session, shop: SimpleNamespace, percent: float = 0.5) -> object:
-    acting(db, shop.people["tester"], shop.application.id)
-    return bench_verbs.capture(db, shop.traces["A"], shop.people["tester"], lift=0.002, range_id=shop.bench.ranges[1].id,
-                           percent=percent, direct_flow=None, pressure=6974.0)  # fmt: skip
+def capture(db: UnitOfWork, shop: SimpleNamespace, percent: float = 0.5) -> Reading:
+    db.act_as(shop.people["tester"], shop.application.id)
+    used = shop.bench.ranges[1].id
+    return factories.capture(db, shop.traces["A"], None, 0.002, percent=percent, range_id=used)
 
 
 @pytest.mark.parametrize(
     "statement", ["update reading set percent = 0.9", "delete from reading", "delete from audit_entry"]
 )
 def test_evidence_cannot_be_changed_or_removed_even_by_sql(
-    db: Session, shop: SimpleNamespace, statement: str
+    db: UnitOfWork, shop: SimpleNamespace, statement: str
 ) -> None:
     capture(db, shop)
     with pytest.raises(
@@ -48,19 +51,19 @@ def test_evidence_cannot_be_changed_or_removed_even_by_sql(
         db.execute(text(statement))
 
 
-def test_a_lift_read_again_is_averaged_and_taking_back_leaves_a_mark(db: Session, shop: SimpleNamespace) -> None:
+def test_a_lift_read_again_is_averaged_and_taking_back_leaves_a_mark(db: UnitOfWork, shop: SimpleNamespace) -> None:
     first, second = capture(db, shop, 0.5), capture(db, shop, 0.6)
-    assert (first.counts, second.counts) == (True, True)  # type: ignore[attr-defined]
+    assert (first.counts, second.counts) == (True, True)
     (row,) = traces.reduce_trace(shop.traces["A"]).values()
     assert len(row.readings) == 2
     assert row.flow.value == pytest.approx(sum(row.flow.repeats) / 2)
-    assert bench_verbs.take_back(db, shop.traces["A"], shop.people["tester"]) is second
-    assert (first.counts, second.counts) == (True, False)  # type: ignore[attr-defined]
-    assert second.marks[0].reason == "taken back at the desk"  # type: ignore[attr-defined]
+    assert bench_verbs.take_back(db, shop.traces["A"]) is second
+    assert (first.counts, second.counts) == (True, False)
+    assert second.marks[0].reason == "taken back at the desk"
 
 
-def test_every_change_is_in_the_trail_with_who_and_what(db: Session, shop: SimpleNamespace) -> None:
-    acting(db, shop.people["tester"], shop.application.id)
+def test_every_change_is_in_the_trail_with_who_and_what(db: UnitOfWork, shop: SimpleNamespace) -> None:
+    db.act_as(shop.people["tester"], shop.application.id)
     shop.card.pulls_per_set = 5
     db.flush()
     entry = db.scalars(select(AuditEntry).order_by(AuditEntry.id.desc())).first()
@@ -71,22 +74,100 @@ def test_every_change_is_in_the_trail_with_who_and_what(db: Session, shop: Simpl
     assert entry.application_id == shop.application.id
 
 
-def test_passwords_are_hashed_and_never_logged(db: Session, shop: SimpleNamespace) -> None:
+def test_passwords_are_hashed_and_never_logged(db: UnitOfWork, shop: SimpleNamespace) -> None:
     assert shop.people["viewer"].password_hash.startswith("$argon2id$")
     logged = " ".join(str(entry.changes) for entry in db.scalars(select(AuditEntry)))
     assert "argon2" not in logged
 
 
-def test_a_claim_cannot_be_approved_by_its_drafter_even_by_sql(db: Session, shop: SimpleNamespace) -> None:
+def test_a_claim_cannot_be_approved_by_its_drafter_even_by_sql(db: UnitOfWork, shop: SimpleNamespace) -> None:
     drafter = shop.people["approver"].id
-    db.add(Claim(application_id=shop.application.id, slug="x", statement="s", trade_off="t", session_ids=[],
-                 drafted_by_id=drafter, approved_by_id=drafter))  # fmt: skip
+    db.add(
+        Claim(
+            application_id=shop.application.id,
+            slug="x",
+            statement="s",
+            trade_off="t",
+            session_ids=[],
+            drafted_by_id=drafter,
+            approved_by_id=drafter,
+        )
+    )
     with pytest.raises(Exception, match="ck_claim_second_person"):
         db.flush()
 
 
-def test_summary_says_what_is_owed_next(db: Session, shop: SimpleNamespace) -> None:
+def test_summary_says_what_is_owed_next(db: UnitOfWork, shop: SimpleNamespace) -> None:
     found = summaries(db, [shop.application.id])[shop.application.id]
     assert [step.state for step in found.steps] == ["started", "nothing", "done", "nothing", "nothing", "nothing"]
     assert found.next_owed is not None
     assert found.next_owed.owed == "6 lifts of A and B on the bench"
+
+
+def refuse(database: Any, done: list[str]) -> None:
+    with working(database.session) as work:
+        work.after_commit(lambda: done.append("never"))
+        raise InputError("refused")
+
+
+def attempt_in_vain(db: UnitOfWork, shop: SimpleNamespace, done: list[str]) -> None:
+    with db.attempt():
+        shop.card.held = "something else"
+        db.after_commit(lambda: done.append("never"))
+        raise InputError("refused")
+
+
+def test_what_waits_for_the_commit_is_done_after_it_and_forgotten_by_a_roll_back(database: Any) -> None:
+    done: list[str] = []
+    with working(database.session) as work:
+        work.after_commit(lambda: done.append("queued"))
+        assert done == []
+    assert done == ["queued"]
+    with pytest.raises(InputError, match="refused"):
+        refuse(database, done)
+    assert done == ["queued"]
+
+
+def test_an_attempt_undoes_what_it_wrote_and_nothing_else(db: UnitOfWork, shop: SimpleNamespace) -> None:
+    shop.card.pulls_per_set = 5
+    done: list[str] = []
+    db.after_commit(lambda: done.append("kept"))
+    with pytest.raises(InputError, match="refused"):
+        attempt_in_vain(db, shop, done)
+    db.commit()
+    assert (shop.card.pulls_per_set, shop.card.held) == (5, "4th gear, bonnet shut, fan on")
+    assert done == ["kept"]
+
+
+def test_nobody_takes_evidence(db: UnitOfWork, shop: SimpleNamespace) -> None:
+    db.act_as(None)
+    with pytest.raises(NotAllowed, match="Somebody must be named"):
+        factories.capture(db, shop.traces["A"], 200)
+
+
+def test_engines_keep_their_cycle_through_the_migration(database_url: str) -> None:
+    own = new_database(database_url, "longbreath_cycles")
+    upgrade(own, "0003")
+    engine = create_engine(own)
+    columns = "(id, name, years, strokes, bore, stroke, cylinders, compression_ratio, intake_duration, induction, fuel,"
+    columns += " use, market, redline, band_low, band_middle, band_top, band_end, version)"
+    with engine.begin() as c:
+        for key, strokes, induction in ((1, 4, "turbo"), (2, 2, "naturally aspirated"), (3, 2, "rotary, turbo")):
+            values = (
+                f"({key}, 'v{key}', '', {strokes}, 0.08, 0.08, 2, 10, 4, '{induction}', '', '', '', 700, 1, 2, 3, 4, 1)"
+            )
+            c.execute(text(f"insert into vehicle {columns} values {values}"))
+    upgrade(own, "0004")
+    with engine.begin() as c:
+        found = c.execute(text("select cycle, induction from vehicle order by id")).all()
+        c.execute(text("update vehicle set intake_duration = null where id = 2"))
+    assert [tuple(row) for row in found] == [
+        ("four-stroke", "turbo"),
+        ("two-stroke", "naturally aspirated"),
+        ("rotary", "turbo"),
+    ]
+    downgrade(own, "0003")
+    with engine.begin() as c:
+        found = c.execute(text("select strokes, induction from vehicle order by id")).all()
+    assert [tuple(row) for row in found] == [(4, "turbo"), (2, "naturally aspirated"), (2, "rotary, turbo")]
+    engine.dispose()

@@ -10,46 +10,27 @@ from flask.testing import FlaskClient
 from sqlalchemy import event
 
 from longbreath.core.basis.errors import Conflict
-from longbreath.dossier.kept import Kept
 from longbreath.web.figures import moment, subscripts, with_args
 from longbreath.web.guard import PERMISSIONS, route
-from longbreath.web.locking import check_version
+from longbreath.web.saving import _check_version
 from tests.conftest import read
 from tests.steps.test_bad_input import base
 
 STEPS = ("measure", "reckon", "plan", "pull", "weigh", "claim")
 
 
-def test_kept_results_are_made_once_and_the_oldest_goes_first() -> None:
-    made: list[str] = []
-
-    def make(name: str) -> str:
-        made.append(name)
-        return name.upper()
-
-    kept: Kept[str] = Kept(2)
-    for name in ("a", "b", "a", "c", "a", "b"):
-        assert kept.get(name, lambda name=name: make(name)) == name.upper()  # type: ignore[misc]
-    assert made == ["a", "b", "c", "b"]
-
-
 def test_a_stale_form_is_given_the_newest_version() -> None:
     form, record = SimpleNamespace(version=SimpleNamespace(data="3")), SimpleNamespace(version=4)
     with pytest.raises(Conflict, match="Somebody else saved this page"):
-        check_version(record, form)  # type: ignore[arg-type]
+        _check_version(record, form)  # type: ignore[arg-type]
     assert form.version.data == "4"
-    check_version(record, form)  # type: ignore[arg-type]
+    _check_version(record, form)  # type: ignore[arg-type]
 
 
 def test_a_route_with_an_unknown_permission_cannot_be_made() -> None:
     with pytest.raises(ValueError, match="unknown permission"):
         route(None, "/x", lambda: "", "everybody")  # type: ignore[arg-type]
-    assert (
-        set(PERMISSIONS["view"])
-        > set(PERMISSIONS["edit"])
-        > set(PERMISSIONS["approve"])
-        > set(PERMISSIONS["admin"])
-    )
+    assert set(PERMISSIONS["view"]) > set(PERMISSIONS["edit"]) > set(PERMISSIONS["approve"]) > set(PERMISSIONS["admin"])
 
 
 @pytest.mark.parametrize(

@@ -61,19 +61,56 @@ def _none(pressure: float, celsius: float) -> float:
 STANDARDS: dict[str, Standard] = {
     standard.key: standard
     for standard in (
-        Standard("sae_j1349", "SAE J1349", "1.180·(990/p_d)·√((t+273)/298) − 0.18",
-                 "990 hPa dry, 25 °C", True, _j1349, (15.0, 35.0), (90e3, 105e3), (0.93, 1.07)),
-        Standard("std_j607", "STD (J607), plain ratio", "(29.92/p_d)·√((F+460)/520), p_d in inHg",
-                 "29.92 inHg dry, 60 °F", True, _j607, None, None, None),
-        Standard("std_j607_split", "STD (J607), 85 % mechanical efficiency split", "1.18·(29.92/p_d)·√((F+460)/520) − 0.18",
-                 "29.92 inHg dry, 60 °F", True, _j607_split, None, None, None),
-        Standard("din_70020", "DIN 70020", "(1013/p)·√((t+273)/293)",
-                 "1013 hPa total, 20 °C", False, _din, None, None, None),
-        Standard("iso_1585", "ISO 1585 / ECE R85, spark ignition", "(99/p_d)^1.2·((t+273)/298)^0.6",
-                 "99 kPa dry, 25 °C", True, _iso1585, (15.0, 35.0), (80e3, 110e3), (0.93, 1.07)),
+        Standard(
+            "sae_j1349",
+            "SAE J1349",
+            "1.180·(990/p_d)·√((t+273)/298) − 0.18",
+            "990 hPa dry, 25 °C",
+            True,
+            _j1349,
+            (15.0, 35.0),
+            (90e3, 105e3),
+            (0.93, 1.07),
+        ),
+        Standard(
+            "std_j607",
+            "STD (J607), plain ratio",
+            "(29.92/p_d)·√((F+460)/520), p_d in inHg",
+            "29.92 inHg dry, 60 °F",
+            True,
+            _j607,
+            None,
+            None,
+            None,
+        ),
+        Standard(
+            "std_j607_split",
+            "STD (J607), 85 % mechanical efficiency split",
+            "1.18·(29.92/p_d)·√((F+460)/520) − 0.18",
+            "29.92 inHg dry, 60 °F",
+            True,
+            _j607_split,
+            None,
+            None,
+            None,
+        ),
+        Standard(
+            "din_70020", "DIN 70020", "(1013/p)·√((t+273)/293)", "1013 hPa total, 20 °C", False, _din, None, None, None
+        ),
+        Standard(
+            "iso_1585",
+            "ISO 1585 / ECE R85, spark ignition",
+            "(99/p_d)^1.2·((t+273)/298)^0.6",
+            "99 kPa dry, 25 °C",
+            True,
+            _iso1585,
+            (15.0, 35.0),
+            (80e3, 110e3),
+            (0.93, 1.07),
+        ),
         Standard("none", "No correction", "1", "as measured", False, _none, None, None, None),
     )
-}  # fmt: skip
+}
 
 SPARK_IGNITION_ONLY = ("sae_j1349", "iso_1585")
 """Standards whose formula here is the one for spark ignition; compression ignition has its own, which is left out."""

@@ -31,8 +31,7 @@ class Weather:
             raise InputError("Air temperature must lie between −50 and 60 °C.", "temperature")
         if not 50e3 <= self.pressure <= 115e3:
             raise InputError(
-                "Air pressure must be the station pressure, between 500 and 1150 hPa (14.8 and 34 inHg).",
-                "pressure",
+                "Air pressure must be the station pressure, between 500 and 1150 hPa (14.8 and 34 inHg).", "pressure"
             )
         if not 0.0 <= self.relative_humidity <= 1.0:
             raise InputError("Relative humidity must lie between 0 and 100 %.", "humidity")

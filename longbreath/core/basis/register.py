@@ -106,9 +106,7 @@ def check_bounds(value: float, item: Field, system: str) -> None:
     if item.low is not None and value < item.low:
         raise InputError(f"{item.label} cannot be less than {units.show(item.low, item.kind, system)}.", item.name)
     if item.high is not None and value > item.high:
-        raise InputError(
-            f"{item.label} cannot be more than {units.show(item.high, item.kind, system)}.", item.name
-        )
+        raise InputError(f"{item.label} cannot be more than {units.show(item.high, item.kind, system)}.", item.name)
 
 
 _register: dict[str, Reckoning] = {}

@@ -54,14 +54,30 @@ class Kind:
 
 
 _SI: Final = {
-    "length": "meter", "area": "meter**2", "volume": "meter**3", "pressure": "pascal",
-    "flow": "meter**3/second", "mass_flow": "kilogram/second", "torque": "newton*meter", "power": "watt",
-    "temperature": "kelvin", "speed": "radian/second", "velocity": "meter/second", "angle": "radian",
-    "density": "kilogram/meter**3", "fraction": "dimensionless", "ratio": "dimensionless",
-    "count": "dimensionless", "consumption": "kilogram/joule", "time": "second", "frequency": "hertz",
-    "flow_rate": "meter**3/second**2", "time_area": "meter**2*second", "specific_time_area": "second/meter",
+    "length": "meter",
+    "area": "meter**2",
+    "volume": "meter**3",
+    "pressure": "pascal",
+    "flow": "meter**3/second",
+    "mass_flow": "kilogram/second",
+    "torque": "newton*meter",
+    "power": "watt",
+    "temperature": "kelvin",
+    "speed": "radian/second",
+    "velocity": "meter/second",
+    "angle": "radian",
+    "density": "kilogram/meter**3",
+    "fraction": "dimensionless",
+    "ratio": "dimensionless",
+    "count": "dimensionless",
+    "consumption": "kilogram/joule",
+    "time": "second",
+    "frequency": "hertz",
+    "flow_rate": "meter**3/second**2",
+    "time_area": "meter**2*second",
+    "specific_time_area": "second/meter",
     "heat_transfer": "watt/meter**2/kelvin",
-}  # fmt: skip
+}
 
 # symbol, pint expression, further spellings; spellings are compared in lower case without spaces or dots
 _UNITS: Final[dict[str, list[tuple[str, str, str]]]] = {
@@ -91,9 +107,9 @@ _UNITS: Final[dict[str, list[tuple[str, str, str]]]] = {
         ("kPa", "kilopascal", ""),
         ("bar", "bar", ""),
         ("psi", "psi", "lb/in2 lbf/in2"),
-        ("inH₂O", "inch_of_water_conventional", "inh2o inwater inh20 inwc inwg inofwater \"h2o"),
+        ("inH₂O", "inch_of_water_conventional", 'inh2o inwater inh20 inwc inwg inofwater "h2o'),
         ("mmH₂O", "inch_of_water_conventional/25.4", "mmh2o mmwc"),
-        ("inHg", "inch_of_mercury_conventional", "inhg inmercury \"hg"),
+        ("inHg", "inch_of_mercury_conventional", 'inhg inmercury "hg'),
         ("mmHg", "inch_of_mercury_conventional/25.4", "mmhg torr"),
     ],
     "flow": [
@@ -152,9 +168,10 @@ _UNITS: Final[dict[str, list[tuple[str, str, str]]]] = {
     "time_area": [("mm²·s", "millimeter**2*second", "mm2s mm²s mm2·s"), ("in²·s", "inch**2*second", "in2s in²s")],
     "specific_time_area": [("s/m", "second/meter", "mm2s/cm3 mm²·s/cm³"), ("s·in²/in³", "second/inch", "s/in")],
     "heat_transfer": [
-        ("W/m²K", "watt/meter**2/kelvin", "w/(m2k) w/m2k"), ("BTU/h·ft²·°F", "Btu/hour/foot**2/delta_degF", "btu/hft2f")
+        ("W/m²K", "watt/meter**2/kelvin", "w/(m2k) w/m2k"),
+        ("BTU/h·ft²·°F", "Btu/hour/foot**2/delta_degF", "btu/hft2f"),
     ],
-}  # fmt: skip
+}
 
 _KINDS: Final = [
     Kind("length", "length", "in", "mm", "a length"),
@@ -270,9 +287,11 @@ def read_number(text: str, kind: str = "ratio") -> tuple[float, str]:
     divides by nought, or if a comma could be either a decimal mark or a thousands mark.
     """
     expanded = "".join(
-        " " + unicodedata.normalize("NFKC", c).replace("⁄", "/") if unicodedata.category(c) == "No" and c not in "²³₂"
-        else c for c in text
-    ).strip()  # fmt: skip
+        " " + unicodedata.normalize("NFKC", c).replace("⁄", "/")
+        if unicodedata.category(c) == "No" and c not in "²³₂"
+        else c
+        for c in text
+    ).strip()
     match = _NUMBER.match(expanded)
     if match is None:
         raise InputError(f"“{text.strip()}” does not begin with a number. Write for example “2.25 in”.")
@@ -360,9 +379,15 @@ def tidy_number(value: float, decimals: int | None = None, signed: bool = False,
 
 
 def show_number(
-    value: float, kind: str, system: str, uncertainty: float | None = None, signed: bool = False,
-    decimals: int | None = None, difference: bool = False, significant: int = 4,
-) -> str:  # fmt: skip
+    value: float,
+    kind: str,
+    system: str,
+    uncertainty: float | None = None,
+    signed: bool = False,
+    decimals: int | None = None,
+    difference: bool = False,
+    significant: int = 4,
+) -> str:
     """The number of `show`, without its unit. `difference` leaves an offset (°C, °F) out."""
     unit = unit_of(kind, kind_named(kind).symbol(system))
     shown = value / unit.factor if difference else (value - unit.offset) / unit.factor
@@ -374,9 +399,13 @@ def show_number(
 
 
 def show(
-    value: float, kind: str, system: str, uncertainty: float | None = None, signed: bool = False,
+    value: float,
+    kind: str,
+    system: str,
+    uncertainty: float | None = None,
+    signed: bool = False,
     decimals: int | None = None,
-) -> str:  # fmt: skip
+) -> str:
     """An SI value as text with its unit, in the digits that its uncertainty allows."""
     symbol = kind_named(kind).symbol(system)
     return f"{show_number(value, kind, system, uncertainty, signed, decimals)}{_gap(symbol)}{symbol}"

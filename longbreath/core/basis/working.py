@@ -71,9 +71,14 @@ class Figure:
     def number(self, system: str) -> str:
         """The value as text without its unit."""
         return units.show_number(
-            self.value, self.kind, system, self.uncertainty, self.signed,
-            difference=self.signed, significant=self.significant,
-        )  # fmt: skip
+            self.value,
+            self.kind,
+            system,
+            self.uncertainty,
+            self.signed,
+            difference=self.signed,
+            significant=self.significant,
+        )
 
     def unit(self, system: str) -> str:
         """The unit symbol in a system."""

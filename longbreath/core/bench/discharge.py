@@ -20,9 +20,7 @@ def flow_function(ratio: float, gamma: float = GAMMA_AIR) -> float:
     Source: isentropic flow, first principles.
     """
     if not 0.0 <= ratio <= 1.0:
-        raise InputError(
-            "The pressure after the opening lies between nought and the pressure before it.", "pressure"
-        )
+        raise InputError("The pressure after the opening lies between nought and the pressure before it.", "pressure")
     critical = (2.0 / (gamma + 1.0)) ** (gamma / (gamma - 1.0))
     r = max(ratio, critical)
     return sqrt(2.0 * gamma / (gamma - 1.0) * (r ** (2.0 / gamma) - r ** ((gamma + 1.0) / gamma)))
@@ -107,9 +105,14 @@ def _sizes(gear: ValveGear) -> tuple[Given, ...]:
 
 
 def coefficient(
-    flow: float, area: float, drop: float, weather: Weather, on: str, flow_uncertainty: float | None = None,
+    flow: float,
+    area: float,
+    drop: float,
+    weather: Weather,
+    on: str,
+    flow_uncertainty: float | None = None,
     rows: tuple[str, ...] = (),
-) -> Figure:  # fmt: skip
+) -> Figure:
     """Discharge coefficient of `flow` [m3/s at room density] on `area` [m2] at `drop` [Pa]: C_d = Q/Q_ideal.
 
     on: what the area is called. flow_uncertainty: expanded [m3/s]. Source: definition, isentropic ideal flow.
@@ -133,15 +136,18 @@ def coefficient(
         rows,
     )
     spread = flow_uncertainty / ideal if flow_uncertainty else None
-    return Figure(
-        "discharge_coefficient", f"C_d on the {on}", flow / ideal, "ratio", working, spread, significant=3
-    )
+    return Figure("discharge_coefficient", f"C_d on the {on}", flow / ideal, "ratio", working, spread, significant=3)
 
 
 def valve_coefficients(
-    flow: float, lift: float, gear: ValveGear, drop: float, weather: Weather,
-    flow_uncertainty: float | None = None, rows: tuple[str, ...] = (),
-) -> dict[str, Figure]:  # fmt: skip
+    flow: float,
+    lift: float,
+    gear: ValveGear,
+    drop: float,
+    weather: Weather,
+    flow_uncertainty: float | None = None,
+    rows: tuple[str, ...] = (),
+) -> dict[str, Figure]:
     """Keyed "curtain", "throat" and "share": C_d on each area, and the share of what the smaller of the two would
     ideally flow. flow [m3/s], lift [m], drop [Pa]. Raises InputError for a lift of nought."""
     if lift <= 0:
@@ -153,7 +159,12 @@ def valve_coefficients(
     }
     smaller = found["curtain"] if curtain <= throat else found["throat"]
     found["share"] = Figure(
-        "share_of_ideal", "Share of the ideal flow", smaller.value, "percent", smaller.working, smaller.uncertainty,
+        "share_of_ideal",
+        "Share of the ideal flow",
+        smaller.value,
+        "percent",
+        smaller.working,
+        smaller.uncertainty,
         significant=3,
-    )  # fmt: skip
+    )
     return found

@@ -10,7 +10,7 @@ DIRECTIONS = {"intake": "into the cylinder", "exhaust": "out of the cylinder"}
 
 
 @dataclass(frozen=True)
-class Fixture:
+class BenchFixture:
     """A bench fixture: bore adapter [m], how the mouth is dressed, what stands on the outlet, the valve gear [m], the
     port or runner, direction, test pressure [Pa]. A size of None does not apply to the part."""
 
@@ -28,7 +28,7 @@ _SIZES = (("bore", "bore adapter"), ("valve_diameter", "valve size"))
 _WORDS = (("mouth", "mouth"), ("outlet", "outlet"), ("port", "port or runner"), ("direction", "direction"))
 
 
-def differences(a: Fixture, b: Fixture) -> tuple[str, ...]:
+def differences(a: BenchFixture, b: BenchFixture) -> tuple[str, ...]:
     """What keeps two traces from being compared, one sentence each; empty if they are alike.
 
     Sizes count as different from 0.2 mm, test pressures from 1 % (common practice, no source).
@@ -36,9 +36,7 @@ def differences(a: Fixture, b: Fixture) -> tuple[str, ...]:
     found = []
     for name, word in _SIZES:
         one, other = getattr(a, name), getattr(b, name)
-        if (one is None) != (other is None) or (
-            one is not None and other is not None and abs(one - other) > 0.0002
-        ):
+        if (one is None) != (other is None) or (one is not None and other is not None and abs(one - other) > 0.0002):
             found.append(f"{word}: {_size(one)} against {_size(other)}")
     if a.valves != b.valves:
         found.append(f"number of valves: {a.valves or 'none'} against {b.valves or 'none'}")

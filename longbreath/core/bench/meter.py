@@ -89,9 +89,16 @@ def orifice_flow(orifice: Orifice, drop: float, air: MeterAir) -> float:
     before = Weather(air.temperature, air.pressure, 0.0)
     rho = density(before)
     mass = differential_pressure_meter_solver(
-        D=orifice.pipe, D2=orifice.plate, P1=air.pressure, P2=air.pressure - drop, rho=rho,
-        mu=viscosity(air.temperature), k=GAMMA_AIR, meter_type="ISO 5167 orifice", taps=_TAP_NAMES[orifice.taps],
-    )  # fmt: skip
+        D=orifice.pipe,
+        D2=orifice.plate,
+        P1=air.pressure,
+        P2=air.pressure - drop,
+        rho=rho,
+        mu=viscosity(air.temperature),
+        k=GAMMA_AIR,
+        meter_type="ISO 5167 orifice",
+        taps=_TAP_NAMES[orifice.taps],
+    )
     return float(mass) / density(air.inlet)
 
 

@@ -80,19 +80,51 @@ def outlook(job: Job, bouts: Sequence[Bout], rows: tuple[str, ...] = ()) -> Outl
     before = Given("Q_0", "flow before the bout", flows[-2], "flow")
     return Outlook(
         figure("spent", "Hours spent", spent, "hours", "Σ t_i"),
-        figure("last_rate", "Gain per hour, last bout", rates[-1], "flow_rate", "(Q − Q_0)/t", now, before, hours, signed=True),
-        figure("whole_rate", "Gain per hour, whole job", (last.flow - job.start) / spent, "flow_rate", "(Q − Q_start)/Σt",
-               now, Given("Q_start", "flow to begin with", job.start, "flow"), signed=True),
-        figure("shortfall", "Short of the target", max(short, 0.0), "flow", "Q_target − Q", now,
-               Given("Q_target", "target", job.target, "flow")),
-        None if expected == inf else figure(
-            "expected", "Hours to expect", expected, "hours",
+        figure(
+            "last_rate",
+            "Gain per hour, last bout",
+            rates[-1],
+            "flow_rate",
+            "(Q − Q_0)/t",
+            now,
+            before,
+            hours,
+            signed=True,
+        ),
+        figure(
+            "whole_rate",
+            "Gain per hour, whole job",
+            (last.flow - job.start) / spent,
+            "flow_rate",
+            "(Q − Q_start)/Σt",
+            now,
+            Given("Q_start", "flow to begin with", job.start, "flow"),
+            signed=True,
+        ),
+        figure(
+            "shortfall",
+            "Short of the target",
+            max(short, 0.0),
+            "flow",
+            "Q_target − Q",
+            now,
+            Given("Q_target", "target", job.target, "flow"),
+        ),
+        None
+        if expected == inf
+        else figure(
+            "expected",
+            "Hours to expect",
+            expected,
+            "hours",
             "−ln(1 − ΔQ·λ/r)/λ" if decay > 0 else "ΔQ/r",
             Given("ΔQ", "short of the target", max(short, 0.0), "flow"),
             Given("r", "gain per hour now", rates[-1], "flow_rate"),
-            Given("λ", "share the rate falls by in an hour", 1 - exp(-decay * 3600.0), "percent")),
-        judgement, reason,
-    )  # fmt: skip
+            Given("λ", "share the rate falls by in an hour", 1 - exp(-decay * 3600.0), "percent"),
+        ),
+        judgement,
+        reason,
+    )
 
 
 def _decay(bouts: Sequence[Bout], rates: Sequence[float]) -> float:

@@ -31,10 +31,7 @@ def power_potential(flow: float, pressure: float, cylinders: int) -> Figure:
             Given("Δp", "test pressure", pressure, "column"),
             Given("n", "cylinders", float(cylinders), "count"),
         ),
-        (
-            Step("Q_28", "Q·√(28 inH₂O/Δp)", at_28, "flow"),
-            Step("P", "0.257 hp/cfm·Q_28·n", value, "power"),
-        ),
+        (Step("Q_28", "Q·√(28 inH₂O/Δp)", at_28, "flow"), Step("P", "0.257 hp/cfm·Q_28·n", value, "power")),
         "Common practice, no source.",
         (
             "A ceiling for a good naturally aspirated four-stroke with everything bolted on; cam, compression and exhaust decide "

@@ -11,13 +11,18 @@ from scipy import stats
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.bench.meter import ISO, MeterReading
+from longbreath.core.bench.repeats import spread_of
 
 OFF_PRESSURE = 0.01
 """A reading this far (as a share) from the test pressure is marked as referred. Common practice."""
+
+
 LEAK_LIMIT = 0.02
 """A leak above this share of the smallest range in use is refused at set-up unless the bench says otherwise."""
 
+
 SOURCE = "Common practice (range × percentage); referral by Bernoulli, Q ∝ √Δp, first principles."
+
 
 __all__ = [
     "ISO",
@@ -29,12 +34,11 @@ __all__ = [
     "is_off_pressure",
     "leak_at",
     "mean_velocity",
-    "pooled_repeatability",
     "reduce_reading",
     "reduce_repeats",
     "refer",
     "spread_of",
-]  # fmt: skip
+]
 
 
 @dataclass(frozen=True)
@@ -76,27 +80,6 @@ class Flow:
     def spread(self) -> float | None:
         """Standard deviation of the repeats [m3/s]; None for a single reading."""
         return spread_of(self.repeats)
-
-
-def spread_of(values: Sequence[float]) -> float | None:
-    """Sample standard deviation of two or more values, in their own unit; None for fewer."""
-    if len(values) < 2:
-        return None
-    mean = sum(values) / len(values)
-    return sqrt(sum((v - mean) ** 2 for v in values) / (len(values) - 1))
-
-
-def pooled_repeatability(groups: Sequence[Sequence[float]]) -> tuple[float, int]:
-    """Standard deviation from one setting to the next as a share of the flow, and its degrees of freedom.
-
-    groups: the repeated flows [m3/s] of each lift; groups of one say nothing. Source: pooled variance.
-    """
-    total, freedom = 0.0, 0
-    for values in groups:
-        if len(values) > 1 and (mean := sum(values) / len(values)) > 0:
-            total += sum((v / mean - 1.0) ** 2 for v in values)
-            freedom += len(values) - 1
-    return (sqrt(total / freedom), freedom) if freedom else (0.0, 0)
 
 
 def leak_at(leak: MeterReading | None, pressure: float) -> float:
@@ -152,10 +135,7 @@ def reduce_reading(reading: MeterReading, test_pressure: float, leak: MeterReadi
 
 
 def _working(
-    reading: MeterReading,
-    test_pressure: float,
-    leak: MeterReading | None,
-    found: tuple[float, float, float, float],
+    reading: MeterReading, test_pressure: float, leak: MeterReading | None, found: tuple[float, float, float, float]
 ) -> Working:
     leak_here, net, flow, expanded = found
     notes = [*reading.notes()]
@@ -223,9 +203,7 @@ def reduce_repeats(
     if noise.calibration is None:
         notes.append("No calibration on record: the scale itself is unchecked. Differences on this bench stand.")
     rows = tuple(row for figure in each for row in figure.working.rows)
-    working = Working(
-        "Flow at the test pressure", givens, tuple(steps), each[0].working.source, tuple(notes), rows
-    )
+    working = Working("Flow at the test pressure", givens, tuple(steps), each[0].working.source, tuple(notes), rows)
     figure = Figure("flow", "Flow at the test pressure", mean, "flow", working, total or None)
     return Flow(figure, own, calibration, values)
 
@@ -261,9 +239,7 @@ def difference(a: Flow, b: Flow, same_bench: bool = True) -> Figure:
     return Figure("flow_difference", "B − A", value, "flow", working, spread or None, signed=True)
 
 
-def mean_velocity(
-    flow: float, area: float, flow_spread: float | None = None, rows: tuple[str, ...] = ()
-) -> Figure:
+def mean_velocity(flow: float, area: float, flow_spread: float | None = None, rows: tuple[str, ...] = ()) -> Figure:
     """Mean velocity [m/s] of `flow` [m3/s] through `area` [m2]: v = Q / A.
 
     Raises InputError for an area of nought or less. Source: continuity (ft/s = 2.4 × cfm ÷ in²).

@@ -7,22 +7,29 @@ from dataclasses import dataclass
 from math import sqrt
 
 from longbreath.core.basis import units
-from longbreath.core.bench.reduction import is_off_pressure, spread_of
+from longbreath.core.bench.reduction import is_off_pressure
+from longbreath.core.bench.repeats import spread_of
 
 RANGE_END = 0.95
 RANGE_LOW = 0.15
 COVERED = 0.6
 """Share of the window that samples must span: a line may hold its breath for a moment."""
 UNSETTLED, OFF_PRESSURE, NEAR_END, OFF_SCALE, LOW, NO_AIR, NO_FLOW = (
-    "unsettled", "off pressure", "range near its end", "off scale", "low in the range", "no air", "no flow",
-)  # fmt: skip
+    "unsettled",
+    "off pressure",
+    "range near its end",
+    "off scale",
+    "low in the range",
+    "no air",
+    "no flow",
+)
 BLOCKING = (OFF_SCALE, NO_AIR, NO_FLOW)
 NOUGHT = 0.003
 """Below this share of its full scale a meter shows nothing."""
 
 
 @dataclass(frozen=True)
-class Rules:
+class SettleRules:
     """What a capture is held to: length of the settle window [s], samples it must hold, and twice the standard
     deviation allowed in it, as a share, for flow and for pressure."""
 
@@ -78,12 +85,14 @@ class Settled:
         return all(problem.key == LOW for problem in self.problems)
 
 
-def judge(moments: Sequence[Moment], now: float, test_pressure: float, rules: Rules | None = None) -> Settled:
+def judge_window(
+    moments: Sequence[Moment], now: float, test_pressure: float, rules: SettleRules | None = None
+) -> Settled:
     """Judge the moments of the last window before `now` [s] against the test pressure [Pa].
 
     Returns a Settled. Source: limits are common practice, no source.
     """
-    rules = rules or Rules()
+    rules = rules or SettleRules()
     recent = [m for m in moments if now - rules.window <= m.at <= now]
     if not recent:
         return Settled(
@@ -111,7 +120,7 @@ def _share(values: list[float], mean: float) -> float:
 
 
 def _unsettled(
-    recent: list[Moment], gathered: float, unrest: float, wander: float, spread: float, rules: Rules
+    recent: list[Moment], gathered: float, unrest: float, wander: float, spread: float, rules: SettleRules
 ) -> list[Problem]:
     if len({m.range_label for m in recent}) > 1:
         return [Problem(UNSETTLED, "The range was just changed.", "Wait for the window to fill.")]
@@ -139,9 +148,7 @@ def _no_flow(last: Moment, pressure: float, test_pressure: float) -> list[Proble
 def _column(pressure: float, test_pressure: float) -> list[Problem]:
     if pressure <= 0.02 * test_pressure:
         return [
-            Problem(
-                NO_AIR, "There is no pressure on the part.", "Start the motor; look for a blocked or open line."
-            )
+            Problem(NO_AIR, "There is no pressure on the part.", "Start the motor; look for a blocked or open line.")
         ]
     if not is_off_pressure(pressure, test_pressure):
         return []
@@ -162,9 +169,7 @@ def _range(last: Moment, flow: float) -> list[Problem]:
     if share > RANGE_END:
         return [
             Problem(
-                NEAR_END,
-                f"Range {last.range_label} is at {share:.0%}, near its end.",
-                "Go to the next larger range.",
+                NEAR_END, f"Range {last.range_label} is at {share:.0%}, near its end.", "Go to the next larger range."
             )
         ]
     if share < RANGE_LOW:

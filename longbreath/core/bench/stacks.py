@@ -10,12 +10,14 @@ from math import sqrt
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure, Given, Step, Working
 
-SOURCE = "Restrictions in series at one test pressure: 1/Q² = Σ 1/Q_i² (incompressible, no interaction); common practice."
+SOURCE = (
+    "Restrictions in series at one test pressure: 1/Q² = Σ 1/Q_i² (incompressible, no interaction); common practice."
+)
 CAUTION = "The law leaves out how one piece feeds the next. Measure the stack; use this to see where to work."
 
 
 @dataclass(frozen=True)
-class Piece:
+class StackState:
     """One measured state of a stack: what was bolted on, its flow [m3/s] and expanded uncertainty [m3/s]."""
 
     name: str
@@ -43,7 +45,7 @@ def alone(stack: float, rest: float) -> float:
     return 1.0 / sqrt(1.0 / stack**2 - 1.0 / rest**2)
 
 
-def loss_figure(rest: Piece, stack: Piece) -> Figure:
+def loss_figure(rest: StackState, stack: StackState) -> Figure:
     """Flow lost by bolting the piece on, as a share of the rest alone, with its uncertainty."""
     ratio = stack.flow / rest.flow
     spread = ratio * sqrt((stack.uncertainty / stack.flow) ** 2 + (rest.uncertainty / rest.flow) ** 2)
@@ -56,7 +58,7 @@ def loss_figure(rest: Piece, stack: Piece) -> Figure:
     return Figure("loss", "Flow lost", 1.0 - ratio, "percent", working, spread or None, significant=3)
 
 
-def alone_figure(rest: Piece, stack: Piece) -> Figure:
+def alone_figure(rest: StackState, stack: StackState) -> Figure:
     """What the piece would flow alone by the series law [m3/s], with its uncertainty. Raises InputError as `alone`."""
     value = alone(stack.flow, rest.flow)
     spread = sqrt(
@@ -75,7 +77,7 @@ def alone_figure(rest: Piece, stack: Piece) -> Figure:
     return Figure("alone", "Would flow alone", value, "flow", working, spread or None, significant=3)
 
 
-def drop_share_figure(piece: str, piece_flow: float, whole: Piece) -> Figure:
+def drop_share_figure(piece: str, piece_flow: float, whole: StackState) -> Figure:
     """Share of the whole stack's pressure drop that one piece takes: (Q/Q_i)². Flows [m3/s]."""
     share = (whole.flow / piece_flow) ** 2
     working = Working(
@@ -88,7 +90,7 @@ def drop_share_figure(piece: str, piece_flow: float, whole: Piece) -> Figure:
     return Figure("drop_share", f"Share of the drop across {piece}", share, "percent", working, significant=2)
 
 
-def needed_figure(target: float, rest: Piece) -> Figure:
+def needed_figure(target: float, rest: StackState) -> Figure:
     """What the added piece must flow alone [m3/s] for the stack to reach `target` [m3/s] through the rest.
 
     Raises InputError if the rest alone flows no more than the target.
@@ -111,7 +113,7 @@ class StackStep:
     """One piece added: the state with it, what it cost, what it would flow alone (None inside the noise), its share."""
 
     piece: str
-    state: Piece
+    state: StackState
     loss: Figure
     alone: Figure | None
     share: Figure | None
@@ -121,13 +123,13 @@ class StackStep:
 class Stack:
     """A stack from its first state on, the steps in order, and the name of the piece that takes the largest drop."""
 
-    first: Piece
+    first: StackState
     first_share: Figure
     steps: tuple[StackStep, ...]
     limit: str
 
 
-def analyse(states: Sequence[Piece]) -> Stack:
+def analyse(states: Sequence[StackState]) -> Stack:
     """States in the order in which pieces were bolted on, each with its flow [m3/s].
 
     Raises InputError for fewer than two states.

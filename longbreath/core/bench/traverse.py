@@ -150,9 +150,7 @@ def cells(outline: Outline, spots: Sequence[Spot]) -> tuple[Cell, ...]:
         if not face.buffer(1e-6).contains(Point(spot.x, spot.y)):
             raise InputError("This place lies outside the face.", "x")
     found = []
-    for region in voronoi_polygons(
-        MultiPoint([(s.x, s.y) for s in spots]), extend_to=face.buffer(face.length)
-    ).geoms:
+    for region in voronoi_polygons(MultiPoint([(s.x, s.y) for s in spots]), extend_to=face.buffer(face.length)).geoms:
         spot = next(s for s in spots if region.covers(Point(s.x, s.y)))
         part = region.intersection(face)
         largest = max(getattr(part, "geoms", [part]), key=lambda g: g.area)
@@ -185,10 +183,7 @@ def make_map(outline: Outline, spots: Sequence[Spot], rows: tuple[str, ...] = ()
         raise InputError("No reading shows any velocity.", "pressure")
     share = _working_share(found, flow, area)
     source = "Each place belongs to the nearest reading (shapely); first principles."
-    base = (
-        Given("n", "readings", float(len(found)), "count"),
-        Given("A", "area of the face", area, "area"),
-    )
+    base = (Given("n", "readings", float(len(found)), "count"), Given("A", "area of the face", area, "area"))
     notes = (f"A pitot near a wall or in swirl reads low; {len(found)} readings stand for the whole face.",)
     mean_step = Step("v̄", "Σ v_i·A_i/A", mean, "velocity")
 
@@ -198,12 +193,25 @@ def make_map(outline: Outline, spots: Sequence[Spot], rows: tuple[str, ...] = ()
     return Map(
         found,
         figure("mean", "Mean velocity of the face", mean, "velocity", mean_step),
-        figure("peak", "Peak over mean", peak / mean, "ratio", mean_step, Step("v_max", "largest v_i", peak, "velocity"),
-               Step("φ", "v_max/v̄", peak / mean, "ratio")),
-        figure("working", "Area that does the work", share, "percent", Step("Q", "Σ v_i·A_i", flow, "flow"),
-               Step("α", f"smallest share of A that carries {WORKING_FLOW:.0%} of Q", share, "percent")),
+        figure(
+            "peak",
+            "Peak over mean",
+            peak / mean,
+            "ratio",
+            mean_step,
+            Step("v_max", "largest v_i", peak, "velocity"),
+            Step("φ", "v_max/v̄", peak / mean, "ratio"),
+        ),
+        figure(
+            "working",
+            "Area that does the work",
+            share,
+            "percent",
+            Step("Q", "Σ v_i·A_i", flow, "flow"),
+            Step("α", f"smallest share of A that carries {WORKING_FLOW:.0%} of Q", share, "percent"),
+        ),
         figure("flow", "Flow by the map", flow, "flow", Step("Q", "Σ v_i·A_i", flow, "flow")),
-    )  # fmt: skip
+    )
 
 
 def compare_maps(a: Map, b: Map) -> tuple[Figure, Figure, Figure]:
@@ -221,8 +229,11 @@ def compare_maps(a: Map, b: Map) -> tuple[Figure, Figure, Figure]:
         value = other.value - one.value
         return Figure(name, other.label, value, other.kind, working, signed=True, significant=2)
 
-    return (gap("mean", a.mean, b.mean), gap("peak", a.peak_over_mean, b.peak_over_mean),
-            gap("working", a.working_area, b.working_area))  # fmt: skip
+    return (
+        gap("mean", a.mean, b.mean),
+        gap("peak", a.peak_over_mean, b.peak_over_mean),
+        gap("working", a.working_area, b.working_area),
+    )
 
 
 def _working_share(found: Sequence[Cell], flow: float, area: float) -> float:

@@ -65,7 +65,7 @@ class Difference:
 
 
 @dataclass(frozen=True)
-class Comparison:
+class SheetComparison:
     """Two build sheets beside each other: differences, lines nobody filled in on one side, the judgement and its reason."""
 
     differences: tuple[Difference, ...]
@@ -92,7 +92,9 @@ def folded(text: str) -> str:
     return " ".join(text.casefold().split())
 
 
-def compare(a: Mapping[str, str], b: Mapping[str, str], aliases: Mapping[str, str] | None = None) -> Comparison:
+def compare_sheets(
+    a: Mapping[str, str], b: Mapping[str, str], aliases: Mapping[str, str] | None = None
+) -> SheetComparison:
     """Compare two sheets by key. aliases: folded text → the one it stands for; the same part under two names is one.
 
     A line that only one sheet states counts as unknown. Judgement: not comparable if a line that cannot be taken off
@@ -110,7 +112,7 @@ def compare(a: Mapping[str, str], b: Mapping[str, str], aliases: Mapping[str, st
         if names.get(folded(one), folded(one)) != names.get(folded(other), folded(other)):
             differences.append(Difference(item, one, other, _FOLLOWS[item.effect]))
     judgement, reason = _judge(differences, unknown)
-    return Comparison(tuple(differences), tuple(unknown), judgement, reason)
+    return SheetComparison(tuple(differences), tuple(unknown), judgement, reason)
 
 
 def _judge(differences: list[Difference], unknown: list[Item]) -> tuple[str, str]:
@@ -122,10 +124,7 @@ def _judge(differences: list[Difference], unknown: list[Item]) -> tuple[str, str
     if correct:
         return CORRECTIONS, f"{_differ(correct)}: each needs its effect measured alone or bounded."
     if open_lines:
-        return (
-            CORRECTIONS,
-            f"Only one sheet says anything about {_listed(open_lines)}: look it up before comparing.",
-        )
+        return (CORRECTIONS, f"Only one sheet says anything about {_listed(open_lines)}: look it up before comparing.")
     return COMPARABLE, "Nothing beside the part differs on these sheets."
 
 

@@ -54,8 +54,7 @@ def draft(pair: Pair) -> str:
     best = max(proven, key=lambda lift: lift.gain.value)
     worst = min(proven, key=lambda lift: lift.gain.value)
     parts = [
-        _sentence(lift)
-        for lift in ([best] if best.gain.value > 0 else []) + ([worst] if worst.gain.value < 0 else [])
+        _sentence(lift) for lift in ([best] if best.gain.value > 0 else []) + ([worst] if worst.gain.value < 0 else [])
     ]
     return f"{pair.b} flowed {'; '.join(parts)}, against {pair.a}, {where}. Airflow on a bench, not power."
 
@@ -82,23 +81,32 @@ _ENGINE = re.compile(
 
 def check(statement: str, pair: Pair) -> tuple[Gate, ...]:
     """The gates of a statement on airflow, each with what meets or fails it."""
-    return (_same_fixture(pair), _read_there(pair), _calibrated(pair), _clear(pair), _no_power(statement),
-            _not_multiplied(statement, pair), _condition(statement, pair))  # fmt: skip
+    return (
+        _same_fixture(pair),
+        _read_there(pair),
+        _calibrated(pair),
+        _clear(pair),
+        _no_power(statement),
+        _not_multiplied(statement, pair),
+        _condition(statement, pair),
+    )
 
 
 def _same_fixture(pair: Pair) -> Gate:
     words = "; ".join(pair.differs)
-    return Gate("fixture", "one fixture and test pressure", not pair.differs,
-                f"Different fixtures cannot back one claim: {words}." if words else pair.fixture + ".")  # fmt: skip
+    return Gate(
+        "fixture",
+        "one fixture and test pressure",
+        not pair.differs,
+        f"Different fixtures cannot back one claim: {words}." if words else pair.fixture + ".",
+    )
 
 
 def _read_there(pair: Pair) -> Gate:
     referred = [lift for lift in pair.lifts if lift.referred]
     listed = ", ".join("the part" if r.lift is None else units.show(r.lift, "length", "metric") for r in referred)
     words = (
-        f"Referred, not read, at {listed}: take these again at the test pressure."
-        if referred
-        else "All read there."
+        f"Referred, not read, at {listed}: take these again at the test pressure." if referred else "All read there."
     )
     return Gate("read", "read at the test pressure", not referred, words)
 
@@ -129,13 +137,22 @@ def _not_multiplied(statement: str, pair: Pair) -> Gate:
         return Gate(
             "one_port", name, False, f"“{found[0]}”: ports do not flow at the same time; say what one port did."
         )
-    most = {s: units.to_unit(max((abs(g.gain.value) + (g.gain.uncertainty or 0.0) for g in pair.lifts), default=0.0), "flow", s)
-            for s in ("cfm", "L/s")}  # fmt: skip
+    most = {
+        s: units.to_unit(
+            max((abs(g.gain.value) + (g.gain.uncertainty or 0.0) for g in pair.lifts), default=0.0), "flow", s
+        )
+        for s in ("cfm", "L/s")
+    }
     for number, symbol in _FLOWS.findall(statement):
         unit = "cfm" if symbol.lower() == "cfm" else "L/s"
         if abs(float(number.replace("−", "-"))) > most[unit] + 0.51:
-            return Gate("one_port", name, False, f"{number} {unit} is more than any lift gained. A port’s gain is not "
-                        f"multiplied by {pair.cylinders} cylinders.")  # fmt: skip
+            return Gate(
+                "one_port",
+                name,
+                False,
+                f"{number} {unit} is more than any lift gained. A port’s gain is not "
+                f"multiplied by {pair.cylinders} cylinders.",
+            )
     return Gate("one_port", name, True, "No figure is larger than what one port gained.")
 
 

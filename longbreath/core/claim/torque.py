@@ -100,9 +100,7 @@ def draft_statement(weighing: Weighing, product: str, vehicle: str, measured_at:
     same = weighing.having(compare.NO_DIFFERENCE)
     if same:
         parts = ", ".join(_where(item) for item in same)
-        return (
-            f"On the {vehicle}, the {product} made no meaningful difference in {measured_at} torque {parts}. {end}"
-        )
+        return f"On the {vehicle}, the {product} made no meaningful difference in {measured_at} torque {parts}. {end}"
     return f"On the {vehicle}, no difference in {measured_at} torque was proven for the {product}. {end}"
 
 
@@ -143,20 +141,19 @@ def return_to_a(weighing: Weighing, noise_sd: float) -> Gate:
     allowed = 1.96 * noise_sd * sqrt(1 / before + 1 / after)
     us = units.show(change, "torque", "us", allowed / 10, True)
     limit = units.show(allowed, "torque", "us", allowed / 10)
-    return Gate("return", name, abs(change) <= allowed,
-                f"Last A less first A: {us}; the dyno's known repeatability allows ± {limit}.")  # fmt: skip
+    return Gate(
+        "return",
+        name,
+        abs(change) <= allowed,
+        f"Last A less first A: {us}; the dyno's known repeatability allows ± {limit}.",
+    )
 
 
 def _clear(weighing: Weighing) -> Gate:
     name = "interval clear of nought"
     gains = weighing.having(compare.GAIN)
     if not gains:
-        return Gate(
-            "clear",
-            name,
-            False,
-            "No band shows a proven gain: there is nothing to claim but the null result.",
-        )
+        return Gate("clear", name, False, "No band shows a proven gain: there is nothing to claim but the null result.")
     listed = "; ".join(f"{item.name} {interval(item, 'lb-ft')}" for item in gains)
     return Gate("clear", name, True, listed + ".")
 
@@ -170,14 +167,9 @@ def _disclosed(facts: Facts) -> Gate:
         listed = ", ".join(item.name for item in missing)
         return Gate("trade_off", name, False, f"A proven loss is not in the trade-off text: {listed}.")
     if not text.strip():
-        return Gate(
-            "trade_off", name, False, "The trade-off text is empty. Say what was found in the other bands."
-        )
+        return Gate("trade_off", name, False, "The trade-off text is empty. Say what was found in the other bands.")
     return Gate(
-        "trade_off",
-        name,
-        True,
-        "Every proven loss is named." if losses else "No loss was proven; that is said.",
+        "trade_off", name, True, "Every proven loss is named." if losses else "No loss was proven; that is said."
     )
 
 
@@ -193,9 +185,7 @@ def _stated_at(facts: Facts) -> Gate:
     name = "wheel or crank stated"
     met = facts.measured_at in ("wheel", "crank") and facts.measured_at in facts.statement.lower()
     words = (
-        f"At the {facts.measured_at}."
-        if met
-        else f"The statement must say “{facts.measured_at or 'wheel or crank'}”."
+        f"At the {facts.measured_at}." if met else f"The statement must say “{facts.measured_at or 'wheel or crank'}”."
     )
     return Gate("stated_at", name, met, words)
 
@@ -234,18 +224,20 @@ def _no_flow(facts: Facts) -> Gate:
 
 def _current(facts: Facts) -> Gate:
     met = facts.drafted_on == facts.evidence
-    words = "The evidence is the one the words were written on." if met else (
-        "Pulls, judgements or weather changed since the words were written: read them again and save, or draft anew."
-    )  # fmt: skip
+    words = (
+        "The evidence is the one the words were written on."
+        if met
+        else (
+            "Pulls, judgements or weather changed since the words were written: read them again and save, or draft anew."
+        )
+    )
     return Gate("current", "words belong to the evidence", met, words)
 
 
 def _approval(facts: Facts) -> Gate:
     name = "approval for road use stated"
     if facts.approval == "unknown":
-        return Gate(
-            "approval", name, False, "State whether the part is approved for road use, or closed course only."
-        )
+        return Gate("approval", name, False, "State whether the part is approved for road use, or closed course only.")
     if facts.approval != "closed_course" and not facts.approval_note.strip():
         return Gate("approval", name, False, "Name the certificate, or the market in which none is required.")
     note = f" ({facts.approval_note})" if facts.approval_note.strip() else ""

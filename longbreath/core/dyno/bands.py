@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from longbreath.core.basis.constants import RPM
-from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.dyno import compare
 from longbreath.core.dyno.compare import Comparison, Effect
@@ -98,11 +98,7 @@ def weigh(comparison: Comparison, bands: tuple[Band, ...]) -> Weighing:
             Local(float(comparison.grid[at]), float(comparison.difference[at]), float(comparison.half_width[at]))
         )
     return Weighing(
-        comparison,
-        tuple(judged),
-        _peak(comparison, of_power=False),
-        _peak(comparison, of_power=True),
-        tuple(local),
+        comparison, tuple(judged), _peak(comparison, of_power=False), _peak(comparison, of_power=True), tuple(local)
     )
 
 
@@ -172,9 +168,7 @@ def judged_figure(item: Judged, comparison: Comparison) -> Figure:
         ),
         tuple(run.row for run in comparison.runs),
     )
-    return Figure(
-        item.name.replace(" ", "_"), what, found.value, item.kind, working, found.half_width, signed=True
-    )
+    return Figure(item.name.replace(" ", "_"), what, found.value, item.kind, working, found.half_width, signed=True)
 
 
 def return_figure(comparison: Comparison) -> Figure | None:
@@ -219,5 +213,41 @@ def local_figure(local: Local, comparison: Comparison, name: str) -> Figure:
         ("The band holds for the whole curve at once, so any speed may be picked out after looking.",),
         tuple(run.row for run in comparison.runs),
     )
-    return Figure(name, f"largest local, at {_rpm(local.speed)} rpm", local.difference, "torque", working,
-                  local.half_width, signed=True)  # fmt: skip
+    return Figure(
+        name,
+        f"largest local, at {_rpm(local.speed)} rpm",
+        local.difference,
+        "torque",
+        working,
+        local.half_width,
+        signed=True,
+    )
+
+
+def ask(weighing: Weighing, low: float, high: float) -> Judged:
+    """The verdict for a band chosen after looking, low to high [rad/s].
+
+    Its interval uses the simultaneous critical value, which holds for any band that is picked out by eye.
+    Raises InputError for a band the wrong way round, EvidenceError for one without speeds in it.
+    """
+    if high <= low:
+        raise InputError("The band must end above where it begins.", "high")
+    comparison = weighing.comparison
+    plain = comparison.band_effect(low, high)
+    half = comparison.critical * plain.standard_error
+    found = Effect(plain.value, plain.standard_error, half, plain.residual_sd, plain.df, plain.drift)
+    reference = comparison.mean_of_a(low, high)
+    margin = compare.MARGIN_SHARE * reference
+    band = Band("band asked about", low, high)
+    return Judged(band.name, "torque", found, compare.verdict(found, margin), reference, margin, band)
+
+
+def figures_of(weighing: Weighing) -> dict[str, Figure]:
+    """Bands and peaks by name, the largest local difference of each band as "local-<band>", and the return to A."""
+    comparison = weighing.comparison
+    found = {item.name.replace(" ", "-"): judged_figure(item, comparison) for item in weighing.judged}
+    for band, local in zip(weighing.bands, weighing.locals, strict=True):
+        key = f"local-{band.name}"
+        found[key] = local_figure(local, comparison, key)
+    back = return_figure(comparison)
+    return found | ({"return": back} if back is not None else {})

@@ -24,7 +24,7 @@ GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN = "gain", "loss", "no meaningful differenc
 
 
 @dataclass(frozen=True)
-class Run:
+class PullCurve:
     """One valid pull: label "A" or "B", its place in the order of the session, corrected torque (m,) on the grid [N m]."""
 
     label: str
@@ -140,7 +140,7 @@ class Comparison:
     drift: Array
     critical: float
     design: Design
-    runs: tuple[Run, ...]
+    runs: tuple[PullCurve, ...]
 
     @cached_property
     def torques(self) -> Array:
@@ -155,9 +155,7 @@ class Comparison:
         """Which grid speeds lie in low..high [rad/s]. Raises EvidenceError if none does."""
         mask = (self.grid >= low - 1e-9) & (self.grid <= high + 1e-9)
         if not mask.any():
-            raise EvidenceError(
-                f"No speed between {low / RPM:.0f} and {high / RPM:.0f} rpm is covered by every pull."
-            )
+            raise EvidenceError(f"No speed between {low / RPM:.0f} and {high / RPM:.0f} rpm is covered by every pull.")
         return mask
 
     def band_effect(self, low: float, high: float, family: int = 1) -> Effect:
@@ -234,9 +232,7 @@ def max_t_quantile(
     variance is pooled over neighbouring speeds just as for the data. Never above Bonferroni's t for one speed alone.
     """
     m = correlation.shape[0]
-    root = np.linalg.cholesky(correlation + 1e-10 * np.eye(m)).T.astype(
-        np.float32
-    )  # single precision suffices here
+    root = np.linalg.cholesky(correlation + 1e-10 * np.eye(m)).T.astype(np.float32)  # single precision suffices here
     weights = pooling(m).T.astype(np.float32)
     rng = np.random.default_rng(seed)
     maxima = np.empty(draws)
@@ -249,7 +245,7 @@ def max_t_quantile(
     return min(float(np.quantile(maxima, confidence)), highest)
 
 
-def compare(runs: list[Run], grid: Array, confidence: float = CONFIDENCE, seed: int = 1) -> Comparison:
+def compare_pulls(runs: list[PullCurve], grid: Array, confidence: float = CONFIDENCE, seed: int = 1) -> Comparison:
     """Weigh valid pulls of A and B on a common grid [rad/s]; speeds that a pull does not cover fall out.
 
     Raises EvidenceError if the pulls are too few or share no speeds.
@@ -265,10 +261,21 @@ def compare(runs: list[Run], grid: Array, confidence: float = CONFIDENCE, seed: 
     residuals = stack - design.matrix @ coefficients
     critical = max_t_quantile(residual_correlation(residuals), design.df, confidence, seed=seed)
     error = spread * sqrt(design.leverage)
-    kept = tuple(Run(run.label, run.order, row, run.row) for run, row in zip(runs, stack, strict=True))
+    kept = tuple(PullCurve(run.label, run.order, row, run.row) for run, row in zip(runs, stack, strict=True))
     drift = coefficients[2] if design.drift else np.zeros(grid.size)
-    return Comparison(grid, coefficients[0], coefficients[0] + coefficients[1], coefficients[1], error,
-                      critical * error, spread, drift, critical, design, kept)  # fmt: skip
+    return Comparison(
+        grid,
+        coefficients[0],
+        coefficients[0] + coefficients[1],
+        coefficients[1],
+        error,
+        critical * error,
+        spread,
+        drift,
+        critical,
+        design,
+        kept,
+    )
 
 
 def power_of_test(shift: float, standard_error: float, df: int, alpha: float = 0.05) -> float:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,6 +10,7 @@ import numpy.typing as npt
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
+from longbreath.core.dyno.channels import MIXTURE, POWER, SPEED, TORQUE
 
 Array = npt.NDArray[np.float64]
 
@@ -22,22 +24,37 @@ SPEED_WOBBLE = 0.004
 
 @dataclass(frozen=True)
 class Sweep:
-    """One pull as logged: speed [rad/s], torque [N m], each (n,); power [W] and lambda [1] only if logged."""
+    """One pull as logged: channels by name, each (n,) in SI. Speed [rad/s] and torque [N m] are always among them."""
 
-    speed: Array
-    torque: Array
-    power: Array | None = None
-    mixture: Array | None = None
+    channels: Mapping[str, Array]
 
     def __post_init__(self) -> None:
         if self.speed.size < MINIMUM_ROWS:
-            raise InputError(
-                f"{self.speed.size} rows with numbers; a sweep needs at least {MINIMUM_ROWS}.", "file"
-            )
+            raise InputError(f"{self.speed.size} rows with numbers; a sweep needs at least {MINIMUM_ROWS}.", "file")
+
+    @property
+    def speed(self) -> Array:
+        """Engine speed [rad/s], (n,)."""
+        return self.channels[SPEED]
+
+    @property
+    def torque(self) -> Array:
+        """Torque [N m], (n,)."""
+        return self.channels[TORQUE]
+
+    @property
+    def power(self) -> Array | None:
+        """Power [W], (n,), if it was logged beside torque."""
+        return self.channels.get(POWER)
+
+    @property
+    def mixture(self) -> Array | None:
+        """Lambda [1], (n,), if it was logged."""
+        return self.channels.get(MIXTURE)
 
 
 @dataclass(frozen=True)
-class Rules:
+class PullRules:
     """What a pull is held to: band of use low..high [rad/s], lambda asked for [1] (None: not checked) ± tolerance."""
 
     low: float
@@ -56,23 +73,20 @@ class Check:
     sentence: str
 
 
-def make_sweep(speed: Array, torque: Array | None, power: Array | None, mixture: Array | None = None) -> Sweep:
+def make_sweep(channels: Mapping[str, Array]) -> Sweep:
     """A sweep from whatever was logged: rows without speed, torque or power fall out; torque is made from power.
 
-    speed [rad/s], torque [N m], power [W], mixture = lambda [1]: arrays (n,) with NaN where
-    a cell was empty. Raises InputError if neither torque nor power is there, or if fewer than 10 rows are left.
+    channels: speed [rad/s], torque [N m], power [W] and any others by name, arrays (n,) with NaN where a cell was empty.
+    Raises InputError if neither torque nor power is there, or if fewer than 10 rows are left.
     """
+    speed, torque, power = channels[SPEED], channels.get(TORQUE), channels.get(POWER)
     if torque is None and power is None:
-        raise InputError("Neither torque nor power is mapped. Choose at least one of them.", "torque")
+        raise InputError("Neither torque nor power is mapped. Choose at least one of them.", TORQUE)
     with np.errstate(divide="ignore", invalid="ignore"):
         curve = torque if torque is not None else power / speed  # type: ignore[operator]
     good = np.isfinite(speed) & np.isfinite(curve) & (speed > 0)
-    return Sweep(
-        speed[good],
-        curve[good],
-        power[good] if power is not None and torque is not None else None,
-        mixture[good] if mixture is not None else None,
-    )
+    kept = {name: values[good] for name, values in channels.items() if name != POWER or torque is not None}
+    return Sweep({**kept, TORQUE: curve[good]})
 
 
 def _rpm(speed: float) -> str:
@@ -83,9 +97,7 @@ def check_identity(sweep: Sweep) -> Check:
     """Power = torque × speed at every row, within 1 % (median) and 3 % (worst 5 %). Definition of mechanical power."""
     name = "power = torque × speed"
     if sweep.power is None:
-        return Check(
-            "identity", name, None, "Only one of torque and power is in the file, so they cannot contradict."
-        )
+        return Check("identity", name, None, "Only one of torque and power is in the file, so they cannot contradict.")
     scale = float(np.nanmax(np.abs(sweep.power)))
     off = np.abs(sweep.power - sweep.torque * sweep.speed) / scale
     off = off[np.isfinite(off)]
@@ -93,13 +105,17 @@ def check_identity(sweep: Sweep) -> Check:
         return Check("identity", name, None, "The power column holds no numbers.")
     middle, worst = float(np.median(off)), float(np.quantile(off, 0.95))
     if middle > IDENTITY_TOLERANCE or worst > 3 * IDENTITY_TOLERANCE:
-        return Check("identity", name, False,
-                     f"Power and torque × speed differ by {middle:.1%} (median). Check the units of both columns, "
-                     "and whether one of them was already corrected.")  # fmt: skip
+        return Check(
+            "identity",
+            name,
+            False,
+            f"Power and torque × speed differ by {middle:.1%} (median). Check the units of both columns, "
+            "and whether one of them was already corrected.",
+        )
     return Check("identity", name, True, f"Power and torque × speed agree within {worst:.1%}.")
 
 
-def check_coverage(sweep: Sweep, rules: Rules) -> Check:
+def check_coverage(sweep: Sweep, rules: PullRules) -> Check:
     """The pull spans the band of use, give or take one per cent of speed at each end."""
     low, high = float(sweep.speed.min()), float(sweep.speed.max())
     words = f"runs from {_rpm(low)} to {_rpm(high)}; the band of use is {_rpm(rules.low)} to {_rpm(rules.high)}"
@@ -114,9 +130,13 @@ def check_monotonic(sweep: Sweep) -> Check:
     back = np.maximum.accumulate(sweep.speed) - sweep.speed
     worst = int(np.argmax(back / sweep.speed))
     if back[worst] > SPEED_WOBBLE * sweep.speed[worst]:
-        return Check("monotonic", "speed rises", False,
-                     f"Speed falls back by {back[worst] / RPM:.0f} rpm near {_rpm(float(sweep.speed[worst]))}: "
-                     "slip, a lift of the pedal, or two pulls in one file.")  # fmt: skip
+        return Check(
+            "monotonic",
+            "speed rises",
+            False,
+            f"Speed falls back by {back[worst] / RPM:.0f} rpm near {_rpm(float(sweep.speed[worst]))}: "
+            "slip, a lift of the pedal, or two pulls in one file.",
+        )
     return Check("monotonic", "speed rises", True, "Speed rises throughout.")
 
 
@@ -127,13 +147,17 @@ def check_spikes(sweep: Sweep) -> Check:
     off = np.abs(sweep.torque - median)
     worst = int(np.argmax(off))
     if off[worst] > SPIKE_SHARE * float(np.max(np.abs(sweep.torque))):
-        return Check("spikes", "no spikes", False,
-                     f"Torque jumps by {off[worst] / float(np.max(np.abs(sweep.torque))):.0%} of the peak at "
-                     f"{_rpm(float(sweep.speed[worst]))}: ignition noise, wheel slip or a bad row.")  # fmt: skip
+        return Check(
+            "spikes",
+            "no spikes",
+            False,
+            f"Torque jumps by {off[worst] / float(np.max(np.abs(sweep.torque))):.0%} of the peak at "
+            f"{_rpm(float(sweep.speed[worst]))}: ignition noise, wheel slip or a bad row.",
+        )
     return Check("spikes", "no spikes", True, "No point stands out of its neighbours.")
 
 
-def check_mixture(sweep: Sweep, rules: Rules) -> Check:
+def check_mixture(sweep: Sweep, rules: PullRules) -> Check:
     """Mean lambda in the band of use lies within the tolerance of the one asked for."""
     name = "mixture"
     if sweep.mixture is None or not np.isfinite(sweep.mixture).any():
@@ -145,12 +169,16 @@ def check_mixture(sweep: Sweep, rules: Rules) -> Check:
         return Check("mixture", name, None, "No mixture was logged inside the band of use.")
     mean = float(np.mean(sweep.mixture[inside]))
     passed = abs(mean - rules.mixture_target) <= rules.mixture_tolerance
-    return Check("mixture", name, passed,
-                 f"Mean λ {mean:.3f} where {rules.mixture_target:.3f} ± {rules.mixture_tolerance:.3f} was asked."
-                 + ("" if passed else " Not comparable: set the fuel and pull again."))  # fmt: skip
+    return Check(
+        "mixture",
+        name,
+        passed,
+        f"Mean λ {mean:.3f} where {rules.mixture_target:.3f} ± {rules.mixture_tolerance:.3f} was asked."
+        + ("" if passed else " Not comparable: set the fuel and pull again."),
+    )
 
 
-def judge(sweep: Sweep, rules: Rules) -> tuple[Check, ...]:
+def checks_of(sweep: Sweep, rules: PullRules) -> tuple[Check, ...]:
     """All checks of a pull. It is valid when none of them failed."""
     return (
         check_identity(sweep),

@@ -9,11 +9,13 @@ from longbreath.core.air.moist import speed_of_sound
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure, Given, Step, Working
 
+STROKES = {"four-stroke": 4, "two-stroke": 2, "rotary": 2}
+"""Strokes per cycle by kind of engine: a rotor's chamber draws once a turn of the shaft, as a two-stroke does."""
 FIRST_PRINCIPLES = "First principles (quasi-steady, incompressible)."
 
 
 @dataclass(frozen=True)
-class Engine:
+class EngineGeometry:
     """Geometry that air demand needs: bore, stroke [m], number of cylinders, strokes per cycle (4 or 2)."""
 
     bore: float
@@ -39,7 +41,7 @@ class Engine:
         return self.stroke * speed / pi
 
 
-def _engine_givens(engine: Engine, speed: float) -> tuple[Given, ...]:
+def _engine_givens(engine: EngineGeometry, speed: float) -> tuple[Given, ...]:
     return (
         Given("B", "bore", engine.bore, "length"),
         Given("S", "stroke", engine.stroke, "length"),
@@ -48,7 +50,7 @@ def _engine_givens(engine: Engine, speed: float) -> tuple[Given, ...]:
     )
 
 
-def air_demand(engine: Engine, speed: float, filling: float) -> Figure:
+def air_demand(engine: EngineGeometry, speed: float, filling: float) -> Figure:
     """Volume flow of air [m3/s] that the engine takes at `speed` [rad/s] and volumetric efficiency `filling` [1].
 
     Q = V_d · N · filling / (revolutions per cycle). Raises InputError for a speed or filling of nought or less.
@@ -63,17 +65,14 @@ def air_demand(engine: Engine, speed: float, filling: float) -> Figure:
     working = Working(
         "Air demand",
         (*_engine_givens(engine, speed), Given("η", "volumetric efficiency", filling, "percent")),
-        (
-            Step("V_d", "n·π/4·B²·S", engine.displacement, "volume"),
-            Step("Q", f"V_d·N·η/{revolutions:g}", flow, "flow"),
-        ),
+        (Step("V_d", "n·π/4·B²·S", engine.displacement, "volume"), Step("Q", f"V_d·N·η/{revolutions:g}", flow, "flow")),
         FIRST_PRINCIPLES,
         ("Volume at the density of the air in front of the mouth.",),
     )
     return Figure("air_demand", "Air demand", flow, "flow", working, significant=3)
 
 
-def gas_velocity(engine: Engine, speed: float, area: float) -> Figure:
+def gas_velocity(engine: EngineGeometry, speed: float, area: float) -> Figure:
     """Mean gas velocity [m/s] in one cylinder's section of `area` [m2] over its intake stroke.
 
     v = S_p · A_piston / A. Raises InputError for an area of nought or less. Source: first principles
@@ -99,7 +98,7 @@ def gas_velocity(engine: Engine, speed: float, area: float) -> Figure:
 
 
 def mach_index(
-    engine: Engine, speed: float, area: float, temperature: float, flow_coefficient: float = 1.0
+    engine: EngineGeometry, speed: float, area: float, temperature: float, flow_coefficient: float = 1.0
 ) -> Figure:
     """Inlet Mach index of a section [1]: Z = A_p · S_p / (C · A · a).
 
@@ -145,9 +144,16 @@ def section_for_power(
     power [W], speed [rad/s], velocity [m/s], consumption = brake specific fuel consumption [kg/J],
     air_fuel_ratio [1], density of the intake air [kg/m3]. All a cylinder's air passes in one stroke, so
     A = strokes · Q / (n · v). Raises InputError for values of nought or less. Source: first principles.
-    """  # fmt: skip
-    for name, value in (("power", power), ("speed", speed), ("velocity", velocity), ("consumption", consumption),
-                        ("air_fuel_ratio", air_fuel_ratio), ("density", density), ("cylinders", cylinders)):  # fmt: skip
+    """
+    for name, value in (
+        ("power", power),
+        ("speed", speed),
+        ("velocity", velocity),
+        ("consumption", consumption),
+        ("air_fuel_ratio", air_fuel_ratio),
+        ("density", density),
+        ("cylinders", cylinders),
+    ):
         if value <= 0:
             raise InputError("This must be more than nought.", name)
     air_mass = power * consumption * air_fuel_ratio

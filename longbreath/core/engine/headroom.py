@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import partial
 from math import pi, sqrt
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure, Given, Step, Working
+from longbreath.core.engine.assumptions import INJECTOR_DEAD_TIME, PETROL_DENSITY, RATED_FUEL_DROP
 
 STANDARD_PRESSURE = 101325.0
 DUTY_LIMIT = 0.85
@@ -34,36 +38,57 @@ def sensor_figures(top: float, ambient: float, wanted: float) -> tuple[Figure, F
         raise InputError("Pressures must be more than nought.", "top")
     ceiling, left = top - ambient, top - ambient - wanted
     givens = (
-        Given("p_s", "top of the sensor, absolute", top, "pressure"), Given("p_0", "station pressure", ambient, "barometer"),
+        Given("p_s", "top of the sensor, absolute", top, "pressure"),
+        Given("p_0", "station pressure", ambient, "barometer"),
         Given("p_b", "boost wanted, gauge", wanted, "pressure"),
-    )  # fmt: skip
+    )
     first = Step("p_max", "p_s − p_0", ceiling, "pressure")
     notes = ("At its ceiling a sensor goes on showing its ceiling: the pull looks fine and is not.",)
     return (
-        Figure("ceiling", "Highest boost it can show here", ceiling, "pressure",
-               Working("Ceiling of the sensor", givens, (first,), "Definition: gauge = absolute − ambient.", notes), significant=3),
-        Figure("left", "Left above the boost wanted", left, "pressure",
-               Working("Headroom of the sensor", givens, (first, Step("Δ", "p_max − p_b", left, "pressure")),
-                       "Definition: gauge = absolute − ambient.", notes), signed=True, significant=3),
-    )  # fmt: skip
+        Figure(
+            "ceiling",
+            "Highest boost it can show here",
+            ceiling,
+            "pressure",
+            Working("Ceiling of the sensor", givens, (first,), "Definition: gauge = absolute − ambient.", notes),
+            significant=3,
+        ),
+        Figure(
+            "left",
+            "Left above the boost wanted",
+            left,
+            "pressure",
+            Working(
+                "Headroom of the sensor",
+                givens,
+                (first, Step("Δ", "p_max − p_b", left, "pressure")),
+                "Definition: gauge = absolute − ambient.",
+                notes,
+            ),
+            signed=True,
+            significant=3,
+        ),
+    )
 
 
 def injector_duty(
-    power: float, consumption: float, injectors: int, rated: float, rated_drop: float, drop: float, fuel_density: float,
-    speed: float, dead_time: float, strokes: int = 4,
-) -> Figure:  # fmt: skip
+    power: float,
+    consumption: float,
+    injectors: int,
+    rated: float,
+    rated_drop: float,
+    drop: float,
+    fuel_density: float,
+    speed: float,
+    dead_time: float,
+    strokes: int = 4,
+) -> Figure:
     """Duty of the injectors [1] at a power [W] and speed [rad/s], once a cycle.
 
     consumption: brake specific [kg/J]; rated: flow of one injector [m3/s] at rated_drop [Pa]; drop: rail less manifold
     [Pa]; fuel_density [kg/m3]; dead_time: time an injector takes to open [s]. Flow goes with the root of the drop.
     """
-    for name, value in (
-        ("power", power),
-        ("rated", rated),
-        ("drop", drop),
-        ("injectors", injectors),
-        ("speed", speed),
-    ):
+    for name, value in (("power", power), ("rated", rated), ("drop", drop), ("injectors", injectors), ("speed", speed)):
         if value <= 0:
             raise InputError("This must be more than nought.", name)
     need = power * consumption / injectors
@@ -74,19 +99,25 @@ def injector_duty(
     working = Working(
         "Injector duty",
         (
-            Given("P", "power", power, "power"), Given("b", "brake specific fuel consumption", consumption, "consumption"),
-            Given("n", "injectors", float(injectors), "count"), Given("q", "rated flow of one", rated, "flow"),
-            Given("Δp_r", "rated at", rated_drop, "pressure"), Given("Δp", "rail less manifold", drop, "pressure"),
-            Given("ρ", "density of the fuel", fuel_density, "density"), Given("N", "engine speed", speed, "speed"),
+            Given("P", "power", power, "power"),
+            Given("b", "brake specific fuel consumption", consumption, "consumption"),
+            Given("n", "injectors", float(injectors), "count"),
+            Given("q", "rated flow of one", rated, "flow"),
+            Given("Δp_r", "rated at", rated_drop, "pressure"),
+            Given("Δp", "rail less manifold", drop, "pressure"),
+            Given("ρ", "density of the fuel", fuel_density, "density"),
+            Given("N", "engine speed", speed, "speed"),
             Given("t_d", "dead time", dead_time, "time"),
         ),
         (
-            Step("ṁ", "P·b/n", need, "mass_flow"), Step("ṁ_i", "q·√(Δp/Δp_r)·ρ", able, "mass_flow"),
-            Step("t", "time of a cycle", cycle, "time"), Step("D", "ṁ/ṁ_i + t_d/t", duty, "percent"),
+            Step("ṁ", "P·b/n", need, "mass_flow"),
+            Step("ṁ_i", "q·√(Δp/Δp_r)·ρ", able, "mass_flow"),
+            Step("t", "time of a cycle", cycle, "time"),
+            Step("D", "ṁ/ṁ_i + t_d/t", duty, "percent"),
         ),
         "First principles: flow through an orifice; open fully for the rest of its pulse.",
         (note, *(("It needs more than there is: larger injectors or more rail pressure.",) if duty > 1 else ())),
-    )  # fmt: skip
+    )
     return Figure("duty", "Injector duty", duty, "percent", working, significant=2)
 
 
@@ -101,9 +132,10 @@ def controller_figures(duty: float, boost: float, spring: float) -> tuple[Figure
         raise InputError("A boost is nought or more.", "boost")
     left, above = CONTROLLER_LIMIT - duty, boost - spring
     givens = (
-        Given("D", "controller duty", duty, "percent"), Given("p_b", "boost held", boost, "pressure"),
+        Given("D", "controller duty", duty, "percent"),
+        Given("p_b", "boost held", boost, "pressure"),
         Given("p_f", "boost on the spring alone", spring, "pressure"),
-    )  # fmt: skip
+    )
     notes: tuple[str, ...] = ("Boost cannot be set below the spring.",)
     if left <= 0:
         notes += ("The controller is at its end: boost will fall at speed.",)
@@ -115,3 +147,96 @@ def controller_figures(duty: float, boost: float, spring: float) -> tuple[Figure
         Figure("left", "Duty left", left, "percent", first, signed=True, significant=2),
         Figure("above", "Boost above the spring", above, "pressure", second, signed=True, significant=3),
     )
+
+
+@dataclass(frozen=True)
+class Demand:
+    """What is asked of sensor, injectors and controller; None where it was not said.
+
+    top, boost, drop, rated_drop, spring [Pa]; altitude [m]; power [W]; speed [rad/s]; consumption [kg/J]; injectors
+    [count]; rated [m3/s]; dead_time [s]; duty [1].
+    """
+
+    top: float | None = None
+    altitude: float | None = None
+    boost: float | None = None
+    power: float | None = None
+    speed: float | None = None
+    consumption: float | None = None
+    injectors: int | None = None
+    rated: float | None = None
+    rated_drop: float | None = None
+    drop: float | None = None
+    dead_time: float | None = None
+    duty: float | None = None
+    spring: float | None = None
+
+
+@dataclass(frozen=True)
+class Headroom:
+    """What came of a demand: figures by key, and one sentence per field that is missing or wrong."""
+
+    figures: dict[str, Figure]
+    errors: dict[str, str]
+
+
+def answer(asked: Demand, usual_consumption: float, strokes: int) -> Headroom:
+    """Figures of sensor, injectors and controller, as far as they were asked for.
+
+    usual_consumption: brake specific fuel consumption where none was said [kg/J]; strokes per cycle [count].
+    """
+    found = Headroom({}, {})
+    _put(found, asked, "sensor", ("top", "altitude"), _sensor)
+    _put(
+        found,
+        asked,
+        "injector",
+        ("power", "speed", "injectors", "rated"),
+        partial(_injectors, usual_consumption, strokes),
+    )
+    _put(found, asked, "controller", ("duty", "spring"), _controller)
+    return found
+
+
+def _put(
+    found: Headroom, asked: Demand, prefix: str, needs: tuple[str, ...], make: Callable[[Demand], tuple[Figure, ...]]
+) -> None:
+    """Add the figures of one part where it was asked for: with all its needs, or with a word about what is missing."""
+    missing = [name for name in needs if getattr(asked, name) is None]
+    if len(missing) == len(needs):
+        return
+    if missing:
+        found.errors[missing[0]] = "This is missing for the answer."
+        return
+    try:
+        found.figures.update({f"{prefix}-{figure.name}": figure for figure in make(asked)})
+    except InputError as error:
+        found.errors[error.field or needs[0]] = error.message
+
+
+def _known(value: float | None, otherwise: float = 0.0) -> float:
+    return otherwise if value is None else value
+
+
+def _sensor(asked: Demand) -> tuple[Figure, ...]:
+    return sensor_figures(_known(asked.top), pressure_at(_known(asked.altitude)), _known(asked.boost))
+
+
+def _injectors(usual_consumption: float, strokes: int, asked: Demand) -> tuple[Figure, ...]:
+    duty = injector_duty(
+        _known(asked.power),
+        asked.consumption or usual_consumption,
+        int(_known(asked.injectors)),
+        _known(asked.rated),
+        asked.rated_drop or RATED_FUEL_DROP,
+        asked.drop or RATED_FUEL_DROP,
+        PETROL_DENSITY,
+        _known(asked.speed),
+        _known(asked.dead_time, INJECTOR_DEAD_TIME),
+        strokes,
+    )
+    return (duty,)
+
+
+def _controller(asked: Demand) -> tuple[Figure, ...]:
+    return controller_figures(_known(asked.duty), _known(asked.boost), _known(asked.spring))

@@ -78,15 +78,10 @@ def helmholtz_length(
     speed [rad/s], area [m2], cylinder_volume = displacement of one cylinder [m3], compression_ratio [1],
     temperature [K]. Raises InputError for values that cannot be. Source: Engelman's form, from memory; the
     constant re-derived from first principles.
-    """  # fmt: skip
+    """
     if compression_ratio <= 1:
         raise InputError("A compression ratio is more than 1.", "compression_ratio")
-    for name, value in (
-        ("speed", speed),
-        ("area", area),
-        ("cylinder_volume", cylinder_volume),
-        ("ratio", ratio),
-    ):
+    for name, value in (("speed", speed), ("area", area), ("cylinder_volume", cylinder_volume), ("ratio", ratio)):
         if value <= 0:
             raise InputError("This must be more than nought.", name)
     sound = speed_of_sound(temperature)
@@ -141,9 +136,7 @@ def helmholtz_speed(
     return speed_of_sound(temperature) * sqrt(area / (length * effective)) / HELMHOLTZ_RATIO
 
 
-def reflected_wave_speed(
-    length: float, duration: float, temperature: float, reflection: int, diameter: float
-) -> float:
+def reflected_wave_speed(length: float, duration: float, temperature: float, reflection: int, diameter: float) -> float:
     """Tuned speed [rad/s] of a runner of `length` [m]: the inverse of `reflected_wave_length`."""
     sound = speed_of_sound(temperature)
     return sound * _closed_period(duration) / (4.0 * reflection * (length + diameter / 2.0))

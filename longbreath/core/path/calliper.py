@@ -54,17 +54,40 @@ def read(values: Sequence[float], precision: float, name: str = "size", rows: tu
     if n > 1:
         mean_steps.append(Step("s", "t·s/√n, 95 %", scatter, "length"))
     mean_steps.append(Step("±", "√(p² + s²)", spread, "length"))
-    figure = Figure("mean", f"{name}, mean", mean, "length",
-                    Working(f"Mean of {name}", givens, tuple(mean_steps), SOURCE, (), rows), spread or None)  # fmt: skip
+    figure = Figure(
+        "mean",
+        f"{name}, mean",
+        mean,
+        "length",
+        Working(f"Mean of {name}", givens, tuple(mean_steps), SOURCE, (), rows),
+        spread or None,
+    )
     if n < 3:
         return Callipers(figure, None, None)
     gap = max(values) - min(values)
     step = Step("o", "largest − smallest", gap, "length")
     notes = () if gap > 2 * precision else ("Inside what the tool can tell: call it round.",)
-    ovality = Figure("ovality", f"{name}, ovality", gap, "length",
-                     Working(f"Ovality of {name}", givens, (step,), "Definition: largest less smallest reading.", notes, rows),
-                     2 * precision or None)  # fmt: skip
-    share = Figure("out_of_round", f"{name}, out of round", gap / mean, "percent",
-                   Working(f"Out of round of {name}", givens, (step, Step("o/x̄", "ovality over mean", gap / mean, "percent")),
-                           "Definition.", notes, rows), significant=2)  # fmt: skip
+    ovality = Figure(
+        "ovality",
+        f"{name}, ovality",
+        gap,
+        "length",
+        Working(f"Ovality of {name}", givens, (step,), "Definition: largest less smallest reading.", notes, rows),
+        2 * precision or None,
+    )
+    share = Figure(
+        "out_of_round",
+        f"{name}, out of round",
+        gap / mean,
+        "percent",
+        Working(
+            f"Out of round of {name}",
+            givens,
+            (step, Step("o/x̄", "ovality over mean", gap / mean, "percent")),
+            "Definition.",
+            notes,
+            rows,
+        ),
+        significant=2,
+    )
     return Callipers(figure, ovality, share)

@@ -37,9 +37,7 @@ class Place:
 
 def laid(outline: Outline, place: Place) -> Outline:
     """An outline [m] turned about its middle and shifted."""
-    moved = translate(
-        rotate(Polygon(outline), place.turn, origin="centroid", use_radians=True), place.right, place.up
-    )
+    moved = translate(rotate(Polygon(outline), place.turn, origin="centroid", use_radians=True), place.right, place.up)
     return tuple((float(x), float(y)) for x, y in moved.exterior.coords[:-1])
 
 
@@ -77,16 +75,19 @@ class Match:
 
 def _areas(shape: BaseGeometry) -> tuple[Rings, ...]:
     return tuple(
-        tuple(
-            tuple((float(x), float(y)) for x, y in ring.coords[:-1]) for ring in (part.exterior, *part.interiors)
-        )
+        tuple(tuple((float(x), float(y)) for x, y in ring.coords[:-1]) for ring in (part.exterior, *part.interiors))
         for part in getattr(shape, "geoms", [shape])
         if isinstance(part, Polygon) and not part.is_empty
     )
 
 
-def lay_over(upstream: Outline, downstream: Outline, place: Place = Place(), precision: float | None = None,
-             rows: tuple[str, ...] = ()) -> Match:  # fmt: skip
+def lay_over(
+    upstream: Outline,
+    downstream: Outline,
+    place: Place = Place(),
+    precision: float | None = None,
+    rows: tuple[str, ...] = (),
+) -> Match:
     """Lay the `downstream` face over the `upstream` one [m]; the flow goes from the first to the second.
 
     precision: how well the rims are known, ± [m]. Raises InputError if they share no area.
@@ -98,30 +99,52 @@ def lay_over(upstream: Outline, downstream: Outline, place: Place = Place(), pre
     blocked, opened = a.difference(b), b.difference(a)
     spread = common.length * precision / 2.0 if precision else None
     givens = (
-        Given("A_1", "upstream face", float(a.area), "area"), Given("A_2", "downstream face", float(b.area), "area"),
-        Given("x", "shift to the right", place.right, "length"), Given("y", "shift up", place.up, "length"),
+        Given("A_1", "upstream face", float(a.area), "area"),
+        Given("A_2", "downstream face", float(b.area), "area"),
+        Given("x", "shift to the right", place.right, "length"),
+        Given("y", "shift up", place.up, "length"),
         Given("φ", "turned by", place.turn, "angle"),
-    )  # fmt: skip
+    )
     base = Step("A", "area of A_1 ∩ A_2", float(common.area), "area")
 
     def figure(name: str, label: str, value: float, kind: str, *steps: Step) -> Figure:
         unsure = spread if kind == "area" and name == "overlap" else None
-        return Figure(
-            name, label, value, kind, Working(label, givens, steps, SOURCE, (), rows), unsure, significant=3
-        )
+        return Figure(name, label, value, kind, Working(label, givens, steps, SOURCE, (), rows), unsure, significant=3)
 
     lips = tuple(Lip(side, _edge(b, a.centroid, angle) - _edge(a, a.centroid, angle)) for side, angle in SIDES)
     worst, at = _worst(a, b)
     return Match(
         figure("overlap", "Shared area", float(common.area), "area", base),
-        figure("share", "Shared, of the upstream face", float(common.area / a.area), "percent", base,
-               Step("s", "A/A_1", float(common.area / a.area), "percent")),
-        figure("blocked", "Stands in the flow", float(blocked.area), "area", base,
-               Step("A_−", "A_1 − A", float(blocked.area), "area")),
-        figure("opened", "Opens behind the edge", float(opened.area), "area", base,
-               Step("A_+", "A_2 − A", float(opened.area), "area")),
-        lips, worst, at, _areas(common), _areas(blocked),
-    )  # fmt: skip
+        figure(
+            "share",
+            "Shared, of the upstream face",
+            float(common.area / a.area),
+            "percent",
+            base,
+            Step("s", "A/A_1", float(common.area / a.area), "percent"),
+        ),
+        figure(
+            "blocked",
+            "Stands in the flow",
+            float(blocked.area),
+            "area",
+            base,
+            Step("A_−", "A_1 − A", float(blocked.area), "area"),
+        ),
+        figure(
+            "opened",
+            "Opens behind the edge",
+            float(opened.area),
+            "area",
+            base,
+            Step("A_+", "A_2 − A", float(opened.area), "area"),
+        ),
+        lips,
+        worst,
+        at,
+        _areas(common),
+        _areas(blocked),
+    )
 
 
 def _edge(face: Polygon, centre: Point, angle: float) -> float:
@@ -155,7 +178,7 @@ class Judgement:
     reason: Said
 
 
-def judge(match: Match, wall: float | None, wall_limit: float) -> Judgement:
+def judge_match(match: Match, wall: float | None, wall_limit: float) -> Judgement:
     """Go, fill or re-machine, by the largest lip against the flow and the wall [m] there is to take away.
 
     wall: wall of the downstream part at that place [m], None if unknown; wall_limit: what must stay [m].
@@ -198,9 +221,13 @@ def stack_shift(layout: str, thicknesses: Sequence[float], angle: float) -> tupl
     t = sum(thicknesses)
     givens = (
         *(Given(f"t_{i}", "plate", x, "length") for i, x in enumerate(thicknesses, start=1)),
-        Given("α" if layout == "in-line" else "β",
-              "port axis above the horizontal" if layout == "in-line" else "face’s normal from the vertical", angle, "angle"),
-    )  # fmt: skip
+        Given(
+            "α" if layout == "in-line" else "β",
+            "port axis above the horizontal" if layout == "in-line" else "face’s normal from the vertical",
+            angle,
+            "angle",
+        ),
+    )
     if layout == "in-line":
         height, slip = t * sin(angle), 0.0
         words = ("t·sin α", "0: the plates follow the axis")
@@ -212,16 +239,14 @@ def stack_shift(layout: str, thicknesses: Sequence[float], angle: float) -> tupl
     def figure(name: str, label: str, formula: str, value: float) -> Figure:
         steps = (total,) if name == "length" else (total, Step("=", formula, value, "length"))
         return Figure(
-            name,
-            label,
-            value,
-            "length",
-            Working(label, givens, steps, "First principles (geometry)."),
-            significant=3,
+            name, label, value, "length", Working(label, givens, steps, "First principles (geometry)."), significant=3
         )
 
-    return (figure("length", "Added length", "Σ t_i", t), figure("height", "Sits higher by", words[0], height),
-            figure("slip", "Ports shift along the face by", words[1], slip))  # fmt: skip
+    return (
+        figure("length", "Added length", "Σ t_i", t),
+        figure("height", "Sits higher by", words[0], height),
+        figure("slip", "Ports shift along the face by", words[1], slip),
+    )
 
 
 def traced_scale(first: tuple[float, float], second: tuple[float, float], distance: float) -> float:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from longbreath.core.basis.working import Figure, Given, Step, Working
-from longbreath.core.path.walk import Duty, Piece, Side
+from longbreath.core.path.walk import Duty, ElementLoss, Side
 
 SOURCE = "Δp = Σ K·½·ρ·v²; coefficients by the open library fluids, the method named in each line."
 
 
-def loss_figure(side: Side, piece: Piece) -> Figure:
+def loss_figure(side: Side, piece: ElementLoss) -> Figure:
     """Total pressure an element costs [Pa], with the spread between published methods as its uncertainty."""
     e = piece.element
     givens = (
@@ -30,13 +30,14 @@ def loss_figure(side: Side, piece: Piece) -> Figure:
     return Figure("loss", f"{e.name}, loss", piece.drop, "column", working, spread or None, significant=3)
 
 
-def share_figure(side: Side, piece: Piece) -> Figure:
+def share_figure(side: Side, piece: ElementLoss) -> Figure:
     """An element's share [1] of its side's loss."""
     working = Working(
         f"Share of {piece.element.name}",
         (Given("Δp", "what it costs", piece.drop, "column"), Given("Δp_s", "the whole side", side.drop, "column")),
-        (Step("s", "Δp/Δp_s", side.share(piece), "percent"),), SOURCE,
-    )  # fmt: skip
+        (Step("s", "Δp/Δp_s", side.share(piece), "percent"),),
+        SOURCE,
+    )
     return Figure("share", f"{piece.element.name}, share", side.share(piece), "percent", working, significant=2)
 
 
@@ -82,8 +83,12 @@ def peak_mach(side: Side) -> Figure | None:
     name = next(p.element.name for p in side.pieces if p.element.key == top.key)
     working = Working(
         "Highest Mach number",
-        (Given("v", f"velocity in {name}", top.velocity, "velocity"), Given("T", "temperature there", top.temperature, "temperature")),
-        (Step("M", "v/√(γ·R·T)", top.mach, "ratio"),), "Definition.",
+        (
+            Given("v", f"velocity in {name}", top.velocity, "velocity"),
+            Given("T", "temperature there", top.temperature, "temperature"),
+        ),
+        (Step("M", "v/√(γ·R·T)", top.mach, "ratio"),),
+        "Definition.",
         ("Mean flow of one branch while it flows; the momentary peak is about 1.6 times as much.",),
-    )  # fmt: skip
+    )
     return Figure("mach", f"highest Mach number, in {name}", top.mach, "ratio", working, significant=2)

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from enum import Enum, auto
 from functools import lru_cache
 from math import atan, degrees, pi, sqrt, tan
 
@@ -26,10 +27,35 @@ MOUTH = ("Rennels", "Crane", "Miller", "Idelchik", "Swamee")
 SHARP_MOUTH = ("Rennels", "Crane", "Miller", "Swamee")
 
 
+class LossKind(Enum):
+    """Where a loss comes from. The walk and the remedies tell losses apart by this, never by their words."""
+
+    FRICTION = auto()
+    SHARP_MOUTH = auto()
+    ROUNDED_MOUTH = auto()
+    MITRE = auto()
+    BEND = auto()
+    NO_STEP = auto()
+    ENLARGEMENT = auto()
+    CONTRACTION = auto()
+    WIDENING = auto()
+    NARROWING = auto()
+    EDGE = auto()
+    MEASURED = auto()
+    JET = auto()
+    OPEN_END = auto()
+
+
+AT_THE_MOUTH = frozenset({LossKind.SHARP_MOUTH, LossKind.ROUNDED_MOUTH, LossKind.CONTRACTION, LossKind.ENLARGEMENT})
+"""Losses that happen before the flow is inside an element."""
+
+
 @dataclass(frozen=True)
 class Loss:
-    """One loss: what it is, K used [1] on the smaller section's dynamic pressure, least and most of the methods."""
+    """One loss: its kind and what it is called, K used [1] on the smaller section's dynamic pressure, least and most of
+    the methods."""
 
+    kind: LossKind
     what: str
     k: float
     low: float
@@ -42,16 +68,17 @@ class Loss:
         return f"{self.methods}; K {self.low:.3f} to {self.high:.3f}"
 
 
-def exactly(what: str, k: float, methods: str) -> Loss:
+def exactly(kind: LossKind, what: str, k: float, methods: str) -> Loss:
     """A loss whose coefficient [1] has no spread between methods."""
-    return Loss(what, k, k, k, methods)
+    return Loss(kind, what, k, k, k, methods)
 
 
-def _of(what: str, methods: tuple[str, ...], ask: Callable[[str], float]) -> Loss:
+def _of(kind: LossKind, what: str, methods: tuple[str, ...], ask: Callable[[str], float]) -> Loss:
     found = {method: float(ask(method)) for method in methods}
     others = ", ".join(method for method in methods if method != USED)
-    return Loss(what, found[USED], min(found.values()), max(found.values()),
-                f"fluids: {USED} used, beside {others}")  # fmt: skip
+    return Loss(
+        kind, what, found[USED], min(found.values()), max(found.values()), f"fluids: {USED} used, beside {others}"
+    )
 
 
 @lru_cache(4096)
@@ -65,7 +92,12 @@ def friction(length: float, section: Section, reynolds: float, roughness: float)
     smooth = float(friction_factor(re, 0.0)) * length / d
     rough = float(friction_factor(re, 3.0 * roughness / d)) * length / d
     return Loss(
-        "wall friction", k, smooth, rough, "fluids: Colebrook; from a smooth wall to three times the roughness"
+        LossKind.FRICTION,
+        "wall friction",
+        k,
+        smooth,
+        rough,
+        "fluids: Colebrook; from a smooth wall to three times the roughness",
     )
 
 
@@ -75,8 +107,13 @@ def mouth(diameter: float, radius: float) -> Loss:
     if diameter <= 0 or radius < 0:
         raise InputError("A mouth has a diameter, and a radius of nought or more.", "mouth_radius")
     if radius == 0:
-        return _of("sharp mouth", SHARP_MOUTH, lambda m: fittings.entrance_sharp(method=m))
-    return _of("rounded mouth", MOUTH, lambda m: fittings.entrance_rounded(Di=diameter, rc=radius, method=m))
+        return _of(LossKind.SHARP_MOUTH, "sharp mouth", SHARP_MOUTH, lambda m: fittings.entrance_sharp(method=m))
+    return _of(
+        LossKind.ROUNDED_MOUTH,
+        "rounded mouth",
+        MOUTH,
+        lambda m: fittings.entrance_rounded(Di=diameter, rc=radius, method=m),
+    )
 
 
 @lru_cache(4096)
@@ -87,12 +124,22 @@ def bend(diameter: float, angle: float, radius: float | None, reynolds: float, r
     """
     re, turned = max(reynolds, REYNOLDS_FLOOR), degrees(angle)
     if radius is None:
-        return _of("mitred bend", MITRE,
-                   lambda m: fittings.bend_miter(angle=turned, Di=diameter, Re=re, roughness=roughness, method=m))  # fmt: skip
+        return _of(
+            LossKind.MITRE,
+            "mitred bend",
+            MITRE,
+            lambda m: fittings.bend_miter(angle=turned, Di=diameter, Re=re, roughness=roughness, method=m),
+        )
     if radius < diameter / 2.0:
         raise InputError("A bend's centre line cannot be tighter than half the diameter.", "bend_radius")
-    return _of("bend", BEND, lambda m: fittings.bend_rounded(Di=diameter, angle=turned, Re=re, method=m,
-                                                             bend_diameters=radius / diameter, roughness=roughness))  # fmt: skip
+    return _of(
+        LossKind.BEND,
+        "bend",
+        BEND,
+        lambda m: fittings.bend_rounded(
+            Di=diameter, angle=turned, Re=re, method=m, bend_diameters=radius / diameter, roughness=roughness
+        ),
+    )
 
 
 @lru_cache(4096)
@@ -100,12 +147,24 @@ def sudden(before: Section, after: Section) -> Loss:
     """Step from one section to another without a cone: enlargement by Borda-Carnot, contraction by Rennels and Crane."""
     d1, d2 = before.equal_area_diameter, after.equal_area_diameter
     if abs(d1 - d2) < 1e-9:
-        return exactly("flush", 0.0, "no step")
+        return exactly(LossKind.NO_STEP, "flush", 0.0, "no step")
     if d2 > d1:
-        return exactly("step to a larger section", float((1.0 - before.area / after.area) ** 2), "Borda-Carnot")
+        return exactly(
+            LossKind.ENLARGEMENT,
+            "step to a larger section",
+            float((1.0 - before.area / after.area) ** 2),
+            "Borda-Carnot",
+        )
     k = float(fittings.contraction_sharp(Di1=d1, Di2=d2))
     crane = 0.5 * (1.0 - after.area / before.area)
-    return Loss("step against the flow", k, min(k, crane), max(k, crane), "fluids: Rennels used, beside Crane")
+    return Loss(
+        LossKind.CONTRACTION,
+        "step against the flow",
+        k,
+        min(k, crane),
+        max(k, crane),
+        "fluids: Rennels used, beside Crane",
+    )
 
 
 def included_angle(before: Section, after: Section, length: float) -> float:
@@ -126,11 +185,17 @@ def cone(before: Section, after: Section, length: float, reynolds: float, roughn
     angle = degrees(included_angle(before, after, length))
     fd = float(friction_factor(re, roughness / min(d1, d2)))
     if d2 > d1:
-        return _of("widening cone", DIFFUSER,
-                   lambda m: fittings.diffuser_conical(Di1=d1, Di2=d2, angle=angle, fd=fd, Re=re, method=m))  # fmt: skip
+        return _of(
+            LossKind.WIDENING,
+            "widening cone",
+            DIFFUSER,
+            lambda m: fittings.diffuser_conical(Di1=d1, Di2=d2, angle=angle, fd=fd, Re=re, method=m),
+        )
     k = float(fittings.contraction_conical(Di1=d1, Di2=d2, angle=angle, fd=fd, method="Rennels"))
     crane = float(fittings.contraction_conical(Di1=d1, Di2=d2, angle=angle, fd=fd, method="Crane"))
-    return Loss("narrowing cone", k, min(k, crane), max(k, crane), "fluids: Rennels used, beside Crane")
+    return Loss(
+        LossKind.NARROWING, "narrowing cone", k, min(k, crane), max(k, crane), "fluids: Rennels used, beside Crane"
+    )
 
 
 @lru_cache(4096)
@@ -145,6 +210,7 @@ def ring(section: Section, height: float) -> Loss:
         raise InputError("That stands further into the duct than the duct is wide.", "burr")
     k = (1.0 + 0.707 * sqrt(1.0 - open_share) - open_share) ** 2 / open_share**2
     return Loss(
+        LossKind.EDGE,
         "edge standing in the flow",
         k,
         0.5 * k,
@@ -158,7 +224,9 @@ def measured(drop: float, flow: float, density: float, section: Section) -> Loss
     if flow <= 0 or drop < 0:
         raise InputError("A measured loss needs its pressure drop and the flow it was read at.", "drop_flow")
     k = drop / (0.5 * density * (flow / section.area) ** 2)
-    return exactly("own loss, measured", k, "measured across the part; grows with the square of the flow")
+    return exactly(
+        LossKind.MEASURED, "own loss, measured", k, "measured across the part; grows with the square of the flow"
+    )
 
 
 def cone_length(small: float, large: float, angle: float) -> float:

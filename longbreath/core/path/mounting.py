@@ -8,9 +8,19 @@ from dataclasses import dataclass
 CLEAR, CLOSE, TOUCHES = "clear", "close", "touches"
 STATES = ((CLEAR, "clear"), (CLOSE, "close: watch it"), (TOUCHES, "touches: must change"))
 PLACES = (
-    "distributor", "bonnet", "strut bar", "steering shaft", "brake servo", "radiator fan", "firewall", "alternator",
-    "fuel rail", "starter", "heat shield", "floor pan",
-)  # fmt: skip
+    "distributor",
+    "bonnet",
+    "strut bar",
+    "steering shaft",
+    "brake servo",
+    "radiator fan",
+    "firewall",
+    "alternator",
+    "fuel rail",
+    "starter",
+    "heat shield",
+    "floor pan",
+)
 """Places to look at first (common practice)."""
 MOVING_GAP = 0.010
 """An engine moves on its mounts: less gap than this [m] to a fixed thing is close (common practice, no source)."""
@@ -27,7 +37,7 @@ CHECKLIST = (
 
 
 @dataclass(frozen=True)
-class Spot:
+class FitPlace:
     """One place looked at: name, gap [m] or None, state."""
 
     place: str
@@ -49,12 +59,10 @@ def state_of(gap: float | None, state: str) -> str:
     return CLOSE if state == CLEAR and gap is not None and gap < MOVING_GAP else state
 
 
-def judge(spots: Sequence[Spot], wall: float | None, wall_limit: float | None, done: Sequence[str]) -> Fitting:
+def judge_fit(spots: Sequence[FitPlace], wall: float | None, wall_limit: float | None, done: Sequence[str]) -> Fitting:
     """Judge a fit. wall: least wall left [m]; wall_limit: what must stay [m]; done: keys of the checklist that are done."""
     reasons = [
-        f"{s.place}: {s.state if s.state == TOUCHES else 'close'}"
-        for s in spots
-        if state_of(s.gap, s.state) != CLEAR
+        f"{s.place}: {s.state if s.state == TOUCHES else 'close'}" for s in spots if state_of(s.gap, s.state) != CLEAR
     ]
     touching = [s for s in spots if s.state == TOUCHES]
     thin = wall is not None and wall_limit is not None and wall < wall_limit

@@ -119,11 +119,7 @@ add(
     "loss_step",
     "What a step costs",
     "What does this step cost?",
-    (
-        _FLOW,
-        length_field("entry", "Diameter before", "63.5 mm"),
-        length_field("exit", "Diameter behind", "60.3 mm"),
-    ),
+    (_FLOW, length_field("entry", "Diameter before", "63.5 mm"), length_field("exit", "Diameter behind", "60.3 mm")),
     _step_loss,
     _BY_FLUIDS,
 )

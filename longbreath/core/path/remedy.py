@@ -10,7 +10,7 @@ from longbreath.core.basis.sentence import Said
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.path import losses, walk
 from longbreath.core.path.sections import Section, round_section
-from longbreath.core.path.walk import Element, Side
+from longbreath.core.path.walk import PathElement, Side
 
 BEST_ANGLE = radians(7.0)
 """Included angle of a cone that widens with the least loss (handbook rule, from memory)."""
@@ -35,7 +35,7 @@ class Mark:
     grave: bool
 
 
-def marks(elements: Sequence[Element]) -> tuple[Mark, ...]:
+def marks(elements: Sequence[PathElement]) -> tuple[Mark, ...]:
     """Squashed places, steps against the flow, cones that part, mitres, burrs and gaskets standing proud, in words."""
     found: list[Mark] = []
     for before, element in zip([None, *elements], elements, strict=False):
@@ -51,7 +51,7 @@ def lip(before: Section, after: Section) -> float:
     return (before.equal_area_diameter - after.equal_area_diameter) / 2.0
 
 
-def _step(before: Element, element: Element) -> list[Mark]:
+def _step(before: PathElement, element: PathElement) -> list[Mark]:
     if before.is_volume or element.is_volume or before.branches != element.branches:
         return []
     if before.is_measured_across or element.is_measured_across:
@@ -64,7 +64,7 @@ def _step(before: Element, element: Element) -> list[Mark]:
     return [Mark(element.key, Said("opens with a step, {0} a side", (-height,)), False)]
 
 
-def _shape(element: Element) -> list[Mark]:
+def _shape(element: PathElement) -> list[Mark]:
     found = []
     if element.round_area and element.entry.area / element.round_area < SQUASHED:
         share = element.entry.area / element.round_area
@@ -82,7 +82,7 @@ def _shape(element: Element) -> list[Mark]:
     return found
 
 
-def _edges(element: Element) -> list[Mark]:
+def _edges(element: PathElement) -> list[Mark]:
     found = []
     if element.burr:
         found.append(Mark(element.key, Said("burr of {0} left inside", (element.burr,)), True))
@@ -99,7 +99,7 @@ class Fix:
     gain: float
 
 
-def best_fix(elements: Sequence[Element], result: Side, key: int | None = None) -> Fix | None:
+def best_fix(elements: Sequence[PathElement], result: Side, key: int | None = None) -> Fix | None:
     """The remedy at the weakest element, or at the one of that key, that gives most, by walking the path again with it.
 
     None if there is none, or if it gives less than a fiftieth of the side's loss.
@@ -118,11 +118,11 @@ def best_fix(elements: Sequence[Element], result: Side, key: int | None = None) 
     return max(worth_it, key=lambda fix: fix.gain, default=None)
 
 
-def _remedies(row: list[Element], place: int) -> list[tuple[str, Element]]:
+def _remedies(row: list[PathElement], place: int) -> list[tuple[str, PathElement]]:
     element = row[place]
     before = row[place - 1] if place else None
     after = row[place + 1] if place + 1 < len(row) else None
-    found: list[tuple[str, Element]] = []
+    found: list[tuple[str, PathElement]] = []
     d = element.entry.equal_area_diameter
     if element.drop:
         found.append(("half its own loss", replace(element, drop=element.drop / 2.0)))
@@ -143,7 +143,9 @@ def _remedies(row: list[Element], place: int) -> list[tuple[str, Element]]:
     return found + _openings(element, before, after)
 
 
-def _openings(element: Element, before: Element | None, after: Element | None) -> list[tuple[str, Element]]:
+def _openings(
+    element: PathElement, before: PathElement | None, after: PathElement | None
+) -> list[tuple[str, PathElement]]:
     """The element opened to the narrower of its neighbours."""
     if before is None or after is None or element.is_volume or before.is_volume or after.is_volume:
         return []
@@ -173,11 +175,49 @@ def worth(side: Side, gain: float, displacement: float, speed: float) -> Figure:
         return Figure("worth", "more air", share, "percent", working, significant=2)
     per_cycle = side.duty.strokes / 2.0
     power = gain * displacement * speed / (2.0 * pi) / per_cycle
-    givens = (
-        given,
-        Given("V_d", "displacement", displacement, "volume"),
-        Given("N", "engine speed", speed, "speed"),
+    givens = (given, Given("V_d", "displacement", displacement, "volume"), Given("N", "engine speed", speed, "speed"))
+    working = Working(
+        "What it is worth",
+        givens,
+        (Step("P", f"Δp·V_d·N/{per_cycle:g}", power, "power"),),
+        "First principles: the piston pushes the gas out against the back pressure.",
+        note,
     )
-    working = Working("What it is worth", givens, (Step("P", f"Δp·V_d·N/{per_cycle:g}", power, "power"),),
-                      "First principles: the piston pushes the gas out against the back pressure.", note)  # fmt: skip
     return Figure("worth", "less pumping", power, "power", working, significant=2)
+
+
+LOOKED_AT = 4
+"""How many of the costliest elements are tried for a remedy."""
+CLEARLY_MORE = 1.2
+"""A remedy elsewhere is named when it gives this much more than the one at the weakest element."""
+
+
+@dataclass(frozen=True)
+class Advice:
+    """What could be done at an element: its name, the remedy in words, the pressure it gives back [Pa], what that is worth."""
+
+    name: str
+    words: str
+    gain: float
+    worth: Figure | None
+
+
+def ranked(elements: Sequence[PathElement], result: Side, displacement: float, speed: float) -> list[Advice]:
+    """The weakest element with its remedy first, and one elsewhere that gives clearly more. Empty where nothing costs.
+
+    displacement [m3] and speed [rad/s] of the engine say what a remedy is worth.
+    """
+    if result.drop <= 0:
+        return []
+    found = []
+    for piece in sorted(result.pieces, key=lambda p: -p.drop)[:LOOKED_AT]:
+        fix = best_fix(elements, result, piece.element.key)
+        if fix is None:
+            found.append(Advice(piece.element.name, "", 0.0, None))
+        else:
+            value = worth(result, fix.gain, displacement, speed)
+            found.append(Advice(piece.element.name, fix.words, fix.gain, value))
+    most = max(found[1:], key=lambda advice: advice.gain, default=None)
+    if most is None or not most.words or most.gain < CLEARLY_MORE * found[0].gain:
+        return [found[0]]
+    return [found[0], most]

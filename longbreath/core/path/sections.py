@@ -132,9 +132,12 @@ def section_of(shape: str, sizes: dict[str, float | None], outline: Sequence[tup
             raise InputError("This is missing for the section chosen.", name)
         found.append(value)
     makers: dict[str, Callable[..., Section]] = {
-        "round": round_section, "oval": oval, "squashed": flattened_tube, "d": d_section,
+        "round": round_section,
+        "oval": oval,
+        "squashed": flattened_tube,
+        "d": d_section,
         "rounded_rectangle": rounded_rectangle,
-    }  # fmt: skip
+    }
     return makers[shape](*found)
 
 
@@ -148,9 +151,14 @@ def tube_inside(outside_diameter: float, wall: float) -> float:
 
 
 def area_figure(
-    name: str, section: Section, sizes: tuple[Given, ...], precision: float | None, nominal: bool = False,
-    shape: str = "round", rows: tuple[str, ...] = (),
-) -> Figure:  # fmt: skip
+    name: str,
+    section: Section,
+    sizes: tuple[Given, ...],
+    precision: float | None,
+    nominal: bool = False,
+    shape: str = "round",
+    rows: tuple[str, ...] = (),
+) -> Figure:
     """The area of a measured section as a Figure, with the uncertainty that the tool allows.
 
     sizes: the measured dimensions [m]. A wall that may stand off by half of ± precision [m] all round changes the
@@ -161,9 +169,7 @@ def area_figure(
     if spread is not None:
         steps.append(Step("±", "P·p/2, sizes good to ±p", spread, "area"))
     notes = (
-        ("Nominal or remembered: its uncertainty is widened. Measure it before it backs a claim.",)
-        if nominal
-        else ()
+        ("Nominal or remembered: its uncertainty is widened. Measure it before it backs a claim.",) if nominal else ()
     )
     working = Working(f"Section of {name}", sizes, tuple(steps), FIRST_PRINCIPLES, notes, rows)
     return Figure("area", f"{name}, inside area", section.area, "area", working, spread)

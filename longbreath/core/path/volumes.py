@@ -3,13 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from math import pi, sqrt
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure, Given, Step, Working
+from longbreath.core.path.kinds import (
+    BEFORE_THE_CYLINDERS,
+    COMPRESSOR,
+    EXHAUST,
+    INTAKE,
+    PRIMARY,
+    RUNNER_AND_PORT,
+    TURBINE,
+)
 from longbreath.core.path.losses import included_angle
 from longbreath.core.path.sections import Section, round_section
-from longbreath.core.path.walk import Element
+from longbreath.core.path.walk import PathElement
 
 FIRST_PRINCIPLES = "First principles (geometry)."
 
@@ -29,17 +39,19 @@ def inertia_area(entry: Section, exit: Section) -> float:
     return sqrt(entry.area * exit.area)
 
 
-def duct_figure(elements: Sequence[Element], what: str) -> Figure:
+def duct_figure(elements: Sequence[PathElement], what: str) -> Figure:
     """Volume [m3] of one branch of a row of elements. Raises InputError for an empty row."""
     if not elements:
         raise InputError(f"No element makes up {what}.", "elements")
-    parts = [
-        (e.name, e.volume if e.is_volume and e.volume else frustum(e.entry, e.exit, e.length)) for e in elements
-    ]
+    parts = [(e.name, e.volume if e.is_volume and e.volume else frustum(e.entry, e.exit, e.length)) for e in elements]
     total = sum(volume for _, volume in parts)
     steps = tuple(Step(f"V_{i}", name, volume, "volume") for i, (name, volume) in enumerate(parts, start=1))
-    working = Working(f"Volume of {what}", (), (*steps, Step("V", "sum, one branch", total, "volume")),
-                      f"{FIRST_PRINCIPLES} L/3·(A₁ + A₂ + √(A₁·A₂)) for a taper.")  # fmt: skip
+    working = Working(
+        f"Volume of {what}",
+        (),
+        (*steps, Step("V", "sum, one branch", total, "volume")),
+        f"{FIRST_PRINCIPLES} L/3·(A₁ + A₂ + √(A₁·A₂)) for a taper.",
+    )
     return Figure("volume", what, total, "volume", working)
 
 
@@ -68,9 +80,14 @@ def cone_figures(entry: float, exit: float, length: float) -> tuple[Figure, ...]
 
 
 def plenum_figure(
-    gross: float, stacks: int = 0, stack_outside: float = 0.0, stack_height: float = 0.0,
-    spacer_area: float = 0.0, spacer_height: float = 0.0, uncertainty: float | None = None,
-) -> Figure:  # fmt: skip
+    gross: float,
+    stacks: int = 0,
+    stack_outside: float = 0.0,
+    stack_height: float = 0.0,
+    spacer_area: float = 0.0,
+    spacer_height: float = 0.0,
+    uncertainty: float | None = None,
+) -> Figure:
     """Net plenum volume [m3]: `gross` [m3] less what stacks stick into it, plus a spacer.
 
     stacks: how many [count], each of outside area stack_outside [m2] and stack_height [m]; spacer_area [m2] ×
@@ -111,8 +128,11 @@ def ratio_figure(volume: Figure, displacement: float, of: str = "displacement") 
     working = Working(
         f"{volume.label} over {of}",
         (Given("V", volume.label, volume.value, "volume"), Given("V_d", of, displacement, "volume")),
-        (Step("r", "V/V_d", ratio, "ratio"),), "Definition.", (), volume.working.rows,
-    )  # fmt: skip
+        (Step("r", "V/V_d", ratio, "ratio"),),
+        "Definition.",
+        (),
+        volume.working.rows,
+    )
     return Figure("ratio", f"{volume.label} over {of}", ratio, "ratio", working, spread, significant=3)
 
 
@@ -127,13 +147,15 @@ def response_figure(volume: float, flow: float, gain: float, pressure: float) ->
     working = Working(
         "First guess of response",
         (
-            Given("V", "volume to fill", volume, "plenum"), Given("Q", "flow that fills it", flow, "flow"),
-            Given("Δp", "pressure wanted above the room", gain, "pressure"), Given("p", "room pressure", pressure, "barometer"),
+            Given("V", "volume to fill", volume, "plenum"),
+            Given("Q", "flow that fills it", flow, "flow"),
+            Given("Δp", "pressure wanted above the room", gain, "pressure"),
+            Given("p", "room pressure", pressure, "barometer"),
         ),
         (Step("t", "V·Δp/(p·Q)", time, "time"),),
         "First principles: ideal gas, isothermal, nothing drawn meanwhile.",
         ("Ranks pipes by their volume; the turbine’s own inertia is usually the longer wait.",),
-    )  # fmt: skip
+    )
     return Figure("response", "Time to fill", time, "time", working, significant=2)
 
 
@@ -146,15 +168,76 @@ def crankcase_figures(bore: float, stroke: float, case_at_bottom: float) -> tupl
         raise InputError("A crankcase has a volume.", "case_volume")
     swept = pi / 4.0 * bore**2 * stroke
     givens = (
-        Given("B", "bore", bore, "length"), Given("S", "stroke", stroke, "length"),
+        Given("B", "bore", bore, "length"),
+        Given("S", "stroke", stroke, "length"),
         Given("V_b", "case with the piston down", case_at_bottom, "volume"),
-    )  # fmt: skip
+    )
     up = case_at_bottom + swept
     steps = (Step("V_s", "π/4·B²·S", swept, "volume"), Step("V_t", "V_b + V_s", up, "volume"))
     volume = Figure(
         "case", "Case with the piston up", up, "volume", Working("Crankcase", givens, steps, FIRST_PRINCIPLES)
     )
-    ratio = Figure("primary_ratio", "Primary compression ratio", up / case_at_bottom, "ratio",
-                   Working("Primary compression ratio", givens, (*steps, Step("ε", "V_t/V_b", up / case_at_bottom, "ratio")),
-                           FIRST_PRINCIPLES), significant=4)  # fmt: skip
+    ratio = Figure(
+        "primary_ratio",
+        "Primary compression ratio",
+        up / case_at_bottom,
+        "ratio",
+        Working(
+            "Primary compression ratio",
+            givens,
+            (*steps, Step("ε", "V_t/V_b", up / case_at_bottom, "ratio")),
+            FIRST_PRINCIPLES,
+        ),
+        significant=4,
+    )
     return volume, ratio
+
+
+RUNNER_AND_PORT_WORDS = "runner and port, one"
+RESPONSE_GAIN = 1e5
+"""Pressure above the room [Pa] for which the first guess of response is made."""
+
+
+@dataclass(frozen=True)
+class VolumeRow:
+    """One volume of a path: what it is, the volume, over its displacement, and for boosted pipes a first guess of response."""
+
+    what: str
+    volume: Figure
+    ratio: Figure
+    response: Figure | None = None
+
+
+def duct_rows(
+    elements: Sequence[PathElement], displacement: float, cylinders: int, flow: float, pressure: float
+) -> list[VolumeRow]:
+    """Volumes of the stretches that matter: runner and port, compressor to cylinder, engine to turbine, primary.
+
+    elements from mouth to tail; displacement of the engine [m3]; flow at room density [m3/s] and room pressure [Pa] for
+    the guess of response. A stretch that the path has not is left out.
+    """
+    cylinder = displacement / cylinders
+    names = [e.kind for e in elements]
+    runner = [e for e in elements if e.kind in RUNNER_AND_PORT and e.side == INTAKE]
+    primary = [e for e in elements if e.kind in PRIMARY]
+    boosted: list[PathElement] = []
+    hot: list[PathElement] = []
+    if COMPRESSOR in names:
+        begin = names.index(COMPRESSOR) + 1
+        ends = (i for i, name in enumerate(names) if i >= begin and name in BEFORE_THE_CYLINDERS)
+        boosted = [e for e in elements[begin : next(ends, len(names))] if e.side == INTAKE]
+    if TURBINE in names:
+        hot = [e for e in elements[: names.index(TURBINE)] if e.side == EXHAUST]
+    stretches = (
+        (RUNNER_AND_PORT_WORDS, runner, cylinder, "one cylinder"),
+        ("compressor to cylinder", boosted, displacement, "displacement"),
+        ("engine to turbine", hot, displacement, "displacement"),
+        ("primary, one", primary, cylinder, "one cylinder"),
+    )
+    found = []
+    for what, row, over, of in stretches:
+        if row:
+            volume = duct_figure(row, what)
+            guess = response_figure(volume.value, flow, RESPONSE_GAIN, pressure) if row is boosted else None
+            found.append(VolumeRow(what, volume, ratio_figure(volume, over, of), guess))
+    return found

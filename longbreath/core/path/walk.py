@@ -11,15 +11,14 @@ from scipy.optimize import brentq
 from longbreath.core.air.gases import AIR, BURNED, Gas, cooled
 from longbreath.core.basis.errors import InputError
 from longbreath.core.path import losses
-from longbreath.core.path.losses import Loss
+from longbreath.core.path.kinds import COMPRESSOR, TURBINE, kind_of
+from longbreath.core.path.losses import Loss, LossKind
 from longbreath.core.path.sections import Section
 
 DRAWN = 3.0e-6
 """Roughness of drawn tube [m] (handbook, from memory)."""
 CAST = 2.5e-4
 """Roughness of a cast wall [m] (handbook, from memory)."""
-VOLUMES = frozenset({"plenum", "air box", "muffler", "resonator", "filter", "intercooler"})
-"""Kinds that are volumes when their volume is known: the jet into them is lost, and a new mouth leads out."""
 MOST_PRESSURE = 8.0
 """A head pressure above this many times the room's is taken as choked."""
 COMPRESSOR_EFFICIENCY, TURBINE_EFFICIENCY = 0.70, 0.65
@@ -27,7 +26,7 @@ COMPRESSOR_EFFICIENCY, TURBINE_EFFICIENCY = 0.70, 0.65
 
 
 @dataclass(frozen=True)
-class Element:
+class PathElement:
     """One element for the core. Sections hold for one branch; `branches` equal ones lie beside each other.
 
     length, bend_radius (None: mitred), mouth_radius, roughness, burr, proud [m]; bend_angle [rad]; volume [m3] or None;
@@ -60,7 +59,7 @@ class Element:
     @property
     def is_volume(self) -> bool:
         """Whether the element is a volume into which the flow spreads."""
-        return self.volume is not None and self.kind in VOLUMES
+        return self.volume is not None and kind_of(self.kind).spreads
 
     @property
     def is_measured_across(self) -> bool:
@@ -126,7 +125,7 @@ class Station:
 
 
 @dataclass(frozen=True)
-class Part:
+class CountedLoss:
     """One part of an element's loss with its pressure drop [Pa], least and most by the methods."""
 
     loss: Loss
@@ -137,11 +136,11 @@ class Part:
 
 
 @dataclass(frozen=True)
-class Piece:
+class ElementLoss:
     """An element with its losses and the total pressure it costs [Pa]."""
 
-    element: Element
-    parts: tuple[Part, ...]
+    element: PathElement
+    parts: tuple[CountedLoss, ...]
     flow: float
     reynolds: float
 
@@ -166,7 +165,7 @@ class Side:
     """One side of the path at one duty: pieces in order, stations, and the whole loss [Pa]."""
 
     side: str
-    pieces: tuple[Piece, ...]
+    pieces: tuple[ElementLoss, ...]
     stations: tuple[Station, ...]
     gas: Gas
     duty: Duty
@@ -174,7 +173,7 @@ class Side:
     @property
     def has_turbine(self) -> bool:
         """Whether a turbine takes work out of the gas: its pressure is no loss and not in `drop`."""
-        return any(p.element.kind == "turbine" and p.element.pressure_ratio for p in self.pieces)
+        return any(p.element.kind == TURBINE and p.element.pressure_ratio for p in self.pieces)
 
     @property
     def drop(self) -> float:
@@ -192,11 +191,11 @@ class Side:
         return sum(piece.high for piece in self.pieces)
 
     @property
-    def weakest(self) -> Piece | None:
+    def weakest(self) -> ElementLoss | None:
         """The element that costs most."""
         return max(self.pieces, key=lambda piece: piece.drop, default=None)
 
-    def share(self, piece: Piece) -> float:
+    def share(self, piece: ElementLoss) -> float:
         """A piece's share [1] of the side's loss."""
         return piece.drop / self.drop if self.drop else 0.0
 
@@ -210,7 +209,7 @@ class _State:
     x: float = 0.0
 
 
-def flow_through(elements: Sequence[Element], side: str, duty: Duty) -> Side:
+def flow_through(elements: Sequence[PathElement], side: str, duty: Duty) -> Side:
     """Walk the elements of a side in order and count what each costs.
 
     Intake: from rest in the room. Exhaust: the pressure at the head is found so that the gas leaves at the room's.
@@ -236,11 +235,11 @@ def flow_through(elements: Sequence[Element], side: str, duty: Duty) -> Side:
     return _walk(chosen, side, duty, gas, start)[0]
 
 
-def _walk(elements: tuple[Element, ...], side: str, duty: Duty, gas: Gas, start: float) -> tuple[Side, float]:
+def _walk(elements: tuple[PathElement, ...], side: str, duty: Duty, gas: Gas, start: float) -> tuple[Side, float]:
     state = _State(start, duty.exhaust_temperature if side == "exhaust" else duty.temperature)
-    pieces: list[Piece] = []
+    pieces: list[ElementLoss] = []
     stations: list[Station] = []
-    before: Element | None = None
+    before: PathElement | None = None
     for number, element in enumerate(elements):
         piece, found = _pass(element, before, number == len(elements) - 1, side, duty, gas, state)
         pieces.append(piece)
@@ -250,16 +249,16 @@ def _walk(elements: tuple[Element, ...], side: str, duty: Duty, gas: Gas, start:
 
 
 def _pass(
-    element: Element, before: Element | None, last: bool, side: str, duty: Duty, gas: Gas, state: _State
-) -> tuple[Piece, list[Station]]:
+    element: PathElement, before: PathElement | None, last: bool, side: str, duty: Duty, gas: Gas, state: _State
+) -> tuple[ElementLoss, list[Station]]:
     flow = duty.in_branch(side, element.branches)
     rho = gas.density(state.total, state.temperature)
     reynolds = flow * element.entry.hydraulic_diameter / (element.entry.area * gas.viscosity(state.temperature))
     parts = []
     for loss, section, branches in _losses(element, before, last and side == "exhaust", reynolds, duty):
         dynamic = 0.5 * rho * (duty.in_branch(side, branches) / (rho * section.area)) ** 2
-        parts.append(Part(loss, loss.k * dynamic, loss.low * dynamic, loss.high * dynamic, dynamic))
-    piece = Piece(element, tuple(parts), flow, reynolds)
+        parts.append(CountedLoss(loss, loss.k * dynamic, loss.low * dynamic, loss.high * dynamic, dynamic))
+    piece = ElementLoss(element, tuple(parts), flow, reynolds)
     at_mouth = sum(part.drop for part in parts[: _mouth_parts(parts)])
     first = _station(element, element.entry.area, flow, gas, _with_total(state, -at_mouth))
     state.total -= piece.drop
@@ -276,12 +275,11 @@ def _with_total(state: _State, change: float) -> _State:
     return _State(state.total + change, state.temperature, state.x)
 
 
-def _mouth_parts(parts: Sequence[Part]) -> int:
-    return sum(part.loss.what in ("sharp mouth", "rounded mouth", "step against the flow", "step to a larger section")
-               for part in parts)  # fmt: skip
+def _mouth_parts(parts: Sequence[CountedLoss]) -> int:
+    return sum(part.loss.kind in losses.AT_THE_MOUTH for part in parts)
 
 
-def _station(element: Element, area: float, flow: float, gas: Gas, state: _State) -> Station:
+def _station(element: PathElement, area: float, flow: float, gas: Gas, state: _State) -> Station:
     if element.is_volume:
         area = max(area, (element.volume or 0.0) / element.length)
     velocity = flow / (gas.density(state.total, state.temperature) * area)
@@ -294,7 +292,9 @@ Counted = tuple[Loss, Section, int]
 """A loss, the section of one branch on whose dynamic pressure it counts, and how many such branches there are."""
 
 
-def _losses(element: Element, before: Element | None, opens: bool, reynolds: float, duty: Duty) -> list[Counted]:
+def _losses(
+    element: PathElement, before: PathElement | None, opens: bool, reynolds: float, duty: Duty
+) -> list[Counted]:
     """Losses of an element in the order of the flow."""
     n = element.branches
     if element.drop is not None and element.drop_flow:
@@ -309,11 +309,11 @@ def _losses(element: Element, before: Element | None, opens: bool, reynolds: flo
         if height:
             found.append((replace(losses.ring(element.entry, height), what=what), element.entry, n))
     if opens and not element.is_volume:
-        found.append((losses.exactly("out into the open", 1.0, "the jet is lost"), element.exit, n))
+        found.append((losses.exactly(LossKind.OPEN_END, "out into the open", 1.0, "the jet is lost"), element.exit, n))
     return found
 
 
-def _entry_losses(element: Element, before: Element | None) -> list[Counted]:
+def _entry_losses(element: PathElement, before: PathElement | None) -> list[Counted]:
     n = element.branches
     if before is None:
         if element.side == "exhaust" or element.is_volume:
@@ -322,7 +322,7 @@ def _entry_losses(element: Element, before: Element | None) -> list[Counted]:
     if before.is_measured_across:
         return []
     if element.is_volume:
-        jet = losses.exactly("jet into a volume", 1.0, "the jet is lost")
+        jet = losses.exactly(LossKind.JET, "jet into a volume", 1.0, "the jet is lost")
         return [] if before.is_volume else [(jet, before.exit, before.branches)]
     if before.is_volume:
         return [(losses.mouth(element.entry.equal_area_diameter, element.mouth_radius), element.entry, n)]
@@ -333,7 +333,7 @@ def _entry_losses(element: Element, before: Element | None) -> list[Counted]:
     return [(step, smaller, n)] if step.k > 0 else []
 
 
-def _wall_losses(element: Element, reynolds: float) -> list[Counted]:
+def _wall_losses(element: PathElement, reynolds: float) -> list[Counted]:
     n = element.branches
     smaller = min(element.entry, element.exit, key=lambda s: s.area)
     found: list[Counted] = []
@@ -352,13 +352,13 @@ def _wall_losses(element: Element, reynolds: float) -> list[Counted]:
     return found
 
 
-def _machine(element: Element, gas: Gas, state: _State) -> None:
+def _machine(element: PathElement, gas: Gas, state: _State) -> None:
     """Compressor and turbine change pressure and temperature."""
     ratio = element.pressure_ratio
-    if ratio is None or element.kind not in ("compressor", "turbine"):
+    if ratio is None or not kind_of(element.kind).machine:
         return
     power = (gas.gamma - 1.0) / gas.gamma
-    if element.kind == "compressor":
+    if element.kind == COMPRESSOR:
         state.temperature *= 1.0 + (ratio**power - 1.0) / COMPRESSOR_EFFICIENCY
         state.total *= ratio
     else:
@@ -366,7 +366,7 @@ def _machine(element: Element, gas: Gas, state: _State) -> None:
         state.total /= ratio
 
 
-def _cooled(element: Element, side: str, duty: Duty, gas: Gas, temperature: float) -> float:
+def _cooled(element: PathElement, side: str, duty: Duty, gas: Gas, temperature: float) -> float:
     """Temperature [K] at the end of an element: measured, or what the exhaust loses to the outside on its way."""
     if element.outlet_temperature is not None:
         return element.outlet_temperature

@@ -9,8 +9,11 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure, Given, Step, Working
 
 GRADES = (
-    ("own", "own test"), ("supplier", "supplier’s test with data"), ("table", "published table"), ("hearsay", "hearsay"),
-)  # fmt: skip
+    ("own", "own test"),
+    ("supplier", "supplier’s test with data"),
+    ("table", "published table"),
+    ("hearsay", "hearsay"),
+)
 """From what a figure comes, best first."""
 RANK = {key: place for place, (key, _) in enumerate(GRADES)}
 
@@ -28,7 +31,7 @@ class Value:
 
 
 @dataclass(frozen=True)
-class Column:
+class LadderColumn:
     """One column of the ladder: key, label, and the kind of quantity ("" for words)."""
 
     key: str
@@ -37,16 +40,25 @@ class Column:
 
 
 COLUMNS = (
-    Column("area", "Port area", "area"), Column("opens", "Opens", "angle"), Column("closes", "Closes", "angle"),
-    Column("power", "Peak power", "power"), Column("speed_from", "Pulls from", "speed"), Column("speed_to", "to", "speed"),
-    Column("idle", "Idle", "speed"), Column("fuel", "Fuel"), Column("noise", "Noise"), Column("life", "Life"),
-    Column("cost", "Cost", "ratio"), Column("legality", "Class legality"), Column("needs", "Prerequisites"),
-)  # fmt: skip
+    LadderColumn("area", "Port area", "area"),
+    LadderColumn("opens", "Opens", "angle"),
+    LadderColumn("closes", "Closes", "angle"),
+    LadderColumn("power", "Peak power", "power"),
+    LadderColumn("speed_from", "Pulls from", "speed"),
+    LadderColumn("speed_to", "to", "speed"),
+    LadderColumn("idle", "Idle", "speed"),
+    LadderColumn("fuel", "Fuel"),
+    LadderColumn("noise", "Noise"),
+    LadderColumn("life", "Life"),
+    LadderColumn("cost", "Cost", "ratio"),
+    LadderColumn("legality", "Class legality"),
+    LadderColumn("needs", "Prerequisites"),
+)
 BY_KEY = {column.key: column for column in COLUMNS}
 
 
 @dataclass(frozen=True)
-class Rung:
+class PortRung:
     """One step of porting: name and values by column key."""
 
     name: str
@@ -69,7 +81,7 @@ class Rung:
         return power is not None and power.grade == "own"
 
 
-def gains(rungs: Sequence[Rung]) -> dict[str, Figure]:
+def gains(rungs: Sequence[PortRung]) -> dict[str, Figure]:
     """Power of each rung over the first, and money per unit of power gained, keyed “gain-1”, “price-1” by place."""
     found: dict[str, Figure] = {}
     base = rungs[0].number("power") if rungs else None

@@ -19,9 +19,7 @@ from longbreath.core.timing import time_area, wheel
 _add = partial(add, group="Timing and headroom")
 
 
-def _timed(
-    kind: str, names: tuple[str, ...], totals: tuple[str, ...] = ()
-) -> Callable[[Values], tuple[Figure, ...]]:
+def _timed(kind: str, names: tuple[str, ...], totals: tuple[str, ...] = ()) -> Callable[[Values], tuple[Figure, ...]]:
     def run(v: Values) -> tuple[Figure, ...]:
         noted = {port: v[f"{port}_total"] for port in totals if v[f"{port}_total"] is not None}
         sheet = wheel.Sheet(kind, {n: v[n] for n in names if v[n] is not None}, totals=noted)
@@ -55,10 +53,7 @@ _add(
     "timing_disc",
     "Timing of a rotary valve or disc",
     "Do the parts add up to the noted total?",
-    (
-        *_readings("disc", ("145 °", "65 °")),
-        angle_field("intake_total", "Noted total", "210 °", 0.1, required=False),
-    ),
+    (*_readings("disc", ("145 °", "65 °")), angle_field("intake_total", "Noted total", "210 °", 0.1, required=False)),
     _timed("disc", _DISC, ("intake",)),
     wheel.FIRST_PRINCIPLES,
 )
@@ -118,9 +113,7 @@ def _trapezoid(v: Values) -> tuple[Figure, ...]:
 def _piston(v: Values) -> tuple[Figure, ...]:
     area = time_area.piston_port(v["depth"], v["stroke"], v["rod"], v["top_width"], v["bottom_width"])
     duration = 2 * (pi - wheel.port_angle(v["depth"], v["stroke"], v["rod"]).value)
-    return time_area.figures(
-        area, duration, v["speed"], v["displacement"], "window in the wall, by the slider crank"
-    )
+    return time_area.figures(area, duration, v["speed"], v["displacement"], "window in the wall, by the slider crank")
 
 
 def _poppet(v: Values) -> tuple[Figure, ...]:

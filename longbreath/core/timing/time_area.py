@@ -38,9 +38,7 @@ def disc_window(duration: float, window: float, area: float) -> float:
     return trapezoid(duration / 2.0, 0.0, duration / 2.0, reached)
 
 
-def piston_port(
-    depth: float, stroke: float, rod: float, top_width: float, bottom_width: float | None = None
-) -> float:
+def piston_port(depth: float, stroke: float, rod: float, top_width: float, bottom_width: float | None = None) -> float:
     """Angle-area [m2 rad] of a window in the wall from `depth` [m] below top dead centre down to bottom dead centre.
 
     Uncovered from its top; widths at top and bottom [m], straight sides. Source: slider crank, integrated by quadrature.
@@ -71,8 +69,15 @@ def poppet(duration: float, peak_lift: float, gear: ValveGear) -> float:
     return float(quad(lambda a: min(gear.curtain(lift(a)), gear.throat_area), 0.0, duration, limit=200)[0])
 
 
-def figures(angle_area: float, duration: float, speed: float, displacement: float, how: str, givens: tuple[Given, ...] = (),
-            notes: tuple[str, ...] = ()) -> tuple[Figure, Figure, Figure]:  # fmt: skip
+def figures(
+    angle_area: float,
+    duration: float,
+    speed: float,
+    displacement: float,
+    how: str,
+    givens: tuple[Given, ...] = (),
+    notes: tuple[str, ...] = (),
+) -> tuple[Figure, Figure, Figure]:
     """Mean area [m2], time-area [m2 s] at `speed` [rad/s], specific time-area [s/m] over one cylinder's `displacement` [m3].
 
     angle_area [m2 rad], duration [rad]. how: the rule in words. Raises InputError for values of nought or less.
@@ -91,14 +96,10 @@ def figures(angle_area: float, duration: float, speed: float, displacement: floa
     third = Step("Z/V", "time-area over displacement", time_area / displacement, "specific_time_area")
 
     def figure(name: str, label: str, value: float, kind: str, *steps: Step) -> Figure:
-        return Figure(
-            name, label, value, kind, Working(label, base, steps, "First principles; " + how + ".", notes)
-        )
+        return Figure(name, label, value, kind, Working(label, base, steps, "First principles; " + how + ".", notes))
 
     return (
         figure("mean_area", "Mean area over the opening", mean, "area", first),
         figure("time_area", "Time-area", time_area, "time_area", first, second),
-        figure(
-            "specific", "Specific time-area", time_area / displacement, "specific_time_area", first, second, third
-        ),
+        figure("specific", "Specific time-area", time_area / displacement, "specific_time_area", first, second, third),
     )

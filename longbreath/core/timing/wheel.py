@@ -150,9 +150,12 @@ def _givens(sheet: Sheet, port: str) -> tuple[Given, ...]:
 
 
 _DURATION = {
-    "poppet": "o + 180° + c", "disc": "o + c", "piston": "360° − o − c",
-    ("rotary", "intake"): "270° − o + c", ("rotary", "exhaust"): "o + 270° + c",
-}  # fmt: skip
+    "poppet": "o + 180° + c",
+    "disc": "o + c",
+    "piston": "360° − o − c",
+    ("rotary", "intake"): "270° − o + c",
+    ("rotary", "exhaust"): "o + 270° + c",
+}
 
 
 def port_figures(sheet: Sheet, port: str, rows: tuple[str, ...] = ()) -> dict[str, Figure]:
@@ -187,12 +190,7 @@ def pair_figures(sheet: Sheet, rows: tuple[str, ...] = ()) -> dict[str, Figure]:
 
     def figure(name: str, label: str, value: float, *steps: Step) -> Figure:
         return Figure(
-            name,
-            label,
-            value,
-            "angle",
-            Working(label, givens, steps, FIRST_PRINCIPLES, (), rows),
-            signed=value < 0,
+            name, label, value, "angle", Working(label, givens, steps, FIRST_PRINCIPLES, (), rows), signed=value < 0
         )
 
     if sheet.kind == "piston":
@@ -205,12 +203,13 @@ def pair_figures(sheet: Sheet, rows: tuple[str, ...] = ()) -> dict[str, Figure]:
     if sheet.kind == "poppet":
         separation = (intake.centre - exhaust.centre) / 2.0
         advance = separation - intake.centre
-        steps = (Step("m_i", "intake centre", intake.centre, "angle"), Step("m_e", "exhaust centre", -exhaust.centre, "angle"),
-                 Step("S", "(m_i + m_e)/2", separation, "angle"))  # fmt: skip
-        found["separation"] = figure("separation", "Lobe separation, of the cam", separation, *steps)
-        found["advance"] = figure(
-            "advance", "Cam advance", advance, *steps, Step("a", "S − m_i", advance, "angle")
+        steps = (
+            Step("m_i", "intake centre", intake.centre, "angle"),
+            Step("m_e", "exhaust centre", -exhaust.centre, "angle"),
+            Step("S", "(m_i + m_e)/2", separation, "angle"),
         )
+        found["separation"] = figure("separation", "Lobe separation, of the cam", separation, *steps)
+        found["advance"] = figure("advance", "Cam advance", advance, *steps, Step("a", "S − m_i", advance, "angle"))
     return found
 
 
@@ -236,9 +235,14 @@ def findings(sheet: Sheet) -> tuple[Finding, ...]:
         if sheet.kind == "piston":
             uneven = (sheet.read(f"{port}_opens") or 0.0) - (sheet.read(f"{port}_closes") or 0.0)
             if abs(uneven) > ADDS_UP:
-                found.append(Finding(f"{port}_closes", uneven,
-                    f"A port that the piston opens stands even about dead centre; this one is {abs(degrees(uneven)):.1f}° uneven. "
-                    f"The wheel’s dead centre is false by {abs(degrees(uneven)) / 2:.1f}°."))  # fmt: skip
+                found.append(
+                    Finding(
+                        f"{port}_closes",
+                        uneven,
+                        f"A port that the piston opens stands even about dead centre; this one is {abs(degrees(uneven)):.1f}° uneven. "
+                        f"The wheel’s dead centre is false by {abs(degrees(uneven)) / 2:.1f}°.",
+                    )
+                )
     return tuple(found)
 
 
@@ -263,17 +267,12 @@ def dead_centre_figure(before: float, after: float) -> Figure:
     working = Working(
         "Dead centre by a stop",
         (Given("b", "stop met, before", before, "angle"), Given("a", "stop met, after", after, "angle")),
-        (Step("δ", "(a − b)/2", offset, "angle"),), FIRST_PRINCIPLES,
+        (Step("δ", "(a − b)/2", offset, "angle"),),
+        FIRST_PRINCIPLES,
         ("Take it off every reading after dead centre, add it to every reading before.",),
-    )  # fmt: skip
+    )
     return Figure(
-        "dead_centre",
-        "The wheel reads at true top dead centre",
-        offset,
-        "angle",
-        working,
-        radians(0.5),
-        signed=True,
+        "dead_centre", "The wheel reads at true top dead centre", offset, "angle", working, radians(0.5), signed=True
     )
 
 
@@ -283,9 +282,7 @@ def arc_angle(arc: float, radius: float) -> Figure:
         raise InputError("Arc and radius must be more than nought.", "radius")
     givens = (Given("s", "along the rim", arc, "length"), Given("r", "radius there", radius, "length"))
     note = ("Measured along the rim, not across: a chord reads short.",)
-    working = Working(
-        "Degrees from an arc", givens, (Step("φ", "s/r", arc / radius, "angle"),), FIRST_PRINCIPLES, note
-    )
+    working = Working("Degrees from an arc", givens, (Step("φ", "s/r", arc / radius, "angle"),), FIRST_PRINCIPLES, note)
     return Figure("angle", "Angle", arc / radius, "angle", working)
 
 
@@ -293,8 +290,12 @@ def arc_length(angle: float, radius: float) -> Figure:
     """Arc [m] along a disc of `radius` [m] for an `angle` [rad]: φ·r."""
     if radius <= 0 or angle <= 0:
         raise InputError("Angle and radius must be more than nought.", "radius")
-    working = Working("Arc from degrees", (Given("φ", "angle", angle, "angle"), Given("r", "radius there", radius, "length")),
-                      (Step("s", "φ·r", angle * radius, "length"),), FIRST_PRINCIPLES)  # fmt: skip
+    working = Working(
+        "Arc from degrees",
+        (Given("φ", "angle", angle, "angle"), Given("r", "radius there", radius, "length")),
+        (Step("s", "φ·r", angle * radius, "length"),),
+        FIRST_PRINCIPLES,
+    )
     return Figure("arc", "Along the rim", angle * radius, "length", working)
 
 
@@ -318,12 +319,18 @@ def port_angle(depth: float, stroke: float, rod: float) -> Figure:
     angle = acos((r**2 + reach**2 - rod**2) / (2.0 * r * reach))
     working = Working(
         "Port angle from its depth",
-        (Given("h", "port's edge below top dead centre", depth, "length"), Given("S", "stroke", stroke, "length"),
-         Given("l", "rod", rod, "length")),
-        (Step("x", "S/2 + l − h", reach, "length"), Step("φ", "acos((S²/4 + x² − l²)/(S·x))", angle, "angle"),
-         Step("θ", "360° − 2·φ", TURN - 2.0 * angle, "angle")),
+        (
+            Given("h", "port's edge below top dead centre", depth, "length"),
+            Given("S", "stroke", stroke, "length"),
+            Given("l", "rod", rod, "length"),
+        ),
+        (
+            Step("x", "S/2 + l − h", reach, "length"),
+            Step("φ", "acos((S²/4 + x² − l²)/(S·x))", angle, "angle"),
+            Step("θ", "360° − 2·φ", TURN - 2.0 * angle, "angle"),
+        ),
         "First principles: slider crank without offset.",
-    )  # fmt: skip
+    )
     return Figure("port_angle", "Opens after top dead centre", angle, "angle", working)
 
 
@@ -353,11 +360,19 @@ def judge_closing(closing: float, inlet_length: float, displacement: float) -> C
     limit = SHORT_CLOSING + way * (LONG_CLOSING - SHORT_CLOSING)
     working = Working(
         "Usual limit of late closing",
-        (Given("l", "inlet tract", inlet_length, "length"), Given("c", "closes after top dead centre", closing, "angle")),
-        (Step("c_u", "55° at 7 cm … 65° at 20 cm and more", limit, "angle"), Step("Δ", "c − c_u", closing - limit, "angle")),
+        (
+            Given("l", "inlet tract", inlet_length, "length"),
+            Given("c", "closes after top dead centre", closing, "angle"),
+        ),
+        (
+            Step("c_u", "55° at 7 cm … 65° at 20 cm and more", limit, "angle"),
+            Step("Δ", "c − c_u", closing - limit, "angle"),
+        ),
         "Common practice, no published source; the line between the two lengths is ours.",
-        ("A late closing is limited by blow-back; it has more effect, and more harm when overdone, than an early opening.",),
-    )  # fmt: skip
+        (
+            "A late closing is limited by blow-back; it has more effect, and more harm when overdone, than an early opening.",
+        ),
+    )
     figure = Figure("closing_limit", "Usual limit for this inlet", limit, "angle", working, significant=2)
     small = " A small cylinder tolerates less." if displacement < SMALL else ""
     if closing > EXTREME:
@@ -368,12 +383,27 @@ def judge_closing(closing: float, inlet_length: float, displacement: float) -> C
         )
     if closing > limit + ADDS_UP:
         return Closing(
-            figure,
-            "late",
-            f"Later than usual for this inlet: power at speed, blow-back and weak pull below.{small}",
+            figure, "late", f"Later than usual for this inlet: power at speed, blow-back and weak pull below.{small}"
         )
     if closing > limit - radians(5.0):
         return Closing(figure, "at the usual limit", f"As late as this inlet usually stands.{small}")
-    return Closing(
-        figure, "on the safe side", "Earlier than this inlet would stand: good pull, and room to go later."
-    )
+    return Closing(figure, "on the safe side", "Earlier than this inlet would stand: good pull, and room to go later.")
+
+
+SAME_READING = radians(0.25)
+"""Two readings nearer than this are told as the same: a wheel is read to half a degree."""
+
+
+def gap_words(a_title: str, a: Sheet, b_title: str, b: Sheet) -> str:
+    """What B does other than A, in a sentence."""
+    found = []
+    for name, label in READINGS[a.kind]:
+        one, other = a.read(name), b.read(name)
+        if one is None or other is None or abs(one - other) < SAME_READING:
+            continue
+        later = (other > one) != ("before" in label)
+        gap = abs(degrees(other - one))
+        found.append(f"{label.split(',')[0].lower()} {gap:.1f}° {'later' if later else 'earlier'}")
+    if not found:
+        return f"{b_title} reads the same as {a_title}."
+    return f"{b_title[0].upper()}{b_title[1:]}: {', '.join(found)} than {a_title}."

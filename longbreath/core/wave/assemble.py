@@ -7,8 +7,8 @@ from math import pi
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.wave import rooms
-from longbreath.core.wave.engine import Box, Engine, Line, Throttle, Turbine
-from longbreath.core.wave.mesh import Array, Piece, continuous, end_piece
+from longbreath.core.wave.engine import Box, Line, Throttle, Turbine, WaveEngine
+from longbreath.core.wave.mesh import Array, PipePiece, continuous, end_piece
 from longbreath.core.wave.network import Duct, End, Network, Start
 
 
@@ -24,7 +24,7 @@ class Built:
     mouths: list[int] = field(default_factory=list)
 
 
-def build(engine: Engine) -> Built:
+def build(engine: WaveEngine) -> Built:
     """The network of an engine. Raises InputError where its parts do not fit together."""
     made = Built(Network(engine.cell, engine.fresh, engine.burned))
     chambers = _chambers(engine, made)
@@ -35,13 +35,13 @@ def build(engine: Engine) -> Built:
     return made
 
 
-def _phase(engine: Engine, cylinder: int) -> float:
+def _phase(engine: WaveEngine, cylinder: int) -> float:
     """How much later than cylinder 1 a cylinder (from 0) fires [rad]."""
     spacing = 2.0 * pi if engine.kind == "rotary" else engine.cycle
     return engine.firing_order.index(cylinder + 1) * spacing / engine.cylinders
 
 
-def _chambers(engine: Engine, made: Built) -> list[list[tuple[int, float]]]:
+def _chambers(engine: WaveEngine, made: Built) -> list[list[tuple[int, float]]]:
     """Rooms of each cylinder with their phase [rad]; three to a rotor."""
     found = []
     c = engine.chamber
@@ -54,19 +54,36 @@ def _chambers(engine: Engine, made: Built) -> list[list[tuple[int, float]]]:
             phase = _phase(engine, k) + j * 2.0 * pi
             burn = (-engine.burn.start) % engine.cycle
             common = {
-                "base": c.clearance, "offset": phase, "cycle": engine.cycle, "wall_t": c.wall, "heat_factor": c.film,
-                "burn_start": burn, "burn_length": engine.burn.length if engine.burn.heat > 0 else 0.0,
-                "burn_shape": engine.burn.shape, "burn_heat": engine.burn.heat, "trap": burn,
-                "pump_from": pumping[0], "pump_to": pumping[1], "stroke": c.stroke,
+                "base": c.clearance,
+                "offset": phase,
+                "cycle": engine.cycle,
+                "wall_t": c.wall,
+                "heat_factor": c.film,
+                "burn_start": burn,
+                "burn_length": engine.burn.length if engine.burn.heat > 0 else 0.0,
+                "burn_shape": engine.burn.shape,
+                "burn_heat": engine.burn.heat,
+                "trap": burn,
+                "pump_from": pumping[0],
+                "pump_to": pumping[1],
+                "stroke": c.stroke,
                 "strata": engine.scavenging.strata if engine.scavenging else 1.0,
-            }  # fmt: skip
+            }
             if engine.kind == "rotary":
                 surface = 6.0 * c.rotor ** (2.0 / 3.0)
                 room = made.net.moving(start, kind=rooms.ROTOR, piston=c.rotor, surface=surface, **common)
             else:
                 face = pi / 4.0 * c.bore**2
-                room = made.net.moving(start, kind=rooms.CRANKED, piston=face, crank=c.stroke / 2.0, rod=c.rod,
-                                       surface=2.2 * face, girth=pi * c.bore, **common)  # fmt: skip
+                room = made.net.moving(
+                    start,
+                    kind=rooms.CRANKED,
+                    piston=face,
+                    crank=c.stroke / 2.0,
+                    rod=c.rod,
+                    surface=2.2 * face,
+                    girth=pi * c.bore,
+                    **common,
+                )
             made.chambers.append(room)
             made.intake_gates.append([])
             made.exhaust_gates.append([])
@@ -82,12 +99,12 @@ def lay(
 
     first_end, last_end: end correction of an end that opens into the air or a wide room, in radii [1].
     """
-    runs: list[list[Piece] | Box | Throttle] = []
+    runs: list[list[PipePiece] | Box | Throttle] = []
     for item in line:
-        if isinstance(item, Piece) and runs and isinstance(runs[-1], list):
+        if isinstance(item, PipePiece) and runs and isinstance(runs[-1], list):
             runs[-1].append(item)
         else:
-            runs.append([item] if isinstance(item, Piece) else item)
+            runs.append([item] if isinstance(item, PipePiece) else item)
     if not runs or not isinstance(runs[0], list) or not isinstance(runs[-1], list):
         raise InputError("A line begins and ends with a piece of pipe.", name)
     ends: list[tuple[End, End]] = []
@@ -109,7 +126,7 @@ def lay(
 
 
 def _watch(
-    net: Network, ducts: list[Duct], runs: list[list[Piece]], pieces: list[Piece], name: str, watched: int
+    net: Network, ducts: list[Duct], runs: list[list[PipePiece]], pieces: list[PipePiece], name: str, watched: int
 ) -> int:
     """A station in the middle of each piece; returns how many the line has."""
     for duct, run in zip(ducts, runs, strict=True):
@@ -132,7 +149,7 @@ def _join(net: Network, before: End, between: Box | Throttle, after: End, start:
     net.open_end(after, room, between.exit_loss)
 
 
-def _intake(engine: Engine, made: Built) -> list[End]:
+def _intake(engine: WaveEngine, made: Built) -> list[End]:
     """The runners' ends at the ports."""
     net, intake = made.net, engine.intake
     pressure, temperature = engine.air.pressure, engine.air.temperature
@@ -163,7 +180,7 @@ def _intake(engine: Engine, made: Built) -> list[End]:
     return found
 
 
-def _exhaust(engine: Engine, made: Built) -> list[End]:
+def _exhaust(engine: WaveEngine, made: Built) -> list[End]:
     """The primaries' ends at the ports."""
     net, exhaust = made.net, engine.exhaust
     hot = Start(engine.air.exhaust_pressure, exhaust.temperature, 1.0)
@@ -216,7 +233,7 @@ def _merge(net: Network, ends: list[End], into: End) -> None:
         net.junction([*ends, into])
 
 
-def _breathe(engine: Engine, made: Built, rooms_of: list[tuple[int, float]], runner: End, primary: End) -> None:
+def _breathe(engine: WaveEngine, made: Built, rooms_of: list[tuple[int, float]], runner: End, primary: End) -> None:
     """The gates of one cylinder or rotor."""
     net = made.net
     if engine.kind == "two-stroke":
@@ -226,8 +243,13 @@ def _breathe(engine: Engine, made: Built, rooms_of: list[tuple[int, float]], run
     assert engine.intake_table is not None
     sides = (
         (runner, engine.intake_table, made.intake_gates, Start(engine.air.pressure, engine.intake.temperature)),
-        (primary, engine.exhaust_table, made.exhaust_gates, Start(engine.air.exhaust_pressure, engine.exhaust.temperature, 1.0)),
-    )  # fmt: skip
+        (
+            primary,
+            engine.exhaust_table,
+            made.exhaust_gates,
+            Start(engine.air.exhaust_pressure, engine.exhaust.temperature, 1.0),
+        ),
+    )
     for end, table, book, start in sides:
         if engine.kind == "four-stroke":
             _valve(made, rooms_of[0], end, table, engine.cycle, book)
@@ -239,22 +261,27 @@ def _breathe(engine: Engine, made: Built, rooms_of: list[tuple[int, float]], run
             book[made.chambers.index(room)].append(gate)
 
 
-def _valve(
-    made: Built, room: tuple[int, float], end: End, table: Array, period: float, book: list[list[int]]
-) -> None:
+def _valve(made: Built, room: tuple[int, float], end: End, table: Array, period: float, book: list[list[int]]) -> None:
     gate = made.net.gate(room[0], end=end, table=table, offset=room[1], period=period)
     book[made.chambers.index(room[0])].append(gate)
 
 
-def _scavenge(engine: Engine, made: Built, room: tuple[int, float], runner: End) -> None:
+def _scavenge(engine: WaveEngine, made: Built, room: tuple[int, float], runner: End) -> None:
     """Case, inlet into it, transfer ports out of it."""
     net, s, c = made.net, engine.scavenging, engine.chamber
     assert s is not None
     face = pi / 4.0 * c.bore**2
     case = net.moving(
-        Start(engine.air.pressure, engine.intake.temperature), kind=rooms.CRANKED, base=s.case_volume + c.swept, piston=-face,
-        crank=c.stroke / 2.0, rod=c.rod, offset=room[1], cycle=engine.cycle, trap=0.0,
-    )  # fmt: skip
+        Start(engine.air.pressure, engine.intake.temperature),
+        kind=rooms.CRANKED,
+        base=s.case_volume + c.swept,
+        piston=-face,
+        crank=c.stroke / 2.0,
+        rod=c.rod,
+        offset=room[1],
+        cycle=engine.cycle,
+        trap=0.0,
+    )
     made.cases.append(case)
     if s.reed is not None:
         net.gate(case, end=runner, out_area=s.coefficients[0], in_area=s.coefficients[1], reed=s.reed)

@@ -11,9 +11,9 @@ from longbreath.core.basis.errors import InputError, LongBreathError
 from longbreath.core.wave import march as kernels
 from longbreath.core.wave import rooms, rows
 from longbreath.core.wave.assemble import Built, build
-from longbreath.core.wave.engine import Engine
+from longbreath.core.wave.engine import WaveEngine
 from longbreath.core.wave.mesh import Array
-from longbreath.core.wave.network import Run
+from longbreath.core.wave.network import NetworkRun
 
 TOLERANCE = 0.001
 """A cycle repeats if trapped masses and work of all chambers change by less than this share of the largest."""
@@ -71,9 +71,13 @@ class Point:
 
 
 def simulate(
-    engine: Engine, speed: float, tolerance: float = TOLERANCE, most: int = MOST,
-    watch: Callable[[int, float], bool] | None = None, cfl: float | None = None,
-) -> Point:  # fmt: skip
+    engine: WaveEngine,
+    speed: float,
+    tolerance: float = TOLERANCE,
+    most: int = MOST,
+    watch: Callable[[int, float], bool] | None = None,
+    cfl: float | None = None,
+) -> Point:
     """Run `engine` at `speed` [rad/s] until its cycle repeats within `tolerance` [1], or for `most` cycles.
 
     watch(cycle, change) is called after every cycle; returning False cancels. Raises InputError for a speed that cannot
@@ -102,7 +106,7 @@ def simulate(
     return _point(engine, made, run, speed, cycle, change, change < tolerance, gained)
 
 
-def _fresh_accounts(run: Run, period: float, cycle: int) -> None:
+def _fresh_accounts(run: NetworkRun, period: float, cycle: int) -> None:
     m = run.model
     m.gate_sums[:] = 0.0
     m.peaks[:] = 0.0
@@ -114,7 +118,7 @@ def _fresh_accounts(run: Run, period: float, cycle: int) -> None:
     m.clock[kernels.C_WALL_HEAT] = 0.0
 
 
-def _contents(run: Run) -> tuple[float, float]:
+def _contents(run: NetworkRun) -> tuple[float, float]:
     """Energy [J] and mass [kg] in all ducts and moving or still rooms."""
     living = run.model.rooms[:, rooms.KIND] != rooms.FIXED
     states = run.model.states[living]
@@ -124,26 +128,36 @@ def _contents(run: Run) -> tuple[float, float]:
     )
 
 
-def _marks(run: Run, made: Built) -> Array:
+def _marks(run: NetworkRun, made: Built) -> Array:
     """What must repeat: trapped mass and work of each chamber, as shares of the largest."""
     states = run.model.states[made.chambers]
     trapped, work = states[:, rooms.TRAPPED], states[:, rooms.WORK]
-    found: Array = np.concatenate([
-        trapped / max(float(trapped.max()), 1e-12), work / max(float(np.abs(work).max()), 1e-9),
-    ])  # fmt: skip
+    found: Array = np.concatenate(
+        [trapped / max(float(trapped.max()), 1e-12), work / max(float(np.abs(work).max()), 1e-9)]
+    )
     return found
 
 
 def _point(
-    engine: Engine, made: Built, run: Run, speed: float, cycles: int, change: float, converged: bool,
+    engine: WaveEngine,
+    made: Built,
+    run: NetworkRun,
+    speed: float,
+    cycles: int,
+    change: float,
+    converged: bool,
     gained: tuple[float, float],
-) -> Point:  # fmt: skip
+) -> Point:
     m, states = run.model, run.model.states
     chambers = states[made.chambers]
     outside = engine.air.pressure / (engine.fresh.constant * engine.air.temperature)
     swept, total = engine.chamber.swept, engine.displacement
-    into = np.array([sum(m.gate_sums[g, kernels.S_FRESH_IN] - m.gate_sums[g, kernels.S_FRESH_OUT] for g in gates)
-                     for gates in made.intake_gates])  # fmt: skip
+    into = np.array(
+        [
+            sum(m.gate_sums[g, kernels.S_FRESH_IN] - m.gate_sums[g, kernels.S_FRESH_OUT] for g in gates)
+            for gates in made.intake_gates
+        ]
+    )
     lost = sum(
         m.gate_sums[g, kernels.S_FRESH_OUT] - m.gate_sums[g, kernels.S_FRESH_IN]
         for gates in made.exhaust_gates
@@ -168,22 +182,37 @@ def _point(
     unexplained = gained[0] - (fuel - walls - net - taken + float(m.clock[kernels.C_WALL_HEAT]) + came)
     cp = engine.burned.heat_capacity
     return Point(
-        speed=speed, converged=converged, cycles=cycles, change=change,
+        speed=speed,
+        converged=converged,
+        cycles=cycles,
+        change=change,
         filling=float(into.sum()) / (outside * total),
         filling_each=tuple(float(x) / (outside * swept) for x in into),
-        trapped=float(trapped - trapped_burned), short_circuited=float(lost),
+        trapped=float(trapped - trapped_burned),
+        short_circuited=float(lost),
         residual=float(trapped_burned / trapped) if trapped > 0 else 0.0,
-        pumping=pumping / total, indicated=indicated, friction=lost_pressure, brake=brake,
-        indicated_torque=indicated * per_angle, brake_torque=brake * per_angle,
-        indicated_power=indicated * per_angle * speed, brake_power=brake * per_angle * speed,
+        pumping=pumping / total,
+        indicated=indicated,
+        friction=lost_pressure,
+        brake=brake,
+        indicated_torque=indicated * per_angle,
+        brake_torque=brake * per_angle,
+        indicated_power=indicated * per_angle * speed,
+        brake_power=brake * per_angle * speed,
         peak_pressure=peak,
         exhaust_temperature=float(out_energy / (out_mass * cp)) if out_mass > 0 else 0.0,
-        to_walls=walls, turbine_power=taken * speed / engine.cycle, balance=unexplained / max(fuel, abs(net), 1e-9),
+        to_walls=walls,
+        turbine_power=taken * speed / engine.cycle,
+        balance=unexplained / max(fuel, abs(net), 1e-9),
         mass_balance=(gained[1] - arrived) / max(trapped, 1e-12),
         steps=int(m.clock[kernels.C_STEPS]),
         cells=sum(d.last - d.first + 1 for d, _, _ in run.net.parts.ducts),
         peak_mach={name: float(m.peaks[k, 0]) for k, (name, _) in enumerate(run.net.parts.stations)},
-        temperature={name: float(m.peaks[k, 1]) * speed / engine.cycle for k, (name, _) in enumerate(run.net.parts.stations)},
-        traces={name: (m.traces[k, 0].copy(), m.traces[k, 1].copy()) for k, (name, _) in enumerate(run.net.parts.stations)},
+        temperature={
+            name: float(m.peaks[k, 1]) * speed / engine.cycle for k, (name, _) in enumerate(run.net.parts.stations)
+        },
+        traces={
+            name: (m.traces[k, 0].copy(), m.traces[k, 1].copy()) for k, (name, _) in enumerate(run.net.parts.stations)
+        },
         chamber_pressure=m.room_traces[made.chambers].copy(),
-    )  # fmt: skip
+    )

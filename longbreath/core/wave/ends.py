@@ -100,9 +100,17 @@ def outflow(p: float, u: float, rho: float, gamma: float, area: float, open_area
 
 @kernel
 def inflow(
-    p: float, u: float, rho: float, gamma: float, area: float, open_area: float,
-    p0: float, t0: float, gamma0: float, r0: float,
-) -> Face:  # fmt: skip
+    p: float,
+    u: float,
+    rho: float,
+    gamma: float,
+    area: float,
+    open_area: float,
+    p0: float,
+    t0: float,
+    gamma0: float,
+    r0: float,
+) -> Face:
     """Out of a reservoir [Pa, K, its γ and R] through an effective `open_area` [m2] into the duct; choked where it must.
 
     The jet keeps the throat's pressure and spreads over the duct without loss of energy (constant-pressure model):
@@ -151,9 +159,18 @@ def inflow(
 
 @kernel
 def gate(
-    p: float, u: float, rho: float, gamma: float, area: float, out_area: float, in_area: float,
-    p0: float, t0: float, gamma0: float, r0: float,
-) -> Face:  # fmt: skip
+    p: float,
+    u: float,
+    rho: float,
+    gamma: float,
+    area: float,
+    out_area: float,
+    in_area: float,
+    p0: float,
+    t0: float,
+    gamma0: float,
+    r0: float,
+) -> Face:
     """A duct end at a reservoir, with an effective area [m2] for either direction; the direction follows from the pressures."""
     a = sqrt(gamma * p / rho)
     stop = p * power(stop_ratio(u, a, gamma), 2.0 * gamma / (gamma - 1.0))

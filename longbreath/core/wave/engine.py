@@ -8,7 +8,7 @@ from math import pi
 
 from longbreath.core.air.gases import AIR, BURNED, Gas
 from longbreath.core.basis.errors import InputError
-from longbreath.core.wave.mesh import FLANGED, UNFLANGED, Array, Piece
+from longbreath.core.wave.mesh import FLANGED, UNFLANGED, Array, PipePiece
 from longbreath.core.wave.network import Reed
 
 
@@ -35,7 +35,7 @@ class Throttle:
             raise InputError("An effective area must be more than nought.", "area")
 
 
-Line = Sequence["Piece | Box | Throttle"]
+Line = Sequence[PipePiece | Box | Throttle]
 """A row of pieces, boxes and throttles in the direction of flow; it begins and ends with a piece."""
 
 
@@ -112,9 +112,7 @@ class Friction:
 
     def pressure(self, peak_pressure: float, piston_speed: float) -> float:
         """Friction mean effective pressure [Pa] at a peak pressure [Pa] and mean piston speed [m/s]."""
-        return (
-            self.constant + self.peak * peak_pressure + self.speed * piston_speed + self.square * piston_speed**2
-        )
+        return self.constant + self.peak * peak_pressure + self.speed * piston_speed + self.square * piston_speed**2
 
 
 @dataclass(frozen=True)
@@ -208,7 +206,7 @@ class Scavenging:
 
 
 @dataclass(frozen=True)
-class Engine:
+class WaveEngine:
     """A whole model. Tables are on a wheel that starts at the firing dead centre of each chamber.
 
     kind: "four-stroke", "two-stroke" or "rotary" (three chambers a rotor; `cylinders` counts rotors); firing_order lists
@@ -242,9 +240,7 @@ class Engine:
             raise InputError("The model takes 1 to 8 cylinders.", "cylinders")
         numbers = list(range(1, self.cylinders + 1))
         if sorted(self.firing_order) != numbers:
-            raise InputError(
-                f"The firing order names each of the {self.cylinders} cylinders once.", "firing_order"
-            )
+            raise InputError(f"The firing order names each of the {self.cylinders} cylinders once.", "firing_order")
         if sorted(k for group in self.exhaust.groups for k in group) != numbers:
             raise InputError(f"The exhaust groups name each of the {self.cylinders} cylinders once.", "groups")
         for name, lines in (("runners", self.intake.runners), ("primaries", self.exhaust.primaries)):

@@ -37,8 +37,8 @@ def subsonic_mach(number: float, gamma: float) -> float:
 
 @kernel
 def _step_at(
-    v: float, p: float, u: float, rho: float, gamma: float, r: float, area: float, neck: float, to_area: float,
-) -> Step:  # fmt: skip
+    v: float, p: float, u: float, rho: float, gamma: float, r: float, area: float, neck: float, to_area: float
+) -> Step:
     """A donor at velocity v through a neck: its m, v, a, p; the receiver's velocity and p; T0; Mach number in the neck."""
     g1 = gamma - 1.0
     a_i = sqrt(gamma * p / rho)
@@ -62,9 +62,19 @@ def _step_at(
 
 @kernel
 def step(
-    p: float, u: float, rho: float, gamma: float, r: float, area: float, neck: float,
-    p_to: float, u_to: float, a_to: float, gamma_to: float, to_area: float,
-) -> Step:  # fmt: skip
+    p: float,
+    u: float,
+    rho: float,
+    gamma: float,
+    r: float,
+    area: float,
+    neck: float,
+    p_to: float,
+    u_to: float,
+    a_to: float,
+    gamma_to: float,
+    to_area: float,
+) -> Step:
     """From a donor duct through a neck (effective area) into a receiver duct; u outwards of either [SI].
 
     Without loss to the neck, then Borda and Carnot's sudden widening: the neck's pressure on the whole annulus. The

@@ -326,9 +326,7 @@ def hold(m: Model, held: Any) -> None:
 
 
 @kernel
-def march(
-    m: Model, until: float, speed: float, cfl: float, most_steps: int, mouth: Any, face: Any, held: Any
-) -> int:
+def march(m: Model, until: float, speed: float, cfl: float, most_steps: int, mouth: Any, face: Any, held: Any) -> int:
     """Step the model on to the time `until` [s] with the crank at `speed` [rad/s]; returns a status.
 
     The step is cfl over the fastest wave of the last step per cell. Status: OK, NOT_A_NUMBER, TOO_MANY_STEPS, EMPTY.

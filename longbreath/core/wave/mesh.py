@@ -23,7 +23,7 @@ STEP = 0.03
 
 
 @dataclass(frozen=True)
-class Piece:
+class PipePiece:
     """A straight-tapered piece of pipe: `length` [m], sections at either end, further loss coefficient K [1] spread over it
     (a bend, a filter), wall roughness [m] and temperature [K], and what multiplies wall friction and heat [1].
     """
@@ -76,7 +76,7 @@ def rough_factor(diameter: float, roughness: float) -> float:
     return 0.25 / (2.0 * log10(3.7 * max(diameter / roughness, 4.0))) ** 2
 
 
-def continuous(pieces: Sequence[Piece]) -> list[list[Piece]]:
+def continuous(pieces: Sequence[PipePiece]) -> list[list[PipePiece]]:
     """Pieces in runs that have no step inside (areas within STEP [1] of each other, relative)."""
     if not pieces:
         raise InputError("A pipe has at least one piece.", "pieces")
@@ -89,16 +89,16 @@ def continuous(pieces: Sequence[Piece]) -> list[list[Piece]]:
     return runs
 
 
-def end_piece(section: Section, factor: float) -> Piece:
+def end_piece(section: Section, factor: float) -> PipePiece:
     """The end correction of an open end as a frictionless piece: `factor` radii [1] long."""
     if factor < 0:
         raise InputError("An end correction is not negative.", "end")
-    return Piece(
+    return PipePiece(
         factor * section.equal_area_diameter / 2.0, section, section, roughness=0.0, friction=0.0, heating=0.0
     )
 
 
-def mesh(pieces: Sequence[Piece], cell: float) -> Cells:
+def mesh(pieces: Sequence[PipePiece], cell: float) -> Cells:
     """Cells of about `cell` [m] for a run of pieces without a step. Areas as of cones, volumes exact."""
     edges = np.concatenate([[0.0], np.cumsum([p.length for p in pieces])])
     total = float(edges[-1])
@@ -116,14 +116,26 @@ def mesh(pieces: Sequence[Piece], cell: float) -> Cells:
     rough = np.array(
         [rough_factor(4.0 * v / s, pieces[k].roughness) for v, s, k in zip(volume, surface, which, strict=True)]
     )
-    spread = np.array([sum(_overlap(a, b, lo, hi) / (b - a) * p.loss / (hi - lo)
-                           for p, lo, hi in zip(pieces, edges[:-1], edges[1:], strict=True))
-                       for a, b in itertools.pairwise(x)])  # fmt: skip
+    spread = np.array(
+        [
+            sum(
+                _overlap(a, b, lo, hi) / (b - a) * p.loss / (hi - lo)
+                for p, lo, hi in zip(pieces, edges[:-1], edges[1:], strict=True)
+            )
+            for a, b in itertools.pairwise(x)
+        ]
+    )
     return Cells(
-        area, volume, total / n, surface / volume, rough,
-        np.array([pieces[k].friction for k in which]), spread,
-        np.array([pieces[k].wall for k in which]), np.array([pieces[k].heating for k in which]),
-    )  # fmt: skip
+        area,
+        volume,
+        total / n,
+        surface / volume,
+        rough,
+        np.array([pieces[k].friction for k in which]),
+        spread,
+        np.array([pieces[k].wall for k in which]),
+        np.array([pieces[k].heating for k in which]),
+    )
 
 
 def _overlap(a: float, b: float, low: float, high: float) -> float:

@@ -13,7 +13,7 @@ from longbreath.core.air.gases import AIR, BURNED, Gas
 from longbreath.core.basis.errors import InputError, LongBreathError
 from longbreath.core.wave import march as kernels
 from longbreath.core.wave import rooms, rows
-from longbreath.core.wave.mesh import Array, Cells, Piece, continuous, mesh
+from longbreath.core.wave.mesh import Array, Cells, PipePiece, continuous, mesh
 
 CFL = 0.92
 CONTRACTION = (0.62, 0.38)
@@ -103,7 +103,7 @@ class Network:
 
     # --- ducts
 
-    def duct(self, pieces: Sequence[Piece], start: Start | None = None, cell: float | None = None) -> Duct:
+    def duct(self, pieces: Sequence[PipePiece], start: Start | None = None, cell: float | None = None) -> Duct:
         """A duct of pieces that meet without a step; `cell` [m] if not the network's. Raises InputError for a step."""
         if len(continuous(pieces)) > 1:
             raise InputError("These pieces meet at a step; use pipe().", "pieces")
@@ -120,7 +120,7 @@ class Network:
         self.parts.ducts.append((duct, cells, start or Start()))
         return duct
 
-    def pipe(self, pieces: Sequence[Piece], start: Start | None = None, cell: float | None = None) -> list[Duct]:
+    def pipe(self, pieces: Sequence[PipePiece], start: Start | None = None, cell: float | None = None) -> list[Duct]:
         """Ducts for a row of pieces, joined by steps where their areas differ. Lengths [m]."""
         ducts = [self.duct(run, start, cell) for run in continuous(pieces)]
         for a, b in itertools.pairwise(ducts):
@@ -172,10 +172,18 @@ class Network:
         self.parts.junctions.append([self._use(e, "junction") for e in ends])
 
     def gate(
-        self, room: int, end: End | None = None, other: int | None = None, out_area: float = 1.0, in_area: float = 1.0,
-        table: Array | None = None, offset: float = 0.0, period: float = 4.0 * pi, efficiency: float = 0.0,
+        self,
+        room: int,
+        end: End | None = None,
+        other: int | None = None,
+        out_area: float = 1.0,
+        in_area: float = 1.0,
+        table: Array | None = None,
+        offset: float = 0.0,
+        period: float = 4.0 * pi,
+        efficiency: float = 0.0,
         reed: Reed | None = None,
-    ) -> int:  # fmt: skip
+    ) -> int:
         """A passage of a room to a duct end or to another room; returns its number.
 
         out_area, in_area: effective area [m2] out of and into `room` (with a reed: discharge coefficients [1]);
@@ -192,11 +200,20 @@ class Network:
         sprung = -1
         if reed is not None:
             sprung = len(self.parts.reeds)
-            self.parts.reeds.append([2.0 * pi * reed.frequency, reed.damping, reed.full_pressure / reed.most_lift,
-                                     reed.most_lift, reed.width, 0.0, 0.0])  # fmt: skip
-        self.parts.gate_ints.append([
-            -1 if end is None else self._use(end, "gate"), room, -1 if other is None else other, number, sprung,
-        ])  # fmt: skip
+            self.parts.reeds.append(
+                [
+                    2.0 * pi * reed.frequency,
+                    reed.damping,
+                    reed.full_pressure / reed.most_lift,
+                    reed.most_lift,
+                    reed.width,
+                    0.0,
+                    0.0,
+                ]
+            )
+        self.parts.gate_ints.append(
+            [-1 if end is None else self._use(end, "gate"), room, -1 if other is None else other, number, sprung]
+        )
         self.parts.gate_floats.append([out_area, in_area, offset, period, efficiency])
         return len(self.parts.gate_ints) - 1
 
@@ -233,30 +250,47 @@ class Network:
 
     # --- packing
 
-    def build(self, samples: int = 0, longest_step: float = inf) -> Run:
+    def build(self, samples: int = 0, longest_step: float = inf) -> NetworkRun:
         """Pack for the kernels. samples: how many a trace holds; longest_step [s]. Raises InputError for an end left open-handed."""
         loose = [k for k in range(len(self.parts.ends)) if k not in self.parts.used]
         if loose:
             raise InputError(f"{len(loose)} duct ends lead nowhere: close, open or join them.", "ends")
-        return Run(self, samples, longest_step)
+        return NetworkRun(self, samples, longest_step)
 
 
 def _ints(found: Sequence[object], columns: int) -> np.ndarray[tuple[int, ...], np.dtype[np.int64]]:
     return np.array(found, dtype=np.int64).reshape(-1, columns)
 
 
-class Run:
+class NetworkRun:
     """A packed model with its state; `march` steps it on. Arrays in `model`, see `march.Model` and `rows`."""
 
     def __init__(self, net: Network, samples: int, longest_step: float) -> None:
         parts = net.parts
         self.net, self.cfl = net, CFL
-        gas = np.array([net.fresh.constant, net.fresh.constant / (net.fresh.gamma - 1.0),
-                        net.burned.constant, net.burned.constant / (net.burned.gamma - 1.0)])  # fmt: skip
+        gas = np.array(
+            [
+                net.fresh.constant,
+                net.fresh.constant / (net.fresh.gamma - 1.0),
+                net.burned.constant,
+                net.burned.constant / (net.burned.gamma - 1.0),
+            ]
+        )
         self.gas = gas
         work = np.zeros(rows.ROWS * rows.WIDTH)
-        for row in (rows.RHO, rows.PRS, rows.LEFT_RHO, rows.LEFT_PRS, rows.MASS, rows.ENERGY, rows.SOUND,
-                    rows.VOLUME, rows.PER_VOLUME, rows.FOUR_BY_D, rows.WALL):  # fmt: skip
+        for row in (
+            rows.RHO,
+            rows.PRS,
+            rows.LEFT_RHO,
+            rows.LEFT_PRS,
+            rows.MASS,
+            rows.ENERGY,
+            rows.SOUND,
+            rows.VOLUME,
+            rows.PER_VOLUME,
+            rows.FOUR_BY_D,
+            rows.WALL,
+        ):
             work[row : row + rows.WIDTH] = (
                 1.0  # cells between ducts are computed and thrown away; they must be harmless
             )
@@ -267,13 +301,16 @@ class Run:
         starts = np.concatenate([[0], np.cumsum([len(j) for j in parts.junctions])]).astype(np.int64)
         count = len(parts.rooms)
         self.model = kernels.Model(
-            work=work, gas=gas,
+            work=work,
+            gas=gas,
             end_cell=np.array([e[0] for e in parts.ends], dtype=np.int64),
             end_side=np.array([e[1] for e in parts.ends], dtype=float),
             end_area=np.array([e[2] for e in parts.ends], dtype=float),
-            plain=_ints(parts.plain, 2), gate_ints=_ints(parts.gate_ints, 5),
+            plain=_ints(parts.plain, 2),
+            gate_ints=_ints(parts.gate_ints, 5),
             gate_floats=np.array(parts.gate_floats, dtype=float).reshape(-1, 5),
-            gate_sums=np.zeros((len(parts.gate_ints), 6)), tables=table,
+            gate_sums=np.zeros((len(parts.gate_ints), 6)),
+            tables=table,
             rooms=np.array(parts.rooms, dtype=float).reshape(-1, rooms.CONSTANTS),
             states=np.zeros((count, rooms.STATES)),
             step_ends=_ints([s[:2] for s in parts.steps], 2),
@@ -288,7 +325,7 @@ class Run:
             traces=np.zeros((len(parts.stations), 2, max(samples, 1))),
             room_traces=np.zeros((count, samples)),
             clock=np.zeros(8),
-        )  # fmt: skip
+        )
         widest = max([len(j) for j in parts.junctions], default=1)
         self._mouth, self._face = np.zeros((widest, 7)), np.zeros((widest, 6))
         self._held = np.zeros((len(parts.stations) + count, 2))
@@ -313,16 +350,34 @@ class Run:
         put(rows.VOLUME, cells.volume)
         put(rows.PER_VOLUME, 1.0 / cells.volume)
         put(rows.PER_LENGTH, 1.0 / cells.length)
-        for row, value in ((rows.FOUR_BY_D, cells.four_by_d), (rows.ROUGH, cells.rough), (rows.SKIN, cells.skin),
-                           (rows.LOSS, cells.loss), (rows.WALL, cells.wall), (rows.HEATING, cells.heating)):  # fmt: skip
+        for row, value in (
+            (rows.FOUR_BY_D, cells.four_by_d),
+            (rows.ROUGH, cells.rough),
+            (rows.SKIN, cells.skin),
+            (rows.LOSS, cells.loss),
+            (rows.WALL, cells.wall),
+            (rows.HEATING, cells.heating),
+        ):
             put(row, value)
         n = len(cells.volume)
-        self.set_cells(duct, np.full(n, start.pressure / (r * start.temperature)), np.full(n, start.velocity),
-                       np.full(n, start.pressure), np.full(n, start.burned), work)  # fmt: skip
+        self.set_cells(
+            duct,
+            np.full(n, start.pressure / (r * start.temperature)),
+            np.full(n, start.velocity),
+            np.full(n, start.pressure),
+            np.full(n, start.burned),
+            work,
+        )
 
     def set_cells(
-        self, duct: Duct, rho: Array, velocity: Array, pressure: Array, burned: Array | None = None, work: Array | None = None
-    ) -> None:  # fmt: skip
+        self,
+        duct: Duct,
+        rho: Array,
+        velocity: Array,
+        pressure: Array,
+        burned: Array | None = None,
+        work: Array | None = None,
+    ) -> None:
         """Set a duct's cells: density [kg/m3], velocity [m/s], pressure [Pa], share of burned gas [1], shape (cells,)."""
         w = self.model.work if work is None else work
         y = np.zeros_like(rho) if burned is None else burned
@@ -332,10 +387,17 @@ class Run:
         cv = self.gas[1] + y * (self.gas[3] - self.gas[1])
         mass = rho * volume
         for row, value in (
-            (rows.RHO, rho), (rows.VEL, velocity), (rows.PRS, pressure), (rows.FRAC, y), (rows.GAM, 1.0 + r / cv),
-            (rows.SOUND, np.sqrt((1.0 + r / cv) * pressure / rho)), (rows.MASS, mass), (rows.MOMENTUM, mass * velocity),
-            (rows.ENERGY, pressure * volume * cv / r + 0.5 * mass * velocity**2), (rows.BURNED, mass * y),
-        ):  # fmt: skip
+            (rows.RHO, rho),
+            (rows.VEL, velocity),
+            (rows.PRS, pressure),
+            (rows.FRAC, y),
+            (rows.GAM, 1.0 + r / cv),
+            (rows.SOUND, np.sqrt((1.0 + r / cv) * pressure / rho)),
+            (rows.MASS, mass),
+            (rows.MOMENTUM, mass * velocity),
+            (rows.ENERGY, pressure * volume * cv / r + 0.5 * mass * velocity**2),
+            (rows.BURNED, mass * y),
+        ):
             w[row + a : row + b] = value
         if work is None:
             self.refresh()
@@ -371,12 +433,12 @@ class Run:
         before = self.model.clock[kernels.C_STEPS]
         status = kernels.march(self.model, until, speed, self.cfl, most_steps, self._mouth, self._face, self._held)
         if status == kernels.NOT_A_NUMBER:
-            raise SolverError(f"The gas state broke down after {self.time * 1000:.2f} ms: look for a very steep cone, "
-                              "a very small volume or an extreme pressure.")  # fmt: skip
-        if status == kernels.EMPTY:
             raise SolverError(
-                f"A volume ran empty after {self.time * 1000:.2f} ms: it is too small for its openings."
+                f"The gas state broke down after {self.time * 1000:.2f} ms: look for a very steep cone, "
+                "a very small volume or an extreme pressure."
             )
+        if status == kernels.EMPTY:
+            raise SolverError(f"A volume ran empty after {self.time * 1000:.2f} ms: it is too small for its openings.")
         if status == kernels.TOO_MANY_STEPS:
             raise SolverError(f"{most_steps} steps were not enough.")
         return int(self.model.clock[kernels.C_STEPS] - before)

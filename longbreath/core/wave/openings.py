@@ -85,9 +85,14 @@ def _inside(angle: Array, opens: float, closes: float, period: float) -> Array:
 
 
 def poppet(
-    opens: float, closes: float, flow: ValveFlow, most_lift: float = 0.0, shape: str = "sine squared",
-    table: Sequence[tuple[float, float]] = (), period: float = 4.0 * pi,
-) -> Array:  # fmt: skip
+    opens: float,
+    closes: float,
+    flow: ValveFlow,
+    most_lift: float = 0.0,
+    shape: str = "sine squared",
+    table: Sequence[tuple[float, float]] = (),
+    period: float = 4.0 * pi,
+) -> Array:
     """Table of a poppet valve open from `opens` to `closes` [rad on the wheel of `period`].
 
     Lift from a standard shape of `most_lift` [m], or a table of (angle on the wheel [rad], lift [m]).
@@ -134,9 +139,7 @@ def piston_ports(
     instead, and depth is that of the lower edge above bottom dead centre. One turn of the crank.
     """
     if not (0 < depth < stroke and height > 0 and width > 0 and 0 < coefficient <= 1):
-        raise InputError(
-            "A port lies inside the stroke and has a width, a height and a coefficient up to 1.", "depth"
-        )
+        raise InputError("A port lies inside the stroke and has a width, a height and a coefficient up to 1.", "depth")
     below = np.array([piston_depth(float(angle), stroke, rod) for angle in _wheel(TURN)])
     uncovered = np.clip((stroke - below if top else below) - depth, 0.0, height)
     row = coefficient * width * uncovered

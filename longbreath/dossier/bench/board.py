@@ -10,24 +10,15 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.working import Figure
 from longbreath.core.bench import reduction
-from longbreath.dossier.bench.traces import (
-    TraceRow,
-    differs,
-    gear_of,
-    reduce_trace,
-    traces_of,
-)
+from longbreath.dossier.bench.traces import TraceRow, differs, gear_of, reduce_trace, traces_of
 from longbreath.store.models import Application, BenchSession, Fixture, Reading, Revision, Trace
 
-USUAL_LIFTS = {
-    "metric": tuple(n / 1000.0 for n in range(1, 11)),
-    "us": tuple(n * 0.05 * 0.0254 for n in range(1, 10)),
-}
+USUAL_LIFTS = {"metric": tuple(n / 1000.0 for n in range(1, 11)), "us": tuple(n * 0.05 * 0.0254 for n in range(1, 10))}
 """Rungs offered for an empty ladder [m]: every millimetre, or every fifty thousandths of an inch."""
 
 
 @dataclass(frozen=True)
-class Rung:
+class LiftRung:
     """One rung of the ladder [m]: lift over valve diameter, what was read, B − reference, whether it is up now."""
 
     lift: float
@@ -56,13 +47,13 @@ class Board:
     """The desk of a trace: rungs, the lift that is up (None when all are read), traces laid over it."""
 
     trace: Trace
-    rungs: list[Rung]
+    rungs: list[LiftRung]
     now: float | None
     laid: list[Laid]
     rows: dict[float, TraceRow]
 
     @property
-    def newest(self) -> Rung | None:
+    def newest(self) -> LiftRung | None:
         """The rung that was read last."""
         read = [r for r in self.rungs if r.row is not None]
         return max(read, key=lambda r: r.row.readings[-1].id if r.row else 0, default=None)
@@ -81,11 +72,16 @@ def references(db: Session, application: Application, trace: Trace) -> list[tupl
         .join(Application, BenchSession.application_id == Application.id)
         .join(Revision, Application.revision_id == Revision.id)
         .join(Fixture, Trace.fixture_id == Fixture.id)
-        .where(Application.vehicle_id == application.vehicle_id, Trace.id != trace.id, Trace.kind == trace.kind,
-               Fixture.direction == trace.fixture.direction, Trace.readings.any())
+        .where(
+            Application.vehicle_id == application.vehicle_id,
+            Trace.id != trace.id,
+            Trace.kind == trace.kind,
+            Fixture.direction == trace.fixture.direction,
+            Trace.readings.any(),
+        )
         .order_by(BenchSession.held_on.desc(), Trace.id.desc())
         .limit(60)
-    )  # fmt: skip
+    )
     return [
         (row.id, f"{row.label + ', ' if row.label else ''}{row.held_on.day} {row.held_on:%b %y}, {row.title}")
         for row in db.execute(query)
@@ -95,8 +91,15 @@ def references(db: Session, application: Application, trace: Trace) -> list[tupl
 def usual_reference(trace: Trace) -> list[int]:
     """What a trace is laid over when nobody chose: the other one of its session on the same fixture and stack."""
     wanted = {"B": "A", "A": "B"}.get(trace.label)
-    found = [t for t in trace.session.traces if t.label == wanted and t.kind == trace.kind and t.stack == trace.stack
-             and t.runner == trace.runner and any(r.counts for r in t.readings)]  # fmt: skip
+    found = [
+        t
+        for t in trace.session.traces
+        if t.label == wanted
+        and t.kind == trace.kind
+        and t.stack == trace.stack
+        and t.runner == trace.runner
+        and any(r.counts for r in t.readings)
+    ]
     return [t.id for t in found[:1]]
 
 
@@ -117,7 +120,7 @@ def board(db: Session, trace: Trace, ids: Sequence[int], system: str, wanted: fl
         if row is not None and other is not None:
             same = laid[0].trace.session.bench_id == trace.session.bench_id
             gap = reduction.difference(other.flow, row.flow, same)
-        rungs.append(Rung(lift, lift / gear.head if gear else None, row, gap, lift == now))
+        rungs.append(LiftRung(lift, lift / gear.head if gear else None, row, gap, lift == now))
     return Board(trace, rungs, now, laid, rows)
 
 
@@ -158,6 +161,4 @@ def offered(found: Board) -> Offered:
 
 def fixtures(db: Session, application_id: int) -> list[Fixture]:
     """The application's fixtures, newest first."""
-    return list(
-        db.scalars(select(Fixture).where(Fixture.application_id == application_id).order_by(Fixture.id.desc()))
-    )
+    return list(db.scalars(select(Fixture).where(Fixture.application_id == application_id).order_by(Fixture.id.desc())))

@@ -9,8 +9,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.basis.working import Figure, Given, Step, Working
-from longbreath.core.bench import discharge, potential, reduction, stacks
+from longbreath.core.basis.working import Figure
+from longbreath.core.bench import discharge, potential, reduction, repeats, stacks
+from longbreath.core.path.kinds import AT_THE_VALVE
 from longbreath.dossier.bench.traces import (
     LiftRow,
     TraceRow,
@@ -23,9 +24,6 @@ from longbreath.dossier.bench.traces import (
 )
 from longbreath.dossier.path.elements import section_of
 from longbreath.store.models import Application, BenchSession, Element, Fixture, Revision, Trace
-
-SPREAD_WORTH = 3
-"""From this many runners their spread is shown."""
 
 
 def comparable(db: Session, application: Application) -> list[tuple[int, str]]:
@@ -41,10 +39,13 @@ def comparable(db: Session, application: Application) -> list[tuple[int, str]]:
         .limit(120)
     )
     return [
-        (r.id, f"{r.label + ' ' if r.label else ''}{r.title}{', runner ' + r.runner if r.runner else ''}, "
-               f"{r.held_on.day} {r.held_on:%b %Y}, {r.direction}")
+        (
+            r.id,
+            f"{r.label + ' ' if r.label else ''}{r.title}{', runner ' + r.runner if r.runner else ''}, "
+            f"{r.held_on.day} {r.held_on:%b %Y}, {r.direction}",
+        )
         for r in db.execute(query)
-    ]  # fmt: skip
+    ]
 
 
 @dataclass(frozen=True)
@@ -62,8 +63,8 @@ class Compared:
 def compared(a: Trace, b: Trace, path: Sequence[Element], cylinders: int) -> Compared:
     """Everything the page of two traces shows."""
     rows = lift_rows(a, b)
-    found = _lift_figures(rows)
-    sections = [e for e in path if e.side == a.fixture.direction or e.kind in ("port", "valve")]
+    found = lift_figures(rows, with_velocity=False)
+    sections = [e for e in path if e.side == a.fixture.direction or e.kind in AT_THE_VALVE]
     for label, trace, name in (("A", a, "a"), ("B", b, "b")):
         lifts = _side(rows, name)
         found |= _valve_figures(label, trace, lifts, rows)
@@ -76,17 +77,6 @@ def compared(a: Trace, b: Trace, path: Sequence[Element], cylinders: int) -> Com
                 )
     used = [e for e in sections if any(f"velocity-{label}-{e.id}" in found for label in "AB")]
     return Compared(a, b, rows, any(key.startswith("share-") for key in found), used, found)
-
-
-def _lift_figures(rows: Sequence[LiftRow]) -> dict[str, Figure]:
-    found: dict[str, Figure] = {}
-    for number, row in enumerate(rows):
-        for label, side in (("A", row.a), ("B", row.b)):
-            if side is not None:
-                found[f"flow-{label}-{number}"] = side.flow.figure
-        if row.difference is not None:
-            found[f"difference-{number}"] = row.difference
-    return found
 
 
 def _valve_figures(
@@ -133,8 +123,10 @@ def exhaust_to_intake(sessions: Sequence[BenchSession]) -> list[tuple[float, Fig
     if reduction.is_off_pressure(intake.session.test_pressure, exhaust.session.test_pressure):
         return []
     one, other = reduce_trace(intake), reduce_trace(exhaust)
-    return [(lift, potential.exhaust_to_intake(other[lift].flow.value, one[lift].flow.value))
-            for lift in sorted(set(one) & set(other))]  # fmt: skip
+    return [
+        (lift, potential.exhaust_to_intake(other[lift].flow.value, one[lift].flow.value))
+        for lift in sorted(set(one) & set(other))
+    ]
 
 
 # --- stacks ---------------------------------------------------------------------------------------------------
@@ -157,15 +149,17 @@ def stacks_of(session: BenchSession) -> list[StackRow]:
     found = []
     for top in traces:
         chain = _chain(top, traces)
-        if len(chain) < 2 or any(len(t.pieces) > len(top.pieces) and t.pieces[: len(top.pieces)] == top.pieces
-                                 and _same(t, top) for t in traces):  # fmt: skip
+        if len(chain) < 2 or any(
+            len(t.pieces) > len(top.pieces) and t.pieces[: len(top.pieces)] == top.pieces and _same(t, top)
+            for t in traces
+        ):
             continue
         common = set.intersection(*(set(read[t.id]) for t in chain))
         if not common:
             continue
         lift = max(common)
         states = [
-            stacks.Piece(" + ".join(t.pieces), read[t.id][lift].flow.value, read[t.id][lift].flow.own)
+            stacks.StackState(" + ".join(t.pieces), read[t.id][lift].flow.value, read[t.id][lift].flow.own)
             for t in chain
         ]
         found.append(StackRow(top.title, lift, stacks.analyse(states)))
@@ -210,7 +204,7 @@ def stack_figures(found: Sequence[StackRow], target: float | None) -> tuple[dict
 
 
 @dataclass(frozen=True)
-class Part:
+class FixedPart:
     """One fixed part: its traces (one a runner) with their flow, and the spread between its runners."""
 
     title: str
@@ -219,7 +213,7 @@ class Part:
     spread: Figure | None
 
 
-def parts_of(db: Session, application_id: int) -> list[Part]:
+def parts_of(db: Session, application_id: int) -> list[FixedPart]:
     """The fixed parts that were read, by session and title, newest first."""
     parts = []
     for session in sessions_of(db, application_id):
@@ -230,31 +224,16 @@ def parts_of(db: Session, application_id: int) -> list[Part]:
                 groups.setdefault((trace.title, trace.label), []).append((trace, rows[0.0].flow))
         for (title, label), members in groups.items():
             ordered = sorted(members, key=lambda item: item[0].runner)
-            parts.append(Part(title, label, ordered, runner_spread([flow for _, flow in ordered])))
+            parts.append(FixedPart(title, label, ordered, _spread([flow for _, flow in ordered])))
     return parts
 
 
-def runner_spread(flows: Sequence[reduction.Flow]) -> Figure | None:
-    """Largest less smallest runner as a share of their mean; None below three runners."""
-    if len(flows) < SPREAD_WORTH:
-        return None
-    values = [flow.value for flow in flows]
-    mean = sum(values) / len(values)
-    share = (max(values) - min(values)) / mean
-    noise = 2**0.5 * max(flow.own for flow in flows) / mean
-    working = Working(
-        "Spread between runners",
-        tuple(Given(f"Q_{i}", f"runner {i}", value, "flow") for i, value in enumerate(values, start=1)),
-        (Step("Q̄", "ΣQ_i/n", mean, "flow"), Step("δ", "(Q_max − Q_min)/Q̄", share, "percent"),
-         Step("U", "√2·U_own/Q̄", noise, "percent")),
-        "Definition; uncertainty of a difference of two readings.",
-        ("A spread inside its own uncertainty is no spread.",),
-        tuple(row for flow in flows for row in flow.figure.working.rows),
-    )  # fmt: skip
-    return Figure("runner_spread", "Between runners", share, "percent", working, noise or None, significant=2)
+def _spread(flows: Sequence[reduction.Flow]) -> Figure | None:
+    rows = tuple(row for flow in flows for row in flow.figure.working.rows)
+    return repeats.runner_spread([flow.value for flow in flows], max(flow.own for flow in flows), rows)
 
 
-def part_figures(parts: Sequence[Part], wanted: float | None) -> dict[str, Figure]:
+def part_figures(parts: Sequence[FixedPart], wanted: float | None) -> dict[str, Figure]:
     """Figures of fixed parts by key: flow-<trace>, pressure-<trace>, spread-<n>."""
     figures: dict[str, Figure] = {}
     for number, part in enumerate(parts):
@@ -269,15 +248,15 @@ def part_figures(parts: Sequence[Part], wanted: float | None) -> dict[str, Figur
     return figures
 
 
-def lift_figures(rows: list[LiftRow]) -> dict[str, Figure]:
-    """All figures of a session's ladder by key: flow-A-0, velocity-B-3, difference-2 …"""
-    figures = {}
+def lift_figures(rows: Sequence[LiftRow], with_velocity: bool = True) -> dict[str, Figure]:
+    """Figures of a ladder by key: flow-A-0, velocity-B-3, difference-2 …"""
+    found: dict[str, Figure] = {}
     for number, row in enumerate(rows):
         for label, side in (("A", row.a), ("B", row.b)):
             if side is not None:
-                figures[f"flow-{label}-{number}"] = side.flow.figure
-                if side.velocity is not None:
-                    figures[f"velocity-{label}-{number}"] = side.velocity
+                found[f"flow-{label}-{number}"] = side.flow.figure
+                if with_velocity and side.velocity is not None:
+                    found[f"velocity-{label}-{number}"] = side.velocity
         if row.difference is not None:
-            figures[f"difference-{number}"] = row.difference
-    return figures
+            found[f"difference-{number}"] = row.difference
+    return found

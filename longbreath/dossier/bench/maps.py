@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from datetime import date
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
@@ -12,14 +12,14 @@ from longbreath.core.air.moist import Weather
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure
 from longbreath.core.bench import traverse
-from longbreath.store.models import Application, Traverse, TraversePoint, User
+from longbreath.dossier.commands import put
+from longbreath.store.models import Application, Traverse, TraversePoint
+from longbreath.store.unit_of_work import UnitOfWork
 
 
 def maps_of(db: Session, application_id: int) -> list[Traverse]:
     """Velocity maps, newest first."""
-    query = (
-        select(Traverse).where(Traverse.application_id == application_id).options(selectinload(Traverse.points))
-    )
+    query = select(Traverse).where(Traverse.application_id == application_id).options(selectinload(Traverse.points))
     return list(db.scalars(query.order_by(Traverse.held_on.desc(), Traverse.id.desc())))
 
 
@@ -74,27 +74,44 @@ def map_figures(found: Walked, prefix: str = "") -> dict[str, Figure]:
     return {f"{prefix}{f.name}": f for f in (m.mean, m.peak_over_mean, m.working_area, m.flow)}
 
 
-def add_map(db: Session, application: Application, outline: traverse.Outline, **values: Any) -> Traverse:
-    """Add a face to walk over. Raises InputError if no place of the grid lies in it."""
-    if len(traverse.grid(outline, values["columns"], values["rows"])) < 3:
+@dataclass(frozen=True)
+class MapCard:
+    """A face to walk over with the pitot: lift [m], test pressure and station pressure [Pa], temperature [K], the grid."""
+
+    title: str
+    held_on: date
+    lift: float
+    test_pressure: float
+    temperature: float
+    pressure: float
+    shape: str
+    columns: int
+    rows: int
+
+
+def add_map(work: UnitOfWork, application: Application, outline: traverse.Outline, card: MapCard) -> Traverse:
+    """Add a face to walk over; outline [m]. Raises InputError if no three places of the grid lie in it."""
+    if len(traverse.grid(outline, card.columns, card.rows)) < 3:
         raise InputError("Fewer than three places of this grid lie in the face: choose a finer one.", "columns")
-    found = Traverse(application_id=application.id, outline=[list(p) for p in outline], **values)
-    db.add(found)
-    db.flush()
+    found = Traverse(application_id=application.id, outline=[list(point) for point in outline])
+    put(found, card)
+    work.add(found)
+    work.flush()
     return found
 
 
-def add_point(
-    db: Session, found: Traverse, actor: User, x: float, y: float, velocity_pressure: float
-) -> TraversePoint:
-    """Record a pitot reading; an earlier one at the place stays, the newest counts. Raises InputError outside the face."""
+def add_point(work: UnitOfWork, found: Traverse, x: float, y: float, velocity_pressure: float) -> TraversePoint:
+    """Record a pitot reading [Pa] at a place [m]; an earlier one stays, the newest counts.
+
+    Raises InputError where the place is none of the grid.
+    """
     places = traverse.grid(tuple((a, b) for a, b in found.outline), found.columns, found.rows)
     if not any(abs(x - a) < 1e-6 and abs(y - b) < 1e-6 for a, b in places):
         raise InputError("Choose a place of the grid first.", "velocity_pressure")
     point = TraversePoint(
-        traverse_id=found.id, x=x, y=y, velocity_pressure=velocity_pressure, taken_by_id=actor.id
+        traverse_id=found.id, x=x, y=y, velocity_pressure=velocity_pressure, taken_by_id=work.actor.id
     )
-    db.add(point)
-    point.traverse, point.taken_by = found, actor
-    db.flush()
+    work.add(point)
+    point.traverse, point.taken_by = found, work.actor
+    work.flush()
     return point

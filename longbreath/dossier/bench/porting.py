@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
+from datetime import date
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
@@ -11,15 +12,15 @@ from longbreath.core.basis.working import Figure
 from longbreath.core.bench import porting
 from longbreath.core.bench.reduction import is_off_pressure
 from longbreath.dossier.bench.traces import reduce_trace, sessions_of
-from longbreath.store.models import Application, PortingBout, PortingJob, User
+from longbreath.dossier.commands import put
+from longbreath.store.models import Application, PortingBout, PortingJob
+from longbreath.store.unit_of_work import UnitOfWork
 
 
 def jobs_of(db: Session, application_id: int) -> list[PortingJob]:
     """Porting jobs with their bouts, newest first."""
     query = (
-        select(PortingJob)
-        .where(PortingJob.application_id == application_id)
-        .options(selectinload(PortingJob.bouts))
+        select(PortingJob).where(PortingJob.application_id == application_id).options(selectinload(PortingJob.bouts))
     )
     return list(db.scalars(query.order_by(PortingJob.id.desc())))
 
@@ -58,21 +59,46 @@ def flows_at(db: Session, job: PortingJob) -> Flows:
     return found
 
 
-def save_job(db: Session, application: Application, found: PortingJob | None, **values: Any) -> PortingJob:
+@dataclass(frozen=True)
+class JobCard:
+    """A porting job: lift [m], test pressure [Pa], flows and their uncertainty [m3/s], hours allowed [s], wall [m]."""
+
+    name: str
+    lift: float
+    test_pressure: float
+    start_flow: float
+    target_flow: float
+    flow_uncertainty: float
+    hours_allowed: float
+    wall_limit: float
+
+
+@dataclass(frozen=True)
+class BoutCard:
+    """One bout with the grinder: time spent [s], flow after it [m3/s], wall left at named points [m], what was cut."""
+
+    held_on: date
+    hours: float
+    flow: float
+    done: str
+    walls: tuple[tuple[str, float], ...] = ()
+
+
+def save_job(work: UnitOfWork, application: Application, found: PortingJob | None, card: JobCard) -> PortingJob:
     """Add or change a porting job. Raises InputError for a target that is none."""
-    porting.Job(values["start_flow"], values["target_flow"], values["hours_allowed"], values["wall_limit"])
+    porting.Job(card.start_flow, card.target_flow, card.hours_allowed, card.wall_limit)
     job = found or PortingJob(application_id=application.id)
-    for name, value in values.items():
-        setattr(job, name, value)
-    db.add(job)
-    db.flush()
+    put(job, card)
+    work.add(job)
+    work.flush()
     return job
 
 
-def add_bout(db: Session, job: PortingJob, actor: User, **values: Any) -> PortingBout:
+def add_bout(work: UnitOfWork, job: PortingJob, card: BoutCard) -> PortingBout:
     """Record a bout of porting."""
-    bout = PortingBout(job_id=job.id, taken_by_id=actor.id, **values)
-    db.add(bout)
-    bout.job, bout.taken_by = job, actor
-    db.flush()
+    bout = PortingBout(job_id=job.id, taken_by_id=work.actor.id)
+    put(bout, card, walls=[[name, thickness] for name, thickness in card.walls])
+    work.add(bout)
+    bout.job, bout.taken_by = job, work.actor
+    work.flush()
     return bout

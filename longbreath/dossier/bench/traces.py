@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from functools import partial
 from itertools import pairwise
 from math import inf, sqrt
+from typing import Protocol
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload, selectinload
@@ -15,10 +17,12 @@ from longbreath.core.air import moist
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure
 from longbreath.core.bench import discharge, fixture, meter, reduction
+from longbreath.core.bench.meter import MeterReading
+from longbreath.core.bench.repeats import pooled_repeatability
 from longbreath.core.claim import airflow
 from longbreath.dossier.conditions import weather_of
 from longbreath.dossier.path.elements import section_of
-from longbreath.store.models import Application, Bench, BenchSession, Calibration, Reading, Trace
+from longbreath.store.models import Application, Bench, BenchRange, BenchSession, Calibration, Reading, Trace
 
 OWN_REPEATS = 4
 """From this many degrees of freedom a session's own repeats say how well the bench repeats, before its card."""
@@ -37,9 +41,7 @@ class TraceRow:
     @property
     def flags(self) -> tuple[str, ...]:
         """What spoke against its readings when they were taken, and whether one was referred."""
-        found = dict.fromkeys(
-            flag for reading in self.readings for flag in reading.flags if flag != "off pressure"
-        )
+        found = dict.fromkeys(flag for reading in self.readings for flag in reading.flags if flag != "off pressure")
         return (*(["referred"] if self.off_pressure else []), *found)
 
 
@@ -99,10 +101,14 @@ def traces_of(db: Session, ids: Sequence[int]) -> list[Trace]:
     query = (
         select(Trace)
         .where(Trace.id.in_(ids))
-        .options(selectinload(Trace.readings), joinedload(Trace.session).options(
-            selectinload(BenchSession.traces).selectinload(Trace.readings),
-            joinedload(BenchSession.bench).selectinload(Bench.calibrations)))
-    )  # fmt: skip
+        .options(
+            selectinload(Trace.readings),
+            joinedload(Trace.session).options(
+                selectinload(BenchSession.traces).selectinload(Trace.readings),
+                joinedload(BenchSession.bench).selectinload(Bench.calibrations),
+            ),
+        )
+    )
     by_id = {trace.id: trace for trace in db.scalars(query).unique()}
     return [by_id[i] for i in ids if i in by_id]
 
@@ -112,26 +118,44 @@ def sessions_of(db: Session, application_id: int) -> list[BenchSession]:
     query = (
         select(BenchSession)
         .where(BenchSession.application_id == application_id)
-        .options(selectinload(BenchSession.traces).selectinload(Trace.readings),
-                 joinedload(BenchSession.bench).selectinload(Bench.calibrations))
+        .options(
+            selectinload(BenchSession.traces).selectinload(Trace.readings),
+            joinedload(BenchSession.bench).selectinload(Bench.calibrations),
+        )
         .order_by(BenchSession.held_on.desc(), BenchSession.id.desc())
-    )  # fmt: skip
+    )
     return list(db.scalars(query).unique())
 
 
-def leak_of(session: BenchSession) -> reduction.MeterReading | None:
+class LeakTold(Protocol):
+    """A leak as a session or its card tells it: a share of a range [1] or a flow [m3/s], at a pressure [Pa], on a day."""
+
+    @property
+    def held_on(self) -> date: ...
+    @property
+    def leak_pressure(self) -> float | None: ...
+    @property
+    def leak_flow(self) -> float | None: ...
+    @property
+    def leak_percent(self) -> float | None: ...
+
+
+def leak_reading(told: LeakTold, bench: Bench, used: BenchRange | None) -> MeterReading | None:
+    """A leak for the core, or None where none was told."""
+    if told.leak_pressure is None:
+        return None
+    row = f"leak test of {told.held_on:%d %b %Y}"
+    if told.leak_flow is not None:
+        return MeterReading(told.leak_pressure, direct=told.leak_flow, flow_resolution=bench.flow_step, row=row)
+    if used is None or told.leak_percent is None:
+        return None
+    step = used.full_scale * bench.percent_step
+    return MeterReading(told.leak_pressure, used.full_scale, told.leak_percent, flow_resolution=step, row=row)
+
+
+def leak_of(session: BenchSession) -> MeterReading | None:
     """The leak reading of a bench session, or None."""
-    if session.leak_pressure is None:
-        return None
-    row = f"leak test of {session.held_on:%d %b %Y}"
-    if session.leak_flow is not None:
-        return reduction.MeterReading(session.leak_pressure, direct=session.leak_flow,
-                                  flow_resolution=session.bench.flow_step, row=row)  # fmt: skip
-    if session.leak_range is None or session.leak_percent is None:
-        return None
-    step = session.leak_range.full_scale * session.bench.percent_step
-    return reduction.MeterReading(session.leak_pressure, session.leak_range.full_scale, session.leak_percent,
-                              flow_resolution=step, row=row)  # fmt: skip
+    return leak_reading(session, session.bench, session.leak_range)
 
 
 def meter_air(
@@ -143,29 +167,58 @@ def meter_air(
     """
     room = moist.Weather(inlet or session.temperature, session.pressure, session.humidity)
     suction = pressure if direction == "intake" else 0.0
-    return meter.MeterAir(
-        room, before or session.meter_temperature or room.temperature, session.pressure - suction
-    )
+    return meter.MeterAir(room, before or session.meter_temperature or room.temperature, session.pressure - suction)
 
 
-def meter_reading(reading: Reading, trace: Trace) -> reduction.MeterReading:
-    """A stored reading as the core takes it."""
-    session = trace.session
-    found, used = session.bench, reading.range
+class ReadingTold(Protocol):
+    """A reading as its row or a capture tells it; units as the columns of a reading."""
+
+    @property
+    def pressure(self) -> float: ...
+    @property
+    def percent(self) -> float | None: ...
+    @property
+    def direct_flow(self) -> float | None: ...
+    @property
+    def meter_drop(self) -> float | None: ...
+    @property
+    def inlet_temperature(self) -> float | None: ...
+    @property
+    def meter_temperature(self) -> float | None: ...
+    @property
+    def spread(self) -> float: ...
+    @property
+    def samples(self) -> int: ...
+
+
+def stored_reading(reading: Reading, trace: Trace) -> MeterReading:
+    """A stored reading as the core takes it, with the row it came from."""
     row = f"reading {reading.id}, {reading.taken_by.name}, {reading.taken_at:%d %b %Y %H:%M}"
-    air_here = meter_air(session, trace.fixture.direction, reading.pressure, reading.inlet_temperature,
-                         reading.meter_temperature)  # fmt: skip
-    common = {"pressure_resolution": found.pressure_step, "row": row, "spread": reading.spread, "samples": reading.samples,
-              "air": air_here}  # fmt: skip
-    if reading.meter_drop is not None:
+    return meter_reading(reading, trace, reading.range, row)
+
+
+def meter_reading(told: ReadingTold, trace: Trace, used: BenchRange | None, row: str = "") -> MeterReading:
+    """A reading as the core takes it. Raises InputError where an orifice plate is not on the bench's card."""
+    session, found = trace.session, trace.session.bench
+    air_here = meter_air(
+        session, trace.fixture.direction, told.pressure, told.inlet_temperature, told.meter_temperature
+    )
+    make = partial(
+        MeterReading,
+        told.pressure,
+        pressure_resolution=found.pressure_step,
+        row=row,
+        spread=told.spread,
+        samples=told.samples,
+        air=air_here,
+    )
+    if told.meter_drop is not None:
         plate = orifice_of(found, used.plate_diameter if used else None)
-        return reduction.MeterReading(reading.pressure, drop=reading.meter_drop, orifice=plate,
-                                  drop_resolution=found.drop_step, **common)  # type: ignore[arg-type]  # fmt: skip
-    step = used.full_scale * found.percent_step if reading.percent is not None and used else found.flow_step
-    return reduction.MeterReading(
-        reading.pressure, used.full_scale if reading.percent is not None and used else None, reading.percent,
-        reading.direct_flow, step, rule=found.temperature_rule, **common,  # type: ignore[arg-type]
-    )  # fmt: skip
+        return make(drop=told.meter_drop, orifice=plate, drop_resolution=found.drop_step)
+    if told.percent is not None and used is not None:
+        step = used.full_scale * found.percent_step
+        return make(full_scale=used.full_scale, percent=told.percent, flow_resolution=step, rule=found.temperature_rule)
+    return make(direct=told.direct_flow, flow_resolution=found.flow_step, rule=found.temperature_rule)
 
 
 def orifice_of(found: Bench, plate_diameter: float | None) -> meter.Orifice:
@@ -188,19 +241,17 @@ def noise_of(session: BenchSession) -> reduction.Noise:
     found, plate = session.bench, plate_state(session.bench, session.held_on)
     leak = leak_of(session)
     groups = [
-        [reduction.reduce_reading(meter_reading(r, trace), session.test_pressure, leak).value for r in repeats]
+        [reduction.reduce_reading(stored_reading(r, trace), session.test_pressure, leak).value for r in repeats]
         for trace in session.traces
         for repeats in by_lift(trace).values()
         if len(repeats) > 1
     ]
-    share, freedom = reduction.pooled_repeatability(groups)
+    share, freedom = pooled_repeatability(groups)
     if freedom >= OWN_REPEATS:
         return reduction.Noise(
             share, float(freedom), plate.uncertainty, f"Repeats within {share:.2%} (own repeats of the session)."
         )
-    origin = (
-        f"Repeats within {found.repeatability:.2%} ({found.repeatability_source})." if found.repeatability else ""
-    )
+    origin = f"Repeats within {found.repeatability:.2%} ({found.repeatability_source})." if found.repeatability else ""
     return reduction.Noise(found.repeatability, inf, plate.uncertainty, origin)
 
 
@@ -212,7 +263,7 @@ def reduce_trace(trace: Trace, noise: reduction.Noise | None = None) -> dict[flo
     rows = {}
     for lift, readings in by_lift(trace).items():
         flow = reduction.reduce_repeats(
-            [meter_reading(r, trace) for r in readings], session.test_pressure, leak, noise
+            [stored_reading(r, trace) for r in readings], session.test_pressure, leak, noise
         )
         velocity = None
         if area is not None:
@@ -244,11 +295,12 @@ def main_pair(session: BenchSession) -> tuple[Trace | None, Trace | None]:
     return found[0], found[1]
 
 
-def fixture_of(trace: Trace) -> fixture.Fixture:
+def fixture_of(trace: Trace) -> fixture.BenchFixture:
     """What a trace's part sat on, as the core takes it."""
     f = trace.fixture
-    return fixture.Fixture(f.bore, f.mouth, f.outlet, f.port, f.direction, trace.session.test_pressure, f.valves,
-                           f.valve_diameter)  # fmt: skip
+    return fixture.BenchFixture(
+        f.bore, f.mouth, f.outlet, f.port, f.direction, trace.session.test_pressure, f.valves, f.valve_diameter
+    )
 
 
 def differs(a: Trace, b: Trace) -> tuple[str, ...]:
@@ -272,19 +324,40 @@ def coefficients(trace: Trace, rows: dict[float, TraceRow]) -> dict[float, dict[
         return {}
     room = weather_of(trace.session)
     return {
-        lift: discharge.valve_coefficients(row.flow.value, lift, gear, trace.session.test_pressure, room,
-                                           row.flow.figure.uncertainty, row.flow.figure.working.rows)
-        for lift, row in rows.items() if lift > 0
-    }  # fmt: skip
+        lift: discharge.valve_coefficients(
+            row.flow.value,
+            lift,
+            gear,
+            trace.session.test_pressure,
+            room,
+            row.flow.figure.uncertainty,
+            row.flow.figure.working.rows,
+        )
+        for lift, row in rows.items()
+        if lift > 0
+    }
 
 
 def pair_of(application: Application, a: Trace, b: Trace) -> airflow.Pair:
     """Two traces as the evidence of one statement on airflow."""
     gains = [
-        airflow.LiftGain(row.lift if a.kind == "sweep" else None, row.a.flow.value, row.difference,
-                         row.a.off_pressure or row.b.off_pressure)
-        for row in lift_rows(a, b) if row.a and row.b and row.difference
-    ]  # fmt: skip
+        airflow.LiftGain(
+            row.lift if a.kind == "sweep" else None,
+            row.a.flow.value,
+            row.difference,
+            row.a.off_pressure or row.b.off_pressure,
+        )
+        for row in lift_rows(a, b)
+        if row.a and row.b and row.difference
+    ]
     overdue = any(plate_state(t.session.bench, t.session.held_on).overdue for t in (a, b))
-    return airflow.Pair(a.title, b.title, a.fixture.words, a.session.test_pressure, differs(a, b), gains,
-                        application.vehicle.cylinders, overdue)  # fmt: skip
+    return airflow.Pair(
+        a.title,
+        b.title,
+        a.fixture.words,
+        a.session.test_pressure,
+        differs(a, b),
+        gains,
+        application.vehicle.cylinders,
+        overdue,
+    )

@@ -1,16 +1,18 @@
-"""What the bench does to the records."""
+"""What the bench does to the records: fixtures, sessions, traces, readings, sheets."""
 
 from __future__ import annotations
 
 import hashlib
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import date
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.bench import discharge, reduction
-from longbreath.dossier.bench.traces import leak_of, meter_reading
+from longbreath.dossier.bench.traces import leak_of, leak_reading, meter_reading
+from longbreath.dossier.commands import put
 from longbreath.formats.bench_sheet import SheetReading
 from longbreath.store.models import (
     Application,
@@ -22,148 +24,222 @@ from longbreath.store.models import (
     Reading,
     ReadingMark,
     Trace,
-    User,
 )
+from longbreath.store.unit_of_work import UnitOfWork
 
 
-def save_fixture(db: Session, application: Application, found: Fixture | None, **values: Any) -> Fixture:
+@dataclass(frozen=True)
+class FixtureCard:
+    """What a part sits on; sizes [m]."""
+
+    port: str
+    mouth: str
+    direction: str = "intake"
+    outlet: str = ""
+    bore: float | None = None
+    valves: int | None = None
+    valve_diameter: float | None = None
+    throat_diameter: float | None = None
+    stem_diameter: float | None = None
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class BenchSessionCard:
+    """One set-up of a flow bench: pressures [Pa], temperatures [K], humidity [1], and its leak as a share of a range or as
+    a flow [m3/s]."""
+
+    bench_id: int
+    held_on: date
+    test_pressure: float
+    temperature: float
+    pressure: float
+    humidity: float
+    leak_range_id: int
+    leak_pressure: float
+    leak_percent: float | None = None
+    leak_flow: float | None = None
+    meter_temperature: float | None = None
+
+
+@dataclass(frozen=True)
+class TraceCard:
+    """One part to sweep or read: label A, B or neither, its name, what was bolted together, planned lifts [m]."""
+
+    title: str
+    label: str = ""
+    kind: str = "sweep"
+    runner: str = ""
+    stack: str = ""
+    ladder: tuple[float, ...] = ()
+
+
+@dataclass(frozen=True)
+class NewReading:
+    """One captured point: lift [m], one of percentage [1], flow [m3/s] or drop [Pa], the pressure it was read at [Pa], and
+    what a live bench sent beside it: airs [K], spread [1], samples, flags."""
+
+    lift: float
+    pressure: float
+    range_id: int | None = None
+    percent: float | None = None
+    direct_flow: float | None = None
+    meter_drop: float | None = None
+    inlet_temperature: float | None = None
+    meter_temperature: float | None = None
+    spread: float = 0.0
+    samples: int = 1
+    flags: tuple[str, ...] = ()
+    source: str = "hand"
+    sheet_id: int | None = None
+    capture_key: str | None = None
+
+
+def save_fixture(work: UnitOfWork, application: Application, found: Fixture | None, card: FixtureCard) -> Fixture:
     """Add or change a fixture. Raises InputError where the valve gear cannot be."""
-    if values["valves"] and values["valve_diameter"] and values["throat_diameter"]:
-        discharge.ValveGear(
-            values["valves"], values["valve_diameter"], values["throat_diameter"], values["stem_diameter"] or 0.0
-        )
+    if card.valves and card.valve_diameter and card.throat_diameter:
+        discharge.ValveGear(card.valves, card.valve_diameter, card.throat_diameter, card.stem_diameter or 0.0)
     fixture = found or Fixture(application_id=application.id)
-    for name, value in values.items():
-        setattr(fixture, name, value or "" if name in ("outlet", "note") else value)
-    db.add(fixture)
-    db.flush()
+    put(fixture, card, outlet=card.outlet or "", note=card.note or "")
+    work.add(fixture)
+    work.flush()
     return fixture
 
 
 def open_session(
-    db: Session, application: Application, fixture: Fixture, kind: str = "sweep", **values: Any
+    work: UnitOfWork, application: Application, fixture: Fixture, card: BenchSessionCard, kind: str = "sweep"
 ) -> BenchSession:
-    """Open a bench session with an empty trace of A and of B on one fixture. Raises InputError as `check_leak`."""
+    """Open a bench session with an empty trace of A and of B on one fixture. Raises InputError as `change_session`."""
     session = BenchSession(application_id=application.id)
-    _put(db, session, values)
-    db.add(session)
-    db.flush()
+    _set_up(work, session, card)
+    work.add(session)
+    work.flush()
     for label, revision in (("A", application.stock_revision), ("B", application.revision)):
         title = revision.title if kind == "fixed" else f"{revision.title} + head"
-        add_trace(db, session, fixture, label=label, title=title, kind=kind, runner="", stack="", ladder=[])
+        add_trace(work, session, fixture, TraceCard(title, label, kind))
     return session
 
 
-def change_session(db: Session, session: BenchSession, **values: Any) -> None:
-    """Change the conditions of a session; figures follow from them anew. Raises InputError as `check_leak`."""
-    _put(db, session, values)
+def change_session(work: UnitOfWork, session: BenchSession, card: BenchSessionCard) -> None:
+    """Change the conditions of a session; figures follow from them anew.
+
+    Raises InputError for a leak that is told twice or not at all, belongs to another bench, or is too large.
+    """
+    _set_up(work, session, card)
 
 
-def _put(db: Session, session: BenchSession, values: dict[str, Any]) -> None:
-    checked = BenchSession(**values)
-    checked.bench = db.get(Bench, values["bench_id"]) or _refuse("There is no such bench.", "bench_id")
-    checked.leak_range = db.get(BenchRange, values["leak_range_id"])
-    if checked.leak_range is None or checked.leak_range.bench_id != values["bench_id"]:
+def _set_up(work: UnitOfWork, session: BenchSession, card: BenchSessionCard) -> None:
+    bench, leak_range = work.get(Bench, card.bench_id), work.get(BenchRange, card.leak_range_id)
+    if bench is None:
+        raise InputError("There is no such bench.", "bench_id")
+    if leak_range is None or leak_range.bench_id != bench.id:
         raise InputError("This range belongs to another bench than the one chosen.", "leak_range_id")
-    if (values["leak_percent"] is None) == (values["leak_flow"] is None):
+    if (card.leak_percent is None) == (card.leak_flow is None):
         raise InputError("Give the leak either as a percentage of a range or as a flow.", "leak_percent")
-    leak = leak_of(checked)
+    leak = leak_reading(card, bench, leak_range)
     if leak is not None:
-        reduction.check_leak(leak, values["test_pressure"], checked.bench.leak_limit)
-    session.bench, session.leak_range = checked.bench, checked.leak_range
-    for name, value in values.items():
-        setattr(session, name, value)
+        reduction.check_leak(leak, card.test_pressure, bench.leak_limit)
+    session.bench, session.leak_range = bench, leak_range
+    put(session, card)
 
 
-def _refuse(sentence: str, field: str) -> Any:
-    raise InputError(sentence, field)
-
-
-def add_trace(db: Session, session: BenchSession, fixture: Fixture, **values: Any) -> Trace:
+def add_trace(work: UnitOfWork, session: BenchSession, fixture: Fixture, card: TraceCard) -> Trace:
     """Add a part to a session. Raises InputError if the fixture belongs elsewhere."""
     if fixture.application_id != session.application_id:
         raise InputError("This fixture belongs to another application.", "fixture_id")
-    trace = Trace(session_id=session.id, fixture_id=fixture.id, **values)
-    db.add(trace)
+    trace = Trace(session_id=session.id, fixture_id=fixture.id)
+    put(trace, card)
+    work.add(trace)
     trace.session, trace.fixture = session, fixture
-    db.flush()
+    work.flush()
     return trace
 
 
-def change_trace(db: Session, trace: Trace, fixture: Fixture, **values: Any) -> Trace:
+def change_trace(work: UnitOfWork, trace: Trace, fixture: Fixture, card: TraceCard) -> Trace:
     """Change what a trace is and sat on. Raises InputError for a sweep that would become a fixed part, or the reverse."""
-    if values["kind"] != trace.kind and any(reading.counts for reading in trace.readings):
+    if card.kind != trace.kind and any(reading.counts for reading in trace.readings):
         raise InputError("It has readings: a sweep cannot become a fixed part, nor the reverse.", "kind")
     trace.fixture_id, trace.fixture = fixture.id, fixture
-    for name, value in values.items():
-        setattr(trace, name, value)
-    db.flush()
+    put(trace, card)
+    work.flush()
     return trace
 
 
-def capture(db: Session, trace: Trace, actor: User, **values: Any) -> Reading:
+def choose_section(work: UnitOfWork, trace: Trace, element_id: int | None) -> None:
+    """Say in which measured section the velocity of a trace is shown; None: in none."""
+    trace.section_id = element_id
+    work.flush()
+
+
+def capture(work: UnitOfWork, trace: Trace, new: NewReading) -> Reading:
     """Record one reading; a lift read again is a repeat, and repeats are averaged.
 
-    values: lift, range_id, percent, direct_flow, pressure, and where they are known meter_drop, inlet_temperature,
-    meter_temperature, spread, samples, flags, source, sheet_id, capture_key. Raises InputError if it gives none or
-    several of percentage, flow and drop, or cannot be reduced. A key that is known gives the reading it made.
+    Raises InputError if it gives none or several of percentage, flow and drop, or cannot be reduced. A capture key that
+    is known gives the reading it made.
     """
-    key = values.get("capture_key") or None
-    if key is not None and (known := db.scalar(select(Reading).where(Reading.capture_key == key))) is not None:
+    key = new.capture_key or None
+    if key is not None and (known := work.scalar(select(Reading).where(Reading.capture_key == key))) is not None:
         return known
-    values = {**values, "capture_key": key}
-    given = [values.get(name) for name in ("percent", "direct_flow", "meter_drop")]
-    if sum(value is not None for value in given) != 1:
-        raise InputError("Give either a percentage of the range or a flow, not both.", "percent")
-    if values.get("direct_flow") is not None:
-        values["range_id"] = None
-    if trace.kind == "fixed":
-        values["lift"] = 0.0
-    elif values["lift"] <= 0:
-        raise InputError("A sweep is read at lifts of more than nought.", "lift")
-    reading = Reading(trace_id=trace.id, taken_by_id=actor.id, **values)
-    db.add(reading)
-    reading.trace, reading.taken_by = trace, actor
-    reading.range = next((r for r in trace.session.bench.ranges if r.id == values["range_id"]), None)
-    if reading.range is None and values.get("direct_flow") is None:
+    new = _in_place(trace, replace(new, capture_key=key))
+    used = next((r for r in trace.session.bench.ranges if r.id == new.range_id), None)
+    if used is None and new.direct_flow is None:
         raise InputError("This range belongs to another bench.", "range_id")
-    db.flush()
     session = trace.session
-    reduction.reduce_reading(meter_reading(reading, trace), session.test_pressure, leak_of(session))
+    reduction.reduce_reading(meter_reading(new, trace, used), session.test_pressure, leak_of(session))
+    reading = Reading(trace_id=trace.id, taken_by_id=work.actor.id)
+    put(reading, new)
+    work.add(reading)
+    reading.trace, reading.taken_by, reading.range = trace, work.actor, used
+    work.flush()
     return reading
 
 
-def take_back(db: Session, trace: Trace, actor: User) -> Reading | None:
+def _in_place(trace: Trace, new: NewReading) -> NewReading:
+    """A reading as its trace takes it: one way of reading, no range beside a flow, no lift of a fixed part."""
+    given = (new.percent, new.direct_flow, new.meter_drop)
+    if sum(value is not None for value in given) != 1:
+        raise InputError("Give either a percentage of the range or a flow, not both.", "percent")
+    if new.direct_flow is not None:
+        new = replace(new, range_id=None)
+    if trace.kind == "fixed":
+        return replace(new, lift=0.0)
+    if new.lift <= 0:
+        raise InputError("A sweep is read at lifts of more than nought.", "lift")
+    return new
+
+
+def take_back(work: UnitOfWork, trace: Trace) -> Reading | None:
     """Take the newest reading of a trace that counts back; it stays in the record. None if there is none."""
     newest = max((r for r in trace.readings if r.counts), key=lambda r: r.id, default=None)
     if newest is not None:
-        exclude(db, newest, actor, "taken back at the desk")
+        exclude(work, newest, "taken back at the desk")
     return newest
 
 
-def exclude(db: Session, reading: Reading, actor: User, reason: str) -> None:
+def exclude(work: UnitOfWork, reading: Reading, reason: str) -> None:
     """Take a reading out, with a reason; it stays in the record."""
     if reading.counts:
-        reading.marks.append(ReadingMark(reading_id=reading.id, reason=reason, made_by_id=actor.id))
-        db.flush()
+        mark = ReadingMark(reading_id=reading.id, reason=reason, made_by_id=work.actor.id)
+        reading.marks.append(mark)
+        work.flush()
 
 
-def receive_sheet(db: Session, session: BenchSession, actor: User, filename: str, content: bytes) -> BenchSheet:
+def receive_sheet(work: UnitOfWork, session: BenchSession, filename: str, content: bytes) -> BenchSheet:
     """Keep a sheet as received. Raises InputError if the same file was received in this session before."""
     digest = hashlib.sha256(content).hexdigest()
     query = select(BenchSheet).where(BenchSheet.session_id == session.id, BenchSheet.sha256 == digest)
-    if db.scalar(query) is not None:
+    if work.scalar(query) is not None:
         raise InputError(f"{filename} was received in this session before, bit for bit.", "file")
     sheet = BenchSheet(
-        session_id=session.id, filename=filename, content=content, sha256=digest, received_by_id=actor.id
+        session_id=session.id, filename=filename, content=content, sha256=digest, received_by_id=work.actor.id
     )
-    db.add(sheet)
-    db.flush()
+    work.add(sheet)
+    work.flush()
     return sheet
 
 
 def record_sheet(
-    db: Session, sheet: BenchSheet, trace: Trace, actor: User, rows: list[SheetReading], pressure: float
+    work: UnitOfWork, sheet: BenchSheet, trace: Trace, rows: Sequence[SheetReading], pressure: float
 ) -> int:
     """Make readings of a sheet's rows; `pressure` [Pa] is used where the sheet names none. Raises InputError by row."""
     if sheet.readings:
@@ -173,12 +249,19 @@ def record_sheet(
         used = ranges.get(row.range_label)
         if row.percent is not None and used is None:
             names = ", ".join(ranges)
-            raise InputError(
-                f"Row {row.row}: this bench has no range “{row.range_label}”. It has: {names}.", "range"
-            )
+            words = f"Row {row.row}: this bench has no range “{row.range_label}”. It has: {names}."
+            raise InputError(words, "range")
+        new = NewReading(
+            row.lift,
+            row.pressure or pressure,
+            range_id=used.id if used else None,
+            percent=row.percent,
+            direct_flow=row.flow,
+            source="sheet",
+            sheet_id=sheet.id,
+        )
         try:
-            capture(db, trace, actor, lift=row.lift, range_id=used.id if used else None, percent=row.percent,
-                    direct_flow=row.flow, pressure=row.pressure or pressure, source="sheet", sheet_id=sheet.id)  # fmt: skip
+            capture(work, trace, new)
         except InputError as error:
             raise InputError(f"Row {row.row}: {error.message}", error.field) from None
     return len(rows)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any, Protocol
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
@@ -11,17 +12,22 @@ from sqlalchemy.orm import Session, selectinload
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure, Given
 from longbreath.core.path import calliper, sections, volumes, walk
+from longbreath.core.path.kinds import ENGINE, kind_of
 from longbreath.core.path.sections import Section
 from longbreath.store.models import Element, SizeReading, Vehicle
 
 SURFACES = {"drawn": walk.DRAWN, "cast": walk.CAST, "smooth": 1.0e-6}
-LOSSY = ("filter", "air box", "intercooler", "catalyst", "muffler", "resonator", "turbine")
-"""Kinds whose own loss no formula gives: it is measured across them."""
 SYMBOLS = {
-    "diameter": ("D", "inside diameter"), "outside_diameter": ("OD", "outside diameter"), "wall": ("t", "wall"),
-    "minor_outside": ("H", "outside height after squashing"), "width": ("w", "width"), "height": ("h", "height"),
-    "corner_radius": ("r", "corner radius"), "length": ("L", "length"), "exit_diameter": ("D_2", "inside diameter at exit"),
-}  # fmt: skip
+    "diameter": ("D", "inside diameter"),
+    "outside_diameter": ("OD", "outside diameter"),
+    "wall": ("t", "wall"),
+    "minor_outside": ("H", "outside height after squashing"),
+    "width": ("w", "width"),
+    "height": ("h", "height"),
+    "corner_radius": ("r", "corner radius"),
+    "length": ("L", "length"),
+    "exit_diameter": ("D_2", "inside diameter at exit"),
+}
 
 
 def elements_of(db: Session, application_id: int, label: str = "") -> list[Element]:
@@ -29,9 +35,7 @@ def elements_of(db: Session, application_id: int, label: str = "") -> list[Eleme
     query = select(Element).where(Element.application_id == application_id, Element.out_reason == "")
     if label:
         query = query.where(Element.belongs_to.in_((label, "both")))
-    query = query.options(selectinload(Element.readings)).order_by(
-        Element.position, Element.belongs_to, Element.id
-    )
+    query = query.options(selectinload(Element.readings)).order_by(Element.position, Element.belongs_to, Element.id)
     return list(db.scalars(query))
 
 
@@ -41,14 +45,25 @@ def taken_out(db: Session, application_id: int) -> list[Element]:
     return list(db.scalars(query.order_by(Element.position, Element.id)))
 
 
-def size_names(element: Element) -> tuple[str, ...]:
+class Sized(Protocol):
+    """An element or a card of one, as far as its section goes: shape, whether inside or outside was measured, sizes [m]."""
+
+    @property
+    def shape(self) -> str: ...
+    @property
+    def given_as(self) -> str: ...
+    @property
+    def outline(self) -> Sequence[Any] | None: ...
+
+
+def size_names(element: Sized) -> tuple[str, ...]:
     """The sizes that make the section of an element."""
     if element.shape == "round" and element.given_as == "outside":
         return ("outside_diameter", "wall")
     return sections.SHAPES[element.shape][1]
 
 
-def section_of(element: Element) -> Section:
+def section_of(element: Sized) -> Section:
     """The inside cross-section of an element at its entry. Raises InputError beside the size that is missing."""
     sizes = {name: getattr(element, name) for name in SYMBOLS}
     if element.shape == "round" and element.given_as == "outside":
@@ -93,16 +108,20 @@ def readings_figures(element: Element, size: str) -> calliper.Callipers:
     """Mean, ovality and out-of-round of the readings of a size that count."""
     found = batch_of(element, size)
     rows = tuple(
-        f"{r.value * 1000:.3f} mm {r.place} with {r.tool}, by {r.taken_by.name}, {r.taken_at:%d %b %Y}"
-        for r in found
+        f"{r.value * 1000:.3f} mm {r.place} with {r.tool}, by {r.taken_by.name}, {r.taken_at:%d %b %Y}" for r in found
     )
-    return calliper.read([r.value for r in found], max((r.precision for r in found), default=0.0),
-                         f"{element.name}, {SYMBOLS[size][1]}", rows)  # fmt: skip
+    return calliper.read(
+        [r.value for r in found],
+        max((r.precision for r in found), default=0.0),
+        f"{element.name}, {SYMBOLS[size][1]}",
+        rows,
+    )
 
 
 def area_figure(element: Element) -> Figure:
     """The inside area of an element at entry, with working."""
-    givens, rows = [], ()
+    givens: list[Given] = []
+    rows: tuple[str, ...] = ()
     for name in size_names(element):
         symbol, meaning = SYMBOLS[name]
         read = batch_of(element, name)
@@ -110,25 +129,45 @@ def area_figure(element: Element) -> Figure:
         givens.append(Given(symbol, meaning, getattr(element, name) or 0.0, "length", origin))
         if read:
             rows = (*rows, *readings_figures(element, name).mean.working.rows)
-    return sections.area_figure(element.name, section_of(element), tuple(givens), precision_of(element), is_nominal(element),
-                                element.shape, rows)  # fmt: skip
+    return sections.area_figure(
+        element.name,
+        section_of(element),
+        tuple(givens),
+        precision_of(element),
+        is_nominal(element),
+        element.shape,
+        rows,
+    )
 
 
-def core_element(element: Element) -> walk.Element:
+def core_element(element: Element) -> walk.PathElement:
     """An element for the core."""
     round_area = None
     if element.shape == "squashed" and element.outside_diameter is not None:
-        round_area = sections.round_section(
-            sections.tube_inside(element.outside_diameter, element.wall or 0.0)
-        ).area
-    return walk.Element(
-        element.id, element.name, element.kind, element.side, element.length, section_of(element), exit_of(element),
-        branches=element.branches, roughness=SURFACES[element.wall_surface], bend_angle=element.bend_angle or 0.0,
-        bend_radius=element.bend_radius, mouth_radius=element.mouth_radius or 0.0, volume=net_volume(element),
-        drop=element.loss_drop, drop_flow=element.loss_flow, burr=element.burr or 0.0, proud=element.proud or 0.0,
-        round_area=round_area, pressure_ratio=element.pressure_ratio, outlet_temperature=element.outlet_temperature,
+        round_area = sections.round_section(sections.tube_inside(element.outside_diameter, element.wall or 0.0)).area
+    return walk.PathElement(
+        element.id,
+        element.name,
+        element.kind,
+        element.side,
+        element.length,
+        section_of(element),
+        exit_of(element),
+        branches=element.branches,
+        roughness=SURFACES[element.wall_surface],
+        bend_angle=element.bend_angle or 0.0,
+        bend_radius=element.bend_radius,
+        mouth_radius=element.mouth_radius or 0.0,
+        volume=net_volume(element),
+        drop=element.loss_drop,
+        drop_flow=element.loss_flow,
+        burr=element.burr or 0.0,
+        proud=element.proud or 0.0,
+        round_area=round_area,
+        pressure_ratio=element.pressure_ratio,
+        outlet_temperature=element.outlet_temperature,
         nominal=is_nominal(element),
-    )  # fmt: skip
+    )
 
 
 def plenum_figure(element: Element, stacks: int) -> Figure | None:
@@ -137,9 +176,14 @@ def plenum_figure(element: Element, stacks: int) -> Figure | None:
         return None
     outside = sections.round_section(element.stack_outside).area if element.stack_outside else 0.0
     return volumes.plenum_figure(
-        element.volume, stacks if element.stack_height else 0, outside, element.stack_height or 0.0,
-        element.spacer_area or 0.0, element.spacer_height or 0.0, element.volume_precision,
-    )  # fmt: skip
+        element.volume,
+        stacks if element.stack_height else 0,
+        outside,
+        element.stack_height or 0.0,
+        element.spacer_area or 0.0,
+        element.spacer_height or 0.0,
+        element.volume_precision,
+    )
 
 
 def net_volume(element: Element) -> float | None:
@@ -165,10 +209,8 @@ def owed(elements: Sequence[Element], vehicle: Vehicle) -> list[Owed]:
         )
         if names:
             found.append(Owed(e, f"measure {', '.join(names)}: nominal so far"))
-        if e.kind in LOSSY and e.loss_drop is None and e.side != "engine":
+        if kind_of(e.kind).own_loss and e.loss_drop is None and e.side != ENGINE:
             found.append(Owed(e, "measure the pressure drop across it: none is counted for its own inside"))
         if vehicle.cylinders % e.branches and e.branches % vehicle.cylinders:
-            found.append(
-                Owed(e, f"{e.branches} branches do not share out {vehicle.cylinders} cylinders: count again")
-            )
+            found.append(Owed(e, f"{e.branches} branches do not share out {vehicle.cylinders} cylinders: count again"))
     return found

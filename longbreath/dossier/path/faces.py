@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass, field
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -11,7 +11,9 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure
 from longbreath.core.bench.traverse import Outline, traced_face
 from longbreath.core.path import calliper, faces
-from longbreath.store.models import Application, Attachment, Face, FaceLay, User
+from longbreath.dossier.commands import put
+from longbreath.store.models import Application, Attachment, Face, FaceLay
+from longbreath.store.unit_of_work import UnitOfWork
 
 
 def faces_of(db: Session, application_id: int) -> list[Face]:
@@ -21,9 +23,7 @@ def faces_of(db: Session, application_id: int) -> list[Face]:
 
 def lays_of(db: Session, application_id: int) -> list[FaceLay]:
     """What was laid over each other before, newest first."""
-    return list(
-        db.scalars(select(FaceLay).where(FaceLay.application_id == application_id).order_by(FaceLay.id.desc()))
-    )
+    return list(db.scalars(select(FaceLay).where(FaceLay.application_id == application_id).order_by(FaceLay.id.desc())))
 
 
 def photos_of(db: Session, application_id: int) -> list[Attachment]:
@@ -46,8 +46,7 @@ def precision_of(upstream: Face, downstream: Face) -> float | None:
 def laid(upstream: Face, downstream: Face, place: faces.Place) -> faces.Match:
     """Two faces over each other. Raises InputError if they share nothing."""
     rows = tuple(
-        f"{f.name}: {f.tool or 'nominal'}{f', {f.came_from}' if f.came_from else ''}"
-        for f in (upstream, downstream)
+        f"{f.name}: {f.tool or 'nominal'}{f', {f.came_from}' if f.came_from else ''}" for f in (upstream, downstream)
     )
     return faces.lay_over(upstream.points, downstream.points, place, precision_of(upstream, downstream), rows)
 
@@ -57,16 +56,31 @@ def match_figures(match: faces.Match) -> dict[str, Figure]:
     return {f.name: f for f in (match.overlap, match.share, match.blocked, match.opened)}
 
 
-def save_face(db: Session, application: Application, face: Face | None, outline: Outline, **values: Any) -> Face:
-    """Add or change a face. Raises InputError if a measured one does not say with what."""
-    if values["provenance"] == "measured" and not values["tool"].strip():
+@dataclass(frozen=True)
+class FaceCard:
+    """The face of one port: its sizes and walls [m], how it was taken, how good [m]."""
+
+    name: str
+    shape: str
+    wall_limit: float
+    belongs_to: str = "both"
+    sizes: dict[str, float] = field(default_factory=dict)
+    came_from: str = ""
+    wall: float | None = None
+    tool: str = ""
+    precision: float | None = None
+    provenance: str = "measured"
+
+
+def save_face(work: UnitOfWork, application: Application, face: Face | None, outline: Outline, card: FaceCard) -> Face:
+    """Add or change a face; outline [m]. Raises InputError if a measured one does not say with what."""
+    if card.provenance == "measured" and not card.tool.strip():
         raise InputError("Say what it was taken with, or mark it nominal.", "tool")
     found = face or Face(application_id=application.id)
-    for name, value in values.items():
-        setattr(found, name, value)
+    put(found, card)
     found.outline = [list(point) for point in outline]
-    db.add(found)
-    db.flush()
+    work.add(found)
+    work.flush()
     return found
 
 
@@ -80,16 +94,25 @@ def traced_on_photo(rim: list[tuple[float, float]], scale: list[tuple[float, flo
 
 
 def keep_lay(
-    db: Session, application: Application, actor: User, upstream: Face, downstream: Face, place: faces.Place, note: str
-) -> FaceLay:  # fmt: skip
+    work: UnitOfWork, application: Application, upstream: Face, downstream: Face, place: faces.Place, note: str
+) -> FaceLay:
     """Keep how two faces lie over each other, with the judgement of the moment."""
     found = faces.lay_over(upstream.points, downstream.points, place)
-    judgement = faces.judge(found, downstream.wall, downstream.wall_limit)
+    judgement = faces.judge_match(found, downstream.wall, downstream.wall_limit)
     lay = FaceLay(
-        application_id=application.id, upstream_id=upstream.id, downstream_id=downstream.id, right=place.right, up=place.up,
-        turn=place.turn, overlap=found.overlap.value, worst=found.worst, judgement=judgement.verdict, note=note, taken_by_id=actor.id,
-    )  # fmt: skip
-    lay.upstream, lay.downstream, lay.taken_by = upstream, downstream, actor
-    db.add(lay)
-    db.flush()
+        application_id=application.id,
+        upstream_id=upstream.id,
+        downstream_id=downstream.id,
+        right=place.right,
+        up=place.up,
+        turn=place.turn,
+        overlap=found.overlap.value,
+        worst=found.worst,
+        judgement=judgement.verdict,
+        note=note,
+        taken_by_id=work.actor.id,
+    )
+    lay.upstream, lay.downstream, lay.taken_by = upstream, downstream, work.actor
+    work.add(lay)
+    work.flush()
     return lay

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.path import mounting
-from longbreath.store.models import Application, Fit, FitSpot, User
+from longbreath.dossier.commands import put
+from longbreath.store.models import Application, Fit, FitSpot
+from longbreath.store.unit_of_work import UnitOfWork
 
 
 def spots_of(db: Session, application: Application) -> list[FitSpot]:
@@ -21,10 +23,10 @@ def spots_of(db: Session, application: Application) -> list[FitSpot]:
 
 def fitting(found: Fit | None, spots: list[FitSpot]) -> mounting.Fitting:
     """The judgement of a fit."""
-    looked = [mounting.Spot(s.place, s.gap, s.state) for s in spots]
+    looked = [mounting.FitPlace(s.place, s.gap, s.state) for s in spots]
     if found is None:
-        return mounting.judge(looked, None, None, ())
-    return mounting.judge(looked, found.wall, found.wall_limit, found.done)
+        return mounting.judge_fit(looked, None, None, ())
+    return mounting.judge_fit(looked, found.wall, found.wall_limit, found.done)
 
 
 def fit_of(db: Session, application: Application) -> Fit | None:
@@ -32,20 +34,44 @@ def fit_of(db: Session, application: Application) -> Fit | None:
     return db.scalar(select(Fit).where(Fit.application_id == application.id))
 
 
-def save_fit(db: Session, application: Application, found: Fit | None, **values: Any) -> Fit:
+@dataclass(frozen=True)
+class FitCard:
+    """What fitting takes: service time [s], who timed it, what comes off, walls [m], what of the checklist is done."""
+
+    minutes: float | None = None
+    minutes_from: str = ""
+    drained: str = ""
+    removed: str = ""
+    wall: float | None = None
+    wall_limit: float | None = None
+    done: tuple[str, ...] = ()
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class SpotCard:
+    """One look at a place: the gap there [m] and its state."""
+
+    place: str
+    state: str
+    gap: float | None = None
+    note: str = ""
+
+
+def save_fit(work: UnitOfWork, application: Application, found: Fit | None, card: FitCard) -> Fit:
     """Write down what fitting takes."""
     fit = found or Fit(application_id=application.id)
-    for name, value in values.items():
-        setattr(fit, name, value)
-    db.add(fit)
-    db.flush()
+    put(fit, card)
+    work.add(fit)
+    work.flush()
     return fit
 
 
-def add_spot(db: Session, application: Application, actor: User, **values: Any) -> FitSpot:
+def add_spot(work: UnitOfWork, application: Application, card: SpotCard) -> FitSpot:
     """Write down a look at a place; the newest look at a place counts."""
-    spot = FitSpot(application_id=application.id, taken_by_id=actor.id, **values)
-    spot.taken_by = actor
-    db.add(spot)
-    db.flush()
+    spot = FitSpot(application_id=application.id, taken_by_id=work.actor.id)
+    put(spot, card)
+    spot.taken_by = work.actor
+    work.add(spot)
+    work.flush()
     return spot

@@ -7,16 +7,14 @@ from dataclasses import dataclass, replace
 from math import pi
 
 from longbreath.core.basis.working import Figure
-from longbreath.core.engine import demand
 from longbreath.core.path import figures, remedy, sections, volumes, walk
+from longbreath.core.path.kinds import RUNNER, kind_of
+from longbreath.core.path.volumes import VolumeRow
 from longbreath.core.path.walk import Duty, Side
 from longbreath.dossier.conditions import engine_of
-from longbreath.dossier.path.duty import ROOM, Flowing
+from longbreath.dossier.path.duty import Flowing
 from longbreath.dossier.path.elements import area_figure, core_element, exit_of, plenum_figure, section_of
-from longbreath.store.models import Application, Element
-
-SPAN = 6
-"""Points at which a tapering element is followed in the strips."""
+from longbreath.store.models import Element, Vehicle
 
 
 @dataclass(frozen=True)
@@ -25,7 +23,7 @@ class Version:
 
     look: str
     rows: tuple[Element, ...]
-    elements: tuple[walk.Element, ...]
+    elements: tuple[walk.PathElement, ...]
     side: Side
 
 
@@ -38,7 +36,7 @@ def walked(
     return Version(look, chosen, elements, walk.flow_through(elements, side, duty))
 
 
-def _tried(element: walk.Element, diameter: float | None) -> walk.Element:
+def _tried(element: walk.PathElement, diameter: float | None) -> walk.PathElement:
     """An element with another inside diameter; a taper keeps its ratio."""
     if diameter is None:
         return element
@@ -64,31 +62,9 @@ def areas(rows: Sequence[Element]) -> dict[str, Figure]:
     return {f"area-{e.id}": area_figure(e) for e in rows}
 
 
-@dataclass(frozen=True)
-class Remedy:
-    """What could be done at an element: its name, the remedy in words, the pressure it gives back [Pa], what that is worth."""
-
-    name: str
-    words: str
-    gain: float
-    worth: Figure | None
-
-
-LOOKED_AT = 4
-
-
-def remedies(version: Version, at: Flowing, motor: demand.Engine) -> list[Remedy]:
-    """The weakest element with its remedy first, and one elsewhere that gives clearly more. Empty where nothing costs."""
-    if version.side.drop <= 0:
-        return []
-    found = []
-    for piece in sorted(version.side.pieces, key=lambda p: -p.drop)[:LOOKED_AT]:
-        fix = remedy.best_fix(version.elements, version.side, piece.element.key)
-        gain = fix.gain if fix is not None else 0.0
-        worth = remedy.worth(version.side, gain, motor.displacement, at.speed) if fix is not None else None
-        found.append(Remedy(piece.element.name, fix.words if fix is not None else "", gain, worth))
-    most = max(found[1:], key=lambda r: r.gain, default=None)
-    return [found[0]] if most is None or most.gain < 1.2 * found[0].gain or not most.words else [found[0], most]
+def remedies(version: Version, at: Flowing, vehicle: Vehicle) -> list[remedy.Advice]:
+    """The weakest element with its remedy, and one elsewhere that gives clearly more."""
+    return remedy.ranked(version.elements, version.side, engine_of(vehicle).displacement, at.speed)
 
 
 def marks_by(version: Version, system: str) -> dict[int, tuple[str, ...]]:
@@ -102,53 +78,22 @@ def marks_by(version: Version, system: str) -> dict[int, tuple[str, ...]]:
     }
 
 
-def volume_rows(
-    application: Application, rows: Sequence[Element], at: Flowing
-) -> list[tuple[str, Figure, Figure, Figure | None]]:
-    """Volumes of a version: what, volume, over displacement, and for boosted pipes a first guess of response."""
-    motor = engine_of(application.vehicle)
-    cylinder = motor.displacement / motor.cylinders
-    found: list[tuple[str, Figure, Figure, Figure | None]] = []
-
-    def add(what: str, parts: list[Element], over: float, of: str, response: bool = False) -> None:
-        if not parts:
-            return
-        figure = volumes.duct_figure([core_element(e) for e in parts], what)
-        guess = None
-        if response:
-            flow = at.duty.air_mass_flow / walk.AIR.density(ROOM, at.duty.temperature)
-            guess = volumes.response_figure(figure.value, flow, 1e5, ROOM)
-        found.append((what, figure, volumes.ratio_figure(figure, over, of), guess))
-
-    add(
-        "runner and port, one",
-        [e for e in rows if e.kind in ("runner", "port") and e.side == "intake"],
-        cylinder,
-        "one cylinder",
-    )
+def volume_rows(vehicle: Vehicle, rows: Sequence[Element], at: Flowing) -> list[VolumeRow]:
+    """Volumes of a version: its stretches, its plenums and boxes net of what sticks in, and a two-stroke's crankcase."""
+    motor = engine_of(vehicle)
+    elements = [core_element(e) for e in rows]
+    ducts = volumes.duct_rows(elements, motor.displacement, motor.cylinders, at.volume_flow, at.duty.pressure)
+    runners = next((r.branches for r in rows if r.kind == RUNNER), 0)
+    boxes = []
     for e in rows:
-        runners = next((r.branches for r in rows if r.kind == "runner"), 0)
-        if e.kind in ("plenum", "air box") and (figure := plenum_figure(e, runners)) is not None:
-            found.append((e.name, figure, volumes.ratio_figure(figure, motor.displacement), None))
-    kinds = [e.kind for e in rows]
-    if "compressor" in kinds:
-        begin = kinds.index("compressor") + 1
-        end = next(
-            (i for i, kind in enumerate(kinds) if i >= begin and kind in ("throttle", "runner", "head")),
-            len(kinds),
-        )
-        between = [e for e in rows[begin:end] if e.side == "intake"]
-        add("compressor to cylinder", between, motor.displacement, "displacement", response=True)
-    if "turbine" in kinds:
-        before = [e for e in rows[: kinds.index("turbine")] if e.side == "exhaust"]
-        add("engine to turbine", before, motor.displacement, "displacement")
-    add("primary, one", [e for e in rows if e.kind in ("exhaust port", "primary")], cylinder, "one cylinder")
-    if application.vehicle.case_volume:
-        case, ratio = volumes.crankcase_figures(
-            application.vehicle.bore, application.vehicle.stroke, application.vehicle.case_volume
-        )
-        found.append(("crankcase, piston up", case, ratio, None))
-    return found
+        if kind_of(e.kind).holds and (figure := plenum_figure(e, runners)) is not None:
+            boxes.append(VolumeRow(e.name, figure, volumes.ratio_figure(figure, motor.displacement)))
+    cases = []
+    if vehicle.case_volume:
+        figures_of_case = volumes.crankcase_figures(vehicle.bore, vehicle.stroke, vehicle.case_volume)
+        cases = [VolumeRow("crankcase, piston up", *figures_of_case)]
+    first = [row for row in ducts if row.what == volumes.RUNNER_AND_PORT_WORDS]
+    return [*first, *boxes, *(row for row in ducts if row not in first), *cases]
 
 
 def stretch(version: Version) -> dict[int, float]:

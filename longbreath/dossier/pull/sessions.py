@@ -16,12 +16,7 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.working import Figure
 from longbreath.core.dyno import pulls
 from longbreath.dossier.conditions import weather_of
-from longbreath.store.models import (
-    Application,
-    Channel,
-    DynoSession,
-    Pull,
-)
+from longbreath.store.models import Application, Channel, DynoSession, Pull
 
 
 def correction_of(session: DynoSession) -> Figure:
@@ -52,10 +47,7 @@ def sweeps(db: Session, wanted: Iterable[Pull]) -> dict[int, pulls.Sweep]:
     rows = db.execute(select(Channel.pull_id, Channel.name, Channel.values).where(Channel.pull_id.in_(ids)))
     for pull_id, name, values in rows:
         found.setdefault(pull_id, {})[name] = np.array(values, dtype=np.float64)
-    return {
-        pull_id: pulls.make_sweep(c["speed"], c.get("torque"), c.get("power"), c.get("mixture"))
-        for pull_id, c in found.items()
-    }
+    return {pull_id: pulls.make_sweep(channels) for pull_id, channels in found.items()}
 
 
 @dataclass(frozen=True)
@@ -111,8 +103,14 @@ def chart_rows(db: Session, application: Application, session: DynoSession, syst
     for pull in session.pulls:
         curve = pulls.on_grid(by_id[pull.id], grid) * factor
         rows += [
-            {"rpm": round(float(speed / RPM)), "torque": round(units.to_unit(float(t), "torque", symbol), 2),
-             "pull": pull.sequence, "label": pull.label, "counts": pull.is_valid}
-            for speed, t in zip(grid, curve, strict=True) if np.isfinite(t)
-        ]  # fmt: skip
+            {
+                "rpm": round(float(speed / RPM)),
+                "torque": round(units.to_unit(float(t), "torque", symbol), 2),
+                "pull": pull.sequence,
+                "label": pull.label,
+                "counts": pull.is_valid,
+            }
+            for speed, t in zip(grid, curve, strict=True)
+            if np.isfinite(t)
+        ]
     return rows

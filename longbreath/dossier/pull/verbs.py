@@ -1,132 +1,148 @@
-"""What Pull does to the records."""
+"""What Pull does to the records: sessions, files as received, pulls with their channels, judgements."""
 
 from __future__ import annotations
 
 import hashlib
-from dataclasses import asdict
-from typing import Any
+from dataclasses import asdict, dataclass
+from datetime import date
 
 import numpy as np
 from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from longbreath.core.air.correction import SPARK_IGNITION_ONLY
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno import pulls
+from longbreath.core.dyno import channels, pulls
+from longbreath.dossier.commands import put
 from longbreath.dossier.plan import rules_of
+from longbreath.dossier.predict import seal_predictions
 from longbreath.dossier.weigh import refresh_verdict
-from longbreath.formats import mapping as mapped
+from longbreath.formats import mapping as formats_mapping
 from longbreath.formats.table import read_table
 from longbreath.store.base import now
-from longbreath.store.models import (
-    Application,
-    Channel,
-    DynoSession,
-    Prediction,
-    Pull,
-    PullJudgement,
-    RawFile,
-    TestCard,
-    User,
-)
+from longbreath.store.models import Application, Channel, DynoSession, Pull, PullJudgement, RawFile, TestCard
+from longbreath.store.unit_of_work import UnitOfWork
 
 
-def open_session(db: Session, application: Application, card: TestCard, **values: Any) -> DynoSession:
+@dataclass(frozen=True)
+class DynoSessionCard:
+    """A visit to the dyno: air [K, Pa, 1], correction standard, and what else belongs to the day."""
+
+    held_on: date
+    temperature: float
+    pressure: float
+    humidity: float
+    standard: str
+    already_corrected: bool = False
+    gear: str = ""
+
+
+def open_session(work: UnitOfWork, application: Application, test: TestCard, card: DynoSessionCard) -> DynoSession:
     """Open a dyno session for a test card. Raises InputError for a standard that does not fit the engine."""
-    _check_standard(application, values["standard"])
-    session = DynoSession(application_id=application.id, card_id=card.id, **values)
-    session.card = card
-    db.add(session)
-    db.flush()
+    _check_standard(application, card.standard)
+    session = DynoSession(application_id=application.id, card_id=test.id)
+    put(session, card, gear=card.gear or "")
+    session.card = test
+    work.add(session)
+    work.flush()
     return session
 
 
 def _check_standard(application: Application, standard: str) -> None:
     if application.vehicle.fuel == "diesel" and standard in SPARK_IGNITION_ONLY:
         raise InputError(
-            "This factor is for spark ignition; the one for diesel engines is not known here. Choose another standard, "
-            "or no correction.", "standard")  # fmt: skip
+            "This factor is for spark ignition; the one for diesel engines is not known here. "
+            "Choose another standard, or no correction.",
+            "standard",
+        )
 
 
-def change_session(db: Session, application: Application, session: DynoSession, **values: Any) -> None:
+def change_session(work: UnitOfWork, application: Application, session: DynoSession, card: DynoSessionCard) -> None:
     """Change weather or standard; the verdict is made anew. Raises InputError as `open_session`."""
-    _check_standard(application, values["standard"])
-    for name, value in values.items():
-        setattr(session, name, value)
-    refresh_verdict(db, application)
+    _check_standard(application, card.standard)
+    put(session, card, gear=card.gear or "")
+    refresh_verdict(work, application)
 
 
-def receive(db: Session, session: DynoSession, actor: User, filename: str, data: bytes) -> RawFile:
+def receive(work: UnitOfWork, session: DynoSession, filename: str, data: bytes) -> RawFile:
     """Keep a file as received. Raises InputError if it is no readable table or was received before."""
     digest = hashlib.sha256(data).hexdigest()
-    twin = db.scalar(select(RawFile).where(RawFile.session_id == session.id, RawFile.sha256 == digest))
+    twin = work.scalar(select(RawFile).where(RawFile.session_id == session.id, RawFile.sha256 == digest))
     if twin is not None:
         where = f"as pull {twin.pull.sequence}" if twin.pull is not None else "and waits to be mapped"
         raise InputError(
             f"{filename} is the same file as {twin.filename}, which is already here {where}. "
-            "Upload the other pull, or leave it out.", "file")  # fmt: skip
+            "Upload the other pull, or leave it out.",
+            "file",
+        )
     table = read_table(data, filename)
-    received = RawFile(session=session, session_id=session.id, filename=filename, sha256=digest, size=len(data),
-                       fingerprint=table.fingerprint, content=data, received_by_id=actor.id)  # fmt: skip
-    db.add(received)
-    db.flush()
+    received = RawFile(
+        session=session,
+        session_id=session.id,
+        filename=filename,
+        sha256=digest,
+        size=len(data),
+        fingerprint=table.fingerprint,
+        content=data,
+        received_by_id=work.actor.id,
+    )
+    work.add(received)
+    work.flush()
     return received
 
 
-def record(
-    db: Session,
-    application: Application,
-    file: RawFile,
-    mapping: mapped.Mapping,
-    place: int,
-    label: str,
-    actor: User,
-) -> Pull:
-    """Record a pull from a received file: its channels, the outcome of its checks, and the first judgement.
+@dataclass(frozen=True)
+class NewPull:
+    """One pull to record from a received file: how its columns are read, its place in the order, its label."""
 
-    The first pull seals the prediction. Raises InputError if the file cannot be read that way, the place is taken,
-    or the pull lies wholly outside the band of use.
+    file: RawFile
+    mapping: formats_mapping.Mapping
+    place: int
+    label: str
+
+
+def record(work: UnitOfWork, application: Application, new: NewPull) -> Pull:
+    """Record a pull: its channels, the outcome of its checks, and the first judgement. The first pull seals the prediction.
+
+    Raises InputError if the file cannot be read that way or the place is taken.
     """
-    session = file.session
-    if any(pull.sequence == place for pull in session.pulls):
-        raise InputError(f"Place {place} is taken by another pull.", f"f{file.id}-place")
-    channels = mapped.apply(read_table(file.content, file.filename), mapping)
-    sweep = mapped.to_sweep(channels)
-    checks = pulls.judge(sweep, rules_of(session.card, application.vehicle))
-    pull = Pull(session=session, session_id=session.id, file=file, file_id=file.id, sequence=place, label=label,
-                columns=mapped.to_json(mapping), checks=[asdict(check) for check in checks])  # fmt: skip
-    db.add(pull)
-    db.flush()
-    kinds = {channel.name: channel.kind for channel in mapped.CHANNELS}
-    for name, values in channels.items():
+    file, session = new.file, new.file.session
+    if any(pull.sequence == new.place for pull in session.pulls):
+        raise InputError(f"Place {new.place} is taken by another pull.", f"f{file.id}-place")
+    read = formats_mapping.apply(read_table(file.content, file.filename), new.mapping)
+    checks = pulls.checks_of(pulls.make_sweep(read), rules_of(session.card, application.vehicle))
+    pull = Pull(
+        session=session,
+        session_id=session.id,
+        file=file,
+        file_id=file.id,
+        sequence=new.place,
+        label=new.label,
+        columns=formats_mapping.to_json(new.mapping),
+        checks=[asdict(check) for check in checks],
+    )
+    work.add(pull)
+    work.flush()
+    for name, values in read.items():
         kept = [float(v) if np.isfinite(v) else float("nan") for v in values]
-        db.add(Channel(pull=pull, pull_id=pull.id, name=name, kind=kinds[name], values=kept))
+        kind = channels.CHANNELS[name].kind
+        work.add(Channel(pull=pull, pull_id=pull.id, name=name, kind=kind, values=kept))
     failed = [check for check in checks if check.passed is False]
     reason = " ".join(check.sentence for check in failed) or "All checks passed."
-    _judge(db, pull, not failed, reason, actor, automatic=True)
-    _seal(db, application)
+    _judge(work, pull, not failed, reason, automatic=True)
+    seal_predictions(work, application, now())
     return pull
 
 
-def _seal(db: Session, application: Application) -> None:
-    """Seal the predictions that were kept before the test."""
-    open_ones = select(Prediction).where(
-        Prediction.application_id == application.id, Prediction.sealed_at.is_(None), ~Prediction.after_test
-    )
-    for prediction in db.scalars(open_ones):
-        prediction.sealed_at = now()
-
-
-def _judge(db: Session, pull: Pull, valid: bool, reason: str, actor: User, automatic: bool = False) -> None:
+def _judge(work: UnitOfWork, pull: Pull, valid: bool, reason: str, automatic: bool = False) -> None:
     judgement = PullJudgement(
-        pull=pull, pull_id=pull.id, valid=valid, reason=reason, automatic=automatic, made_by_id=actor.id
+        pull=pull, pull_id=pull.id, valid=valid, reason=reason, automatic=automatic, made_by_id=work.actor.id
     )
-    judgement.made_by = actor
-    db.add(judgement)
-    db.flush()
+    judgement.made_by = work.actor
+    work.add(judgement)
+    work.flush()
 
 
-def judge(db: Session, application: Application, pull: Pull, valid: bool, reason: str, actor: User) -> None:
+def judge_pull(work: UnitOfWork, application: Application, pull: Pull, valid: bool, reason: str) -> None:
     """Let a pull count or take it out, with a reason; the earlier judgement stays in the record."""
-    _judge(db, pull, valid, reason, actor)
-    refresh_verdict(db, application)
+    _judge(work, pull, valid, reason)
+    refresh_verdict(work, application)

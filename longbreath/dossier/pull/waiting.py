@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from collections.abc import Mapping as Texts
 from dataclasses import dataclass, field
 
@@ -11,7 +12,8 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno import pulls
 from longbreath.dossier import sources as dossier_sources
 from longbreath.dossier.plan import rules_of
-from longbreath.formats import mapping as mapped
+from longbreath.dossier.pull.verbs import NewPull
+from longbreath.formats import mapping as formats_mapping
 from longbreath.formats.table import Table, read_table
 from longbreath.store.models import DynoSession, RawFile, Vehicle
 
@@ -28,6 +30,10 @@ class FileChoice:
     checks: tuple[pulls.Check, ...] = ()
     error: str = ""
 
+    def command(self, mapping: formats_mapping.Mapping) -> NewPull:
+        """The pull it makes by its source's mapping."""
+        return NewPull(self.file, mapping, int(self.place), self.label)
+
     @property
     def counts(self) -> bool:
         """Whether it would count."""
@@ -41,7 +47,7 @@ class Source:
     key: str
     fingerprint: str
     table: Table
-    chosen: mapped.Mapping
+    chosen: formats_mapping.Mapping
     remembered: bool
     files: list[FileChoice] = field(default_factory=list)
     errors: dict[str, str] = field(default_factory=dict)
@@ -53,7 +59,7 @@ def waiting(session: DynoSession) -> list[RawFile]:
     return sorted((f for f in session.files if f.pull is None), key=lambda f: f.filename.lower())
 
 
-def build(db: Session, session: DynoSession, vehicle: Vehicle, texts: Texts[str, str]) -> list[Source]:
+def waiting_sources(db: Session, session: DynoSession, vehicle: Vehicle, texts: Texts[str, str]) -> list[Source]:
     """The sources that wait, with the person's choices (or remembered and guessed ones) tried on each file."""
     found: dict[str, Source] = {}
     free = _free_places(session)
@@ -64,15 +70,13 @@ def build(db: Session, session: DynoSession, vehicle: Vehicle, texts: Texts[str,
             source = _source(db, f"g{len(found)}", file.fingerprint, table, texts)
             found[file.fingerprint] = source
         place, label = next(free)
-        chosen = FileChoice(
-            file, texts.get(f"f{file.id}-place", str(place)), texts.get(f"f{file.id}-label", label)
-        )
+        chosen = FileChoice(file, texts.get(f"f{file.id}-place", str(place)), texts.get(f"f{file.id}-label", label))
         source.files.append(chosen)
         _try(source, chosen, table, session, vehicle)
     return list(found.values())
 
 
-def _free_places(session: DynoSession):  # type: ignore[no-untyped-def]
+def _free_places(session: DynoSession) -> Iterator[tuple[int, str]]:
     """Places not taken yet, each with the label the card plans for it (A once the card is fulfilled)."""
     taken = {pull.sequence for pull in session.pulls}
     order = session.card.order
@@ -85,13 +89,12 @@ def _free_places(session: DynoSession):  # type: ignore[no-untyped-def]
 
 def _source(db: Session, key: str, fingerprint: str, table: Table, texts: Texts[str, str]) -> Source:
     kept = dossier_sources.remembered(db, fingerprint)
-    chosen = mapped.chosen(table, kept, texts, f"{key}-", mapped.CHANNELS)
+    chosen = formats_mapping.chosen(table, kept, texts, f"{key}-", formats_mapping.PULL_CHANNELS)
     source = Source(key, fingerprint, table, chosen, kept is not None)
     try:
-        channels = mapped.apply(table, chosen)
+        channels = formats_mapping.apply(table, chosen)
         source.preview = [
-            {name: float(values[i]) for name, values in channels.items()}
-            for i in range(0, min(5, len(table.values)))
+            {name: float(values[i]) for name, values in channels.items()} for i in range(0, min(5, len(table.values)))
         ]
     except InputError as error:
         source.errors[error.field] = error.message
@@ -106,8 +109,8 @@ def _try(source: Source, chosen: FileChoice, table: Table, session: DynoSession,
     try:
         if not chosen.place.isdigit() or not 1 <= int(chosen.place) <= 999:
             raise InputError(f"“{chosen.place}” is no place in the order: write a whole number from 1.", "place")
-        sweep = mapped.to_sweep(mapped.apply(table, source.chosen))
-        chosen.checks = pulls.judge(sweep, rules)
+        sweep = pulls.make_sweep(formats_mapping.apply(table, source.chosen))
+        chosen.checks = pulls.checks_of(sweep, rules)
         if sweep.speed.max() < rules.low or sweep.speed.min() > rules.high:
             outside = next(c for c in chosen.checks if c.key == "coverage")
             raise InputError(

@@ -24,6 +24,5 @@ class PersonForm(BaseForm):
     email = EmailField("Mail address", [DataRequired("This is missing."), Length(max=120)])
     role = SelectField("Role", choices=options([(role, role) for role in ROLES]))
     password = PasswordField(
-        "First password",
-        [DataRequired("This is missing."), Length(min=10, message="Use ten characters or more.")],
+        "First password", [DataRequired("This is missing."), Length(min=10, message="Use ten characters or more.")]
     )

@@ -7,16 +7,14 @@ from typing import Any
 from flask import abort, flash, redirect, render_template, request, url_for
 from flask_login import login_user, logout_user
 from markupsafe import escape
-from sqlalchemy import select
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
 from longbreath.dossier import people as dossier_people
 from longbreath.steps.account.forms import LoginForm, PersonForm
 from longbreath.store.models import User
-from longbreath.web.guard import user
-from longbreath.web.locking import save
 from longbreath.web.page import page
+from longbreath.web.saving import save
 from longbreath.web.transaction import db
 
 
@@ -48,7 +46,7 @@ def set_units(system: str) -> Any:
     """Choose the display system."""
     if system not in units.SYSTEMS:
         abort(404)
-    user().units = system
+    dossier_people.choose_units(db(), system)
     return redirect(_back())
 
 
@@ -56,7 +54,7 @@ def set_theme(name: str) -> Any:
     """Choose the light."""
     if name not in ("paper", "cell"):
         abort(404)
-    user().theme = name
+    dossier_people.choose_theme(db(), name)
     return redirect(_back())
 
 
@@ -80,16 +78,15 @@ def understood() -> str:
 def people() -> Any:
     """Everybody, and a form for a new person."""
     form = PersonForm()
-    saved = save(form, None, lambda: dossier_people.add_person(db(), **form.values()))
+    saved = save(form, None, lambda: dossier_people.add_person(db(), form.command(dossier_people.NewPerson)))
     if saved.done:
         flash(f"{saved.result.name} can log in now.", "done")
         return redirect(url_for("account.people"))
-    everybody = db().scalars(select(User).order_by(User.name)).all()
-    return page("account/people.html", form=form, everybody=everybody, status=saved.status)
+    return page("account/people.html", form=form, everybody=dossier_people.everybody(db()), status=saved.status)
 
 
 def toggle_active(user_id: int) -> Any:
     """Let a person in or keep them out."""
     person = db().get(User, user_id) or abort(404)
-    dossier_people.toggle_active(db(), person, user())
+    dossier_people.toggle_active(db(), person)
     return redirect(url_for("account.people"))

@@ -8,10 +8,7 @@ from longbreath.steps.attachments import views
 from longbreath.web.guard import route
 
 blueprint = Blueprint(
-    "attachments",
-    __name__,
-    url_prefix="/applications/<int:application_id>/attachments",
-    template_folder="templates",
+    "attachments", __name__, url_prefix="/applications/<int:application_id>/attachments", template_folder="templates"
 )
 
 route(blueprint, "/<kind>/<int:record_id>", views.add, "edit", ("POST",))

@@ -16,18 +16,27 @@ from longbreath.dossier import attachments
 from longbreath.store import models
 from longbreath.store.models import Attachment
 from longbreath.web.forms import BaseForm
-from longbreath.web.guard import load_application, load_part, user
-from longbreath.web.locking import save
+from longbreath.web.guard import load_application, load_part
 from longbreath.web.page import page
+from longbreath.web.saving import save
 from longbreath.web.transaction import db
 
 RECORDS: dict[str, Any] = {
     model.__tablename__: model
     for model in (
-        models.Element, models.Face, models.Fit, models.WheelSheet, models.LadderRung, models.BuildSheet, models.BenchSession,
-        models.Traverse, models.PortingJob, models.TestCard, models.DynoSession,
+        models.Element,
+        models.Face,
+        models.Fit,
+        models.WheelSheet,
+        models.LadderRung,
+        models.BuildSheet,
+        models.BenchSession,
+        models.Traverse,
+        models.PortingJob,
+        models.TestCard,
+        models.DynoSession,
     )
-}  # fmt: skip
+}
 
 
 class AddForm(BaseForm):
@@ -63,9 +72,8 @@ def add(application_id: int, kind: str, record_id: int) -> Any:
         sent = form.file.data
         if not sent or not sent.filename:
             raise InputError("Choose a file first.", "file")
-        return attachments.add(
-            db(), application, user(), kind, record_id, sent.filename, sent.read(), form.caption.data or ""
-        )
+        new = attachments.NewAttachment(kind, record_id, sent.filename, sent.read(), form.caption.data or "")
+        return attachments.hang(db(), application, new)
 
     saved = save(form, None, hang)
     if saved.done:
@@ -105,11 +113,9 @@ def put_away(application_id: int, attachment_id: int) -> Any:
     application = load_application(application_id)
     attachment = load_part(Attachment, attachment_id, application)
     form = PutAwayForm()
-    saved = save(form, None, lambda: attachments.put_away(db(), attachment, user(), form.reason.data))
+    saved = save(form, attachment, lambda: attachments.put_away(db(), attachment, form.reason.data or ""))
     if saved.done:
         flash(f"{attachment.audit_title} is put away; it stays kept.", "done")
         return redirect(_back(form))
     form.back.data = _back(form)
-    return page(
-        "attachments/put_away.html", form=form, attachment=attachment, status=saved.status, back=form.back.data
-    )
+    return page("attachments/put_away.html", form=form, attachment=attachment, status=saved.status, back=form.back.data)

@@ -23,6 +23,10 @@ class ApprovalForm(BaseForm):
     approval_note = StringField("Certificate or market", [Optional(), Length(max=200)])
 
 
+class ActForm(BaseForm):
+    """A button that does something to the claim that was shown."""
+
+
 class WithdrawForm(BaseForm):
     """Why a claim is withdrawn."""
 

@@ -5,17 +5,14 @@ from __future__ import annotations
 from typing import Any
 
 from flask import redirect, request, url_for
-from sqlalchemy import select
-from sqlalchemy.orm import joinedload
 
 from longbreath.dossier import coverage
 from longbreath.dossier.owed import summaries
 from longbreath.steps.coverage.forms import ApplicationForm
-from longbreath.store.models import Revision, Vehicle
 from longbreath.web.forms import options
 from longbreath.web.guard import load_application
-from longbreath.web.locking import save
 from longbreath.web.page import page, recent
+from longbreath.web.saving import save
 from longbreath.web.transaction import db
 
 
@@ -47,12 +44,10 @@ def application(application_id: int) -> Any:
 def new_application() -> Any:
     """Open an application."""
     form = ApplicationForm()
-    revisions = db().scalars(select(Revision).options(joinedload(Revision.product)).order_by(Revision.id)).all()
-    form.vehicle_id.choices = options(
-        [(v.id, v.name) for v in db().scalars(select(Vehicle).order_by(Vehicle.name))]
-    )
-    form.revision_id.choices = options([(r.id, r.title) for r in revisions if not r.product.is_stock])
-    form.stock_revision_id.choices = options([(r.id, r.title) for r in revisions if r.product.is_stock])
+    offered = coverage.offer(db())
+    form.vehicle_id.choices = options((v.id, v.name) for v in offered.vehicles)
+    form.revision_id.choices = options((r.id, r.title) for r in offered.products)
+    form.stock_revision_id.choices = options((r.id, r.title) for r in offered.stock)
     saved = save(form, None, lambda: coverage.open_application(db(), **form.values()))
     if saved.done:
         return redirect(url_for("measure.overview", application_id=saved.result.id))

@@ -31,9 +31,7 @@ class VehicleForm(BaseForm):
     bore = QuantityField("Bore", "length", 0.01, 0.5)
     stroke = QuantityField("Stroke", "length", 0.01, 0.5)
     rod = QuantityField("Rod, between centres", "length", 0.02, 1, required=False)
-    case_volume = QuantityField(
-        "Crankcase, piston down", "volume", 1e-6, 0.1, required=False, help="of a two-stroke"
-    )
+    case_volume = QuantityField("Crankcase, piston down", "volume", 1e-6, 0.1, required=False, help="of a two-stroke")
     compression_ratio = QuantityField("Compression ratio", "ratio", 1.5, 30)
     intake_duration = QuantityField("Intake duration", "angle", 150 * pi / 180, 360 * pi / 180)
     induction = SelectField(
@@ -79,9 +77,16 @@ class BenchCard(BaseForm):
     """What a flow bench is and how well it reads."""
 
     name = _text("Name")
-    meter = SelectField("It reads flow by", choices=options([
-        ("range", "a range and its percentage"), ("orifice", "the drop across an orifice plate (ISO 5167)"),
-        ("direct", "a direct flow")]))  # fmt: skip
+    meter = SelectField(
+        "It reads flow by",
+        choices=options(
+            [
+                ("range", "a range and its percentage"),
+                ("orifice", "the drop across an orifice plate (ISO 5167)"),
+                ("direct", "a direct flow"),
+            ]
+        ),
+    )
     percent_step = QuantityField("Smallest step of the percentage", "percent", 0, 0.1)
     pressure_step = QuantityField("Smallest step of the test pressure", "column", 0, 1000)
     flow_step = QuantityField("Smallest step of a direct flow", "flow", 0, 0.1, required=False)
@@ -91,18 +96,25 @@ class BenchCard(BaseForm):
     )
     taps = SelectField("Pressure taps", choices=list(TAPS))
     temperature_rule = SelectField("Warm air at the meter", choices=options(list(RULES.items())))
-    repeatability = QuantityField("Repeatability, standard deviation", "percent", 0, 0.2, required=False,
-                                  help="from one setting to the next, of the flow")  # fmt: skip
+    repeatability = QuantityField(
+        "Repeatability, standard deviation",
+        "percent",
+        0,
+        0.2,
+        required=False,
+        help="from one setting to the next, of the flow",
+    )
     repeatability_source = _text(
         "Where that comes from", required=False, description="for example “12 repeats of the plate”"
     )
     leak_limit = QuantityField("Leak allowed at the test pressure", "flow", 1e-7, 0.1)
-    check_days = CountField("Days from plate check to plate check", [
-        InputRequired("This is missing."), NumberRange(1, 1000, "From 1 to 1000.")], default=30)  # fmt: skip
+    check_days = CountField(
+        "Days from plate check to plate check",
+        [InputRequired("This is missing."), NumberRange(1, 1000, "From 1 to 1000.")],
+        default=30,
+    )
     device_url = _text(
-        "Live bench",
-        required=False,
-        description="a serial port (/dev/ttyUSB0) or socket://host:port; empty: by hand",
+        "Live bench", required=False, description="a serial port (/dev/ttyUSB0) or socket://host:port; empty: by hand"
     )
 
 
@@ -131,9 +143,7 @@ class CheckForm(BaseForm):
 
     held_on = DateField("Date", [InputRequired("Write a date like 2026-05-14.")])
     plate = _text("Plate", description="its name or number")
-    plate_flow = QuantityField(
-        "The plate flows", "flow", 1e-6, 10, help="at the test pressure, by its certificate"
-    )
+    plate_flow = QuantityField("The plate flows", "flow", 1e-6, 10, help="at the test pressure, by its certificate")
     plate_uncertainty = QuantityField("Known to ±", "percent", 0, 0.2, help="of its flow, 95 %")
     read_flow = QuantityField("Read here", "flow", 1e-6, 10, help="at that pressure, leak off")
 
@@ -144,10 +154,6 @@ class DynoForm(BaseForm):
     name = _text("Name")
     measured_at = SelectField("It measures at the", choices=["wheel", "crank"])
     repeatability = QuantityField(
-        "Repeatability, standard deviation pull to pull",
-        "torque",
-        1e-6,
-        1000,
-        help="of the mean torque over a band",
+        "Repeatability, standard deviation pull to pull", "torque", 1e-6, 1000, help="of the mean torque over a band"
     )
     repeatability_source = _text("Where that comes from", description="for example “12 repeats on 3 Mar”")

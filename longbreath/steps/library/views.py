@@ -17,9 +17,8 @@ from longbreath.dossier.bench.traces import plate_history, plate_state
 from longbreath.steps.library import forms
 from longbreath.store.models import Bench, Product, Vehicle
 from longbreath.web.forms import BaseForm
-from longbreath.web.guard import user
-from longbreath.web.locking import save
 from longbreath.web.page import page
+from longbreath.web.saving import save
 from longbreath.web.transaction import db
 
 METHOD = Path(__file__).parents[2] / "method"
@@ -42,14 +41,16 @@ def _add(form: BaseForm, title: str, add: Callable[[], Any], done: str) -> Any:
 def new_vehicle() -> Any:
     """Add a vehicle."""
     form = forms.VehicleForm()
-    return _add(form, "New vehicle", lambda: library.add_vehicle(db(), **form.values()), "Vehicle added.")
+    return _add(
+        form, "New vehicle", lambda: library.add_vehicle(db(), form.command(library.VehicleCard)), "Vehicle added."
+    )
 
 
 def edit_vehicle(vehicle_id: int) -> Any:
     """Change a vehicle."""
     vehicle = db().get(Vehicle, vehicle_id) or abort(404)
     form = forms.VehicleForm(obj=vehicle)
-    saved = save(form, vehicle, lambda: library.change_vehicle(db(), vehicle, **form.values()))
+    saved = save(form, vehicle, lambda: library.change_vehicle(db(), vehicle, form.command(library.VehicleCard)))
     if saved.done:
         flash("Vehicle saved.", "done")
         return redirect(url_for("library.index"))
@@ -59,36 +60,45 @@ def edit_vehicle(vehicle_id: int) -> Any:
 def new_product() -> Any:
     """Add a product."""
     form = forms.ProductForm()
-    return _add(form, "New product", lambda: library.add_product(db(), **form.values()), "Product added.")
+    return _add(
+        form, "New product", lambda: library.add_product(db(), form.command(library.ProductCard)), "Product added."
+    )
 
 
 def new_revision(product_id: int) -> Any:
     """Add a revision."""
     product = db().get(Product, product_id) or abort(404)
     form = forms.RevisionForm()
-    return _add(form, f"New revision of {product.name}",
-                lambda: library.add_revision(db(), product, **form.values()), "Revision added.")  # fmt: skip
+    return _add(
+        form,
+        f"New revision of {product.name}",
+        lambda: library.add_revision(db(), product, form.name.data or "", form.state.data or ""),
+        "Revision added.",
+    )
 
 
 def new_bench() -> Any:
     """Add a bench."""
     form = forms.BenchForm()
-    return _add(form, "New flow bench", lambda: library.add_bench(db(), **form.values()), "Bench added.")
+    return _add(
+        form,
+        "New flow bench",
+        lambda: library.add_bench(db(), form.command(library.BenchCard), form.command(library.RangeCard)),
+        "Bench added.",
+    )
 
 
 def bench(bench_id: int) -> Any:
     """A bench: its card, ranges, and the drift of its plate checks."""
     found = db().get(Bench, bench_id) or abort(404)
-    return page(
-        "library/bench.html", bench=found, plate=plate_state(found, date.today()), history=plate_history(found)
-    )
+    return page("library/bench.html", bench=found, plate=plate_state(found, date.today()), history=plate_history(found))
 
 
 def edit_bench(bench_id: int) -> Any:
     """Change a bench's card."""
     found = db().get(Bench, bench_id) or abort(404)
     form = forms.BenchCard(obj=found)
-    saved = save(form, found, lambda: library.change_bench(db(), found, **form.values()))
+    saved = save(form, found, lambda: library.change_bench(db(), found, form.command(library.BenchCard)))
     if saved.done:
         flash("Bench saved; the figures of its sessions were made anew.", "done")
         return redirect(url_for("library.bench", bench_id=found.id))
@@ -101,7 +111,7 @@ def new_check(bench_id: int) -> Any:
     form = forms.CheckForm()
     if not form.is_submitted():
         form.held_on.data = date.today()
-    saved = save(form, None, lambda: library.add_check(db(), found, user(), **form.values()))
+    saved = save(form, None, lambda: library.add_check(db(), found, form.command(library.PlateCheck)))
     if saved.done:
         flash("Plate check recorded.", "done")
         return redirect(url_for("library.bench", bench_id=found.id))
@@ -112,22 +122,31 @@ def new_range(bench_id: int) -> Any:
     """Add a range."""
     bench = db().get(Bench, bench_id) or abort(404)
     form = forms.RangeForm()
-    return _add(form, f"New range of {bench.name}",
-                lambda: library.add_range(db(), bench, **form.values()), "Range added.")  # fmt: skip
+    return _add(
+        form,
+        f"New range of {bench.name}",
+        lambda: library.add_range(db(), bench, form.command(library.RangeCard)),
+        "Range added.",
+    )
 
 
 def new_dyno() -> Any:
     """Add a dyno."""
     form = forms.DynoForm()
-    return _add(form, "New dyno", lambda: library.add_dyno(db(), **form.values()), "Dyno added.")
+    return _add(form, "New dyno", lambda: library.add_dyno(db(), form.command(library.DynoCard)), "Dyno added.")
 
 
 def log() -> Any:
     """Everything that was changed, by whom and when."""
     number = max(1, request.args.get("page", 1, int))
     entries, pages = library.log_page(db(), number, request.args.get("application", type=int))
-    return page("library/log.html", entries=entries, number=number, pages=pages,
-                changes={entry.id: library.changes_in_words(entry) for entry in entries})  # fmt: skip
+    return page(
+        "library/log.html",
+        entries=entries,
+        number=number,
+        pages=pages,
+        changes={entry.id: library.changes_in_words(entry) for entry in entries},
+    )
 
 
 def methods() -> Any:

@@ -14,10 +14,16 @@ class CardForm(BaseForm):
     dyno_id = SelectField("Dyno", coerce=int)
     a_is = StringField("A is", [DataRequired("Say what A is."), Length(max=200)])
     b_is = StringField("B is", [DataRequired("Say what B is."), Length(max=200)])
-    held = TextAreaField("Held the same", [DataRequired("Say what is held."), Length(max=600)],
-                         description="gear, fuel, tyres and pressure, oil and coolant temperature, bonnet, fan")  # fmt: skip
-    also_changed = TextAreaField("What else differs between A and B", [DataRequired("Write “nothing” if so."), Length(max=600)],
-                                 description="gaskets, a sensor moved, the tune; or “nothing”")  # fmt: skip
+    held = TextAreaField(
+        "Held the same",
+        [DataRequired("Say what is held."), Length(max=600)],
+        description="gear, fuel, tyres and pressure, oil and coolant temperature, bonnet, fan",
+    )
+    also_changed = TextAreaField(
+        "What else differs between A and B",
+        [DataRequired("Write “nothing” if so."), Length(max=600)],
+        description="gaskets, a sensor moved, the tune; or “nothing”",
+    )
     pulls_per_set = CountField(
         "Pulls in each set", [InputRequired("This is missing."), NumberRange(2, 12, "From 2 to 12.")]
     )

@@ -13,8 +13,8 @@ from longbreath.steps.plan import forms
 from longbreath.store.models import Application
 from longbreath.web.forms import options
 from longbreath.web.guard import load_application
-from longbreath.web.locking import save
 from longbreath.web.page import page
+from longbreath.web.saving import save
 from longbreath.web.transaction import db
 
 
@@ -49,7 +49,7 @@ def edit_card(application_id: int) -> Any:
     form.dyno_id.choices = options([(d.id, f"{d.name}, at the {d.measured_at}") for d in plan.dynos(db())])
     if card is None and not form.is_submitted():
         _begin(form, application)
-    saved = save(form, card, lambda: plan.save_card(db(), application, card, **form.values()))
+    saved = save(form, card, lambda: plan.save_card(db(), application, card, form.command(plan.CardDraft)))
     if saved.done:
         return redirect(url_for("plan.overview", application_id=application.id))
     return page("plan/card.html", form=form, card=card, conflict=saved.conflict, status=saved.status)

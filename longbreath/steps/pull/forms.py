@@ -9,7 +9,7 @@ from longbreath.core.air.correction import STANDARDS
 from longbreath.web.forms import BaseForm, QuantityField, options
 
 
-class SessionForm(BaseForm):
+class DynoSessionForm(BaseForm):
     """A visit to the dyno."""
 
     held_on = DateField("Date", [InputRequired("Write a date like 2026-05-14.")])

@@ -19,13 +19,13 @@ from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.dossier.sources import remember
 from longbreath.dossier.weigh import refresh_verdict
 from longbreath.drawing import charts
-from longbreath.formats.mapping import CHANNELS, to_json
+from longbreath.formats.mapping import PULL_CHANNELS, to_json
 from longbreath.steps.pull import forms
 from longbreath.store.models import Application, DynoSession, Pull, RawFile
 from longbreath.web.forms import system
-from longbreath.web.guard import load_application, load_part, user
-from longbreath.web.locking import save
+from longbreath.web.guard import load_application, load_part
 from longbreath.web.page import page, theme
+from longbreath.web.saving import save
 from longbreath.web.transaction import db, keep
 
 
@@ -41,15 +41,27 @@ def overview(application_id: int) -> Any:
 
 
 def _cell(
-    application: Application, sessions: list[DynoSession], session: DynoSession | None,
-    refused: list[str] | None = None, status: int = 200,
-) -> Any:  # fmt: skip
+    application: Application,
+    sessions: list[DynoSession],
+    session: DynoSession | None,
+    refused: list[str] | None = None,
+    status: int = 200,
+) -> Any:
     if session is None:
         card = card_of(db(), application.id)
         return page("pull/overview.html", session=None, sessions=[], card=card)
-    return page("pull/overview.html", pull_sessions.figures(session), session=session, sessions=sessions, card=session.card,
-                tokens=pull_sessions.tokens(session), owed=pull_sessions.still_owed(session),
-                waiting=waiting.waiting(session), refused=refused or [], status=status)  # fmt: skip
+    return page(
+        "pull/overview.html",
+        pull_sessions.figures(session),
+        session=session,
+        sessions=sessions,
+        card=session.card,
+        tokens=pull_sessions.tokens(session),
+        owed=pull_sessions.still_owed(session),
+        waiting=waiting.waiting(session),
+        refused=refused or [],
+        status=status,
+    )
 
 
 def new_session(application_id: int) -> Any:
@@ -58,10 +70,12 @@ def new_session(application_id: int) -> Any:
     card = card_of(db(), application.id)
     if card is None:
         raise EvidenceError("Write the test card first: every pull is held to it.")
-    form = forms.SessionForm()
+    form = forms.DynoSessionForm()
     if not form.is_submitted():
         form.held_on.data = date.today()
-    saved = save(form, None, lambda: pull_verbs.open_session(db(), application, card, **form.values()))
+    saved = save(
+        form, None, lambda: pull_verbs.open_session(db(), application, card, form.command(pull_verbs.DynoSessionCard))
+    )
     if saved.done:
         return redirect(url_for("pull.overview", application_id=application.id, session=saved.result.id))
     return page("pull/session.html", form=form, session=None, status=saved.status)
@@ -71,12 +85,22 @@ def edit_session(application_id: int, session_id: int) -> Any:
     """Change weather or standard of a session."""
     application = load_application(application_id)
     session = load_part(DynoSession, session_id, application)
-    form = forms.SessionForm(obj=session)
-    saved = save(form, session, lambda: pull_verbs.change_session(db(), application, session, **form.values()))
+    form = forms.DynoSessionForm(obj=session)
+    saved = save(
+        form,
+        session,
+        lambda: pull_verbs.change_session(db(), application, session, form.command(pull_verbs.DynoSessionCard)),
+    )
     if saved.done:
         return redirect(url_for("pull.overview", application_id=application.id, session=session.id))
-    return page("pull/session.html", form=form, session=session, conflict=saved.conflict, status=saved.status,
-                attachments=attached(db(), session))  # fmt: skip
+    return page(
+        "pull/session.html",
+        form=form,
+        session=session,
+        conflict=saved.conflict,
+        status=saved.status,
+        attachments=attached(db(), session),
+    )
 
 
 def receive(application_id: int, session_id: int) -> Any:
@@ -87,7 +111,7 @@ def receive(application_id: int, session_id: int) -> Any:
     refused = [] if files else ["No file was chosen. Choose the CSV files of the pulls."]
     for upload in files:
         try:
-            pull_verbs.receive(db(), session, user(), upload.filename or "file", upload.read())
+            pull_verbs.receive(db(), session, upload.filename or "file", upload.read())
             keep()
         except InputError as error:
             refused.append(error.message)
@@ -101,7 +125,7 @@ def mapping(application_id: int, session_id: int) -> Any:
     """Say which column is which, see what becomes of each file, and record the pulls."""
     application = load_application(application_id)
     session = load_part(DynoSession, session_id, application)
-    sources = waiting.build(db(), session, application.vehicle, request.form)
+    sources = waiting.waiting_sources(db(), session, application.vehicle, request.form)
     waiting.collisions(sources, session)
     here = url_for("pull.overview", application_id=application.id, session=session.id)
     if not sources:
@@ -113,15 +137,19 @@ def mapping(application_id: int, session_id: int) -> Any:
             remember(db(), source.fingerprint, source.files[0].file.filename, to_json(source.chosen))
             for chosen in source.files:
                 if chosen.label != waiting.LEAVE:
-                    pull_verbs.record(
-                        db(), application, chosen.file, source.chosen, int(chosen.place), chosen.label, user()
-                    )
+                    pull_verbs.record(db(), application, chosen.command(source.chosen))
                     recorded += 1
         refresh_verdict(db(), application)
         flash(f"{recorded} pulls recorded and judged.", "done")
         return redirect(here)
-    return page("pull/mapping.html", session=session, sources=sources, channels=CHANNELS,
-                leave=waiting.LEAVE, status=422 if asked else 200)  # fmt: skip
+    return page(
+        "pull/mapping.html",
+        session=session,
+        sources=sources,
+        channels=PULL_CHANNELS,
+        leave=waiting.LEAVE,
+        status=422 if asked else 200,
+    )
 
 
 def chart(application_id: int, session_id: int) -> Any:
@@ -139,10 +167,14 @@ def judge(application_id: int, pull_id: int) -> Any:
     form = forms.JudgeForm()
     if not form.is_submitted():
         form.counts.data = "no" if pull.is_valid else "yes"
-    if form.validate_on_submit():
-        pull_verbs.judge(db(), application, pull, form.counts.data == "yes", form.reason.data or "", user())
+
+    def judge_it() -> None:
+        pull_verbs.judge_pull(db(), application, pull, form.counts.data == "yes", form.reason.data or "")
+
+    saved = save(form, pull, judge_it)
+    if saved.done:
         return redirect(url_for("pull.overview", application_id=application.id, session=pull.session_id))
-    return page("pull/judge.html", form=form, pull=pull, status=422 if form.errors else 200)
+    return page("pull/judge.html", form=form, pull=pull, conflict=saved.conflict, status=saved.status)
 
 
 def raw_file(application_id: int, file_id: int) -> Any:

@@ -21,9 +21,11 @@ class AssumptionsForm(AskForm):
     velocity = QuantityField("Mean velocity wanted", "velocity", 10, 200)
     temperature = QuantityField("Gas temperature in the runner", "temperature", 223, 600)
     consumption = QuantityField(
-        "Fuel consumption", "consumption", units.from_unit(100, "consumption", "g/kWh"),
+        "Fuel consumption",
+        "consumption",
+        units.from_unit(100, "consumption", "g/kWh"),
         units.from_unit(900, "consumption", "g/kWh"),
-    )  # fmt: skip
+    )
     air_fuel_ratio = QuantityField("Air to fuel", "ratio", 5, 40)
     reflection = CountField("Reflection counted", [Optional()])
 

@@ -15,7 +15,7 @@ from longbreath.drawing import charts
 from longbreath.steps.reckon import forms
 from longbreath.store.models import Application, Element
 from longbreath.web.forms import options, system
-from longbreath.web.guard import load_application, user
+from longbreath.web.guard import load_application
 from longbreath.web.page import page, theme
 from longbreath.web.transaction import db
 
@@ -26,7 +26,7 @@ def _assumptions(
     application: Application, sections: list[Element]
 ) -> tuple[forms.AssumptionsForm, predictions.Assumptions | None, Element | None]:
     """The form as the address fills it, what it was read as (None if it has errors), and the section."""
-    start = predictions.usual(application.vehicle, sections[0] if sections else None)
+    start = predictions.usual_assumptions(application.vehicle, sections[0] if sections else None)
     asked = "filling" in request.args
     form = forms.AssumptionsForm(request.args if asked else None, obj=start)
     form.section_id.choices = options(
@@ -58,11 +58,17 @@ def _overview(application: Application, words: forms.PredictionForm, status: int
         except InputError as error:
             problem = error.message
     return page(
-        "reckon/overview.html", figures, status=422 if form.errors or problem else status,
-        form=form, given=given, section=section, problem=problem, prediction_form=words,
+        "reckon/overview.html",
+        figures,
+        status=422 if form.errors or problem else status,
+        form=form,
+        given=given,
+        section=section,
+        problem=problem,
+        prediction_form=words,
         area=section_of(section).area if section is not None else None,
         predictions=predictions.predictions(db(), application.id),
-    )  # fmt: skip
+    )
 
 
 def demand_chart(application_id: int) -> Any:
@@ -79,16 +85,15 @@ def predict(application_id: int) -> Any:
     sections = predictions.sections(db(), application.id)
     _form, given, section = _assumptions(application, sections)
     words = forms.PredictionForm()
-    here = {**request.args.to_dict(), "application_id": application.id}
+    here: dict[str, Any] = {**request.args.to_dict(), "application_id": application.id}
     if given is None or not words.validate():
         return _overview(application, words, 422)
     figures = predictions.answers(application, section, given)
     kept = predictions.keep_prediction(
-        db(), application, user(), predictions.as_inputs(given), figures, words.expects.data or ""
+        db(), application, predictions.as_inputs(given), figures, words.expects.data or ""
     )
     flash(
-        "Kept, and marked as made after the test." if kept.after_test else "Kept. The first pull will seal it.",
-        "done",
+        "Kept, and marked as made after the test." if kept.after_test else "Kept. The first pull will seal it.", "done"
     )
     return redirect(url_for("reckon.overview", **here))
 
@@ -113,18 +118,33 @@ def quick(name: str) -> Any:
     used = request.args.get("units", "")
     answer = reckoning.answer(shown, used if used in units.SYSTEMS else system())
     figures = {figure.name: figure for figure in answer.figures}
-    return page("reckon/quick.html", figures, reckoning=reckoning, texts=shown, answer=answer,
-                status=422 if answer.errors else 200)  # fmt: skip
+    return page(
+        "reckon/quick.html",
+        figures,
+        reckoning=reckoning,
+        texts=shown,
+        answer=answer,
+        status=422 if answer.errors else 200,
+    )
 
 
 def api_list() -> Any:
     """The register as JSON."""
-    return jsonify([
-        {"name": r.name, "title": r.title, "question": r.question, "source": r.source,
-         "fields": [{"name": f.name, "label": f.label, "kind": f.kind, "required": f.required, "example": f.example}
-                    for f in r.fields]}
-        for r in all_reckonings()
-    ])  # fmt: skip
+    return jsonify(
+        [
+            {
+                "name": r.name,
+                "title": r.title,
+                "question": r.question,
+                "source": r.source,
+                "fields": [
+                    {"name": f.name, "label": f.label, "kind": f.kind, "required": f.required, "example": f.example}
+                    for f in r.fields
+                ],
+            }
+            for r in all_reckonings()
+        ]
+    )
 
 
 def api(name: str) -> Any:

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from threading import Lock
 from typing import Any
 
+from cachetools import LRUCache, cached
 from flask import jsonify, request
 
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.dyno import bands as dyno_bands
-from longbreath.core.dyno.bands import Judged, Weighing
+from longbreath.core.dyno.bands import Band, Judged, Weighing
 from longbreath.dossier import weigh
 from longbreath.dossier.conditions import bands_of
-from longbreath.dossier.kept import Kept
+from longbreath.dossier.predict import sealed_prediction
 from longbreath.dossier.pull.sessions import correction_of, dyno_sessions
 from longbreath.dossier.weigh import evidence_key, weighing_of
 from longbreath.drawing import charts
@@ -21,8 +23,6 @@ from longbreath.web.forms import system
 from longbreath.web.guard import load_application
 from longbreath.web.page import page, theme
 from longbreath.web.transaction import db
-
-_charts: Kept[dict[str, Any]] = Kept(64)
 
 
 def _weighed(application: Application) -> tuple[list[Any], list[Any], Weighing | None, str]:
@@ -43,7 +43,7 @@ def _asked(weighing: Weighing) -> tuple[forms.BandForm, Judged | None]:
     if "low" not in request.args or not form.validate():
         return form, None
     try:
-        return form, weigh.asked(weighing, form.low.data, form.high.data)
+        return form, dyno_bands.ask(weighing, form.low.si(), form.high.si())
     except InputError as error:
         form.blame(error)
     except EvidenceError as error:
@@ -57,19 +57,25 @@ def overview(application_id: int) -> Any:
     sessions, used, weighing, problem = _weighed(application)
     if weighing is None:
         status = 409 if request.args.getlist("session") else 200
-        return page(
-            "weigh/overview.html", sessions=sessions, used=used, weighing=None, problem=problem, status=status
-        )
-    figures = weigh.figures(weighing)
+        return page("weigh/overview.html", sessions=sessions, used=used, weighing=None, problem=problem, status=status)
+    figures = dyno_bands.figures_of(weighing)
     form, asked = _asked(weighing)
     if asked is not None:
         figures["asked"] = dyno_bands.judged_figure(asked, weighing.comparison)
     return page(
-        "weigh/overview.html", figures, status=422 if form.errors and "low" in request.args else 200,
-        sessions=sessions, used=used, weighing=weighing, headline=dyno_bands.headline(weighing), form=form, asked=asked,
-        factors=[correction_of(s) for s in used], out=weigh.left_out(used, weighing),
-        prediction=weigh.sealed_prediction(db(), application.id),
-    )  # fmt: skip
+        "weigh/overview.html",
+        figures,
+        status=422 if form.errors and "low" in request.args else 200,
+        sessions=sessions,
+        used=used,
+        weighing=weighing,
+        headline=dyno_bands.headline(weighing),
+        form=form,
+        asked=asked,
+        factors=[correction_of(s) for s in used],
+        out=weigh.left_out(used, weighing),
+        prediction=sealed_prediction(db(), application.id),
+    )
 
 
 def chart(application_id: int) -> Any:
@@ -78,6 +84,10 @@ def chart(application_id: int) -> Any:
     _, used, weighing, problem = _weighed(application)
     if weighing is None:
         raise EvidenceError(problem)
-    bands, look = bands_of(application.vehicle), (system(), theme())
-    key = (evidence_key(used), bands, look)
-    return jsonify(_charts.get(key, lambda: charts.weigh_chart(weighing, bands, *look)))
+    return jsonify(_drawn(weighing, bands_of(application.vehicle), system(), theme(), evidence_key(used)))
+
+
+@cached(LRUCache(64), key=lambda weighing, *rest: rest, lock=Lock())
+def _drawn(weighing: Weighing, bands: tuple[Band, ...], units: str, light: str, evidence: str) -> dict[str, Any]:
+    """The specification of a weighing in a display system and light, kept by its evidence."""
+    return charts.weigh_chart(weighing, bands, units, light)

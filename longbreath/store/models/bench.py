@@ -273,6 +273,11 @@ class Reading(Audited, Base):
     marks: Mapped[list[ReadingMark]] = relationship(foreign_keys="ReadingMark.reading_id", lazy="selectin")
 
     @property
+    def version(self) -> int:
+        """How many marks it has: two people who exclude at once are told."""
+        return len(self.marks)
+
+    @property
     def counts(self) -> bool:
         """Whether no mark takes it out."""
         return not self.marks

@@ -125,10 +125,7 @@ class Pull(Audited, Base):
     """One sweep with its place in the session. Append-only; whether it counts is in its judgements."""
 
     __tablename__ = "pull"
-    __table_args__ = (
-        UniqueConstraint("session_id", "sequence"),
-        CheckConstraint("label in ('A', 'B')", name="label"),
-    )
+    __table_args__ = (UniqueConstraint("session_id", "sequence"), CheckConstraint("label in ('A', 'B')", name="label"))
     audit_noun = "pull"
     audit_silent = ("checks", "columns")
 
@@ -144,6 +141,11 @@ class Pull(Audited, Base):
     judgements: Mapped[list[PullJudgement]] = relationship(
         back_populates="pull", order_by="PullJudgement.id", lazy="selectin"
     )
+
+    @property
+    def version(self) -> int:
+        """How many judgements it has: two people who judge at once are told."""
+        return len(self.judgements)
 
     @property
     def is_valid(self) -> bool:

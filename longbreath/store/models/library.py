@@ -7,6 +7,7 @@ from datetime import datetime
 from sqlalchemy import CheckConstraint, ForeignKey, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
+from longbreath.core.engine.demand import STROKES
 from longbreath.store.base import Audited, Base, Versioned, now
 
 
@@ -16,6 +17,7 @@ class Vehicle(Audited, Versioned, Base):
     __tablename__ = "vehicle"
     __mapper_args__ = {"version_id_col": Versioned.version}  # noqa: RUF012
     __table_args__ = (
+        CheckConstraint("cycle in ('four-stroke', 'two-stroke', 'rotary')", name="cycle"),
         CheckConstraint("bore > 0 and stroke > 0 and cylinders > 0", name="geometry"),
         CheckConstraint("band_low < band_middle and band_middle < band_top and band_top < band_end", name="bands"),
     )
@@ -23,14 +25,14 @@ class Vehicle(Audited, Versioned, Base):
 
     name: Mapped[str] = mapped_column(unique=True)
     years: Mapped[str] = mapped_column(default="")
-    strokes: Mapped[int] = mapped_column(default=4, comment="strokes per cycle: 4 or 2; a rotary counts 2")
+    cycle: Mapped[str] = mapped_column(default="four-stroke", comment="four-stroke, two-stroke or rotary")
     bore: Mapped[float] = mapped_column(comment="m")
     stroke: Mapped[float] = mapped_column(comment="m")
     rod: Mapped[float | None] = mapped_column(comment="m, between centres")
     case_volume: Mapped[float | None] = mapped_column(comment="m3, of a two-stroke crankcase, piston down")
     cylinders: Mapped[int]
     compression_ratio: Mapped[float]
-    intake_duration: Mapped[float] = mapped_column(comment="rad of crank")
+    intake_duration: Mapped[float | None] = mapped_column(comment="rad of crank; a two-stroke's is on the wheel")
     induction: Mapped[str] = mapped_column(default="naturally aspirated")
     fuel: Mapped[str] = mapped_column(default="petrol")
     use: Mapped[str] = mapped_column(default="road")
@@ -40,6 +42,11 @@ class Vehicle(Audited, Versioned, Base):
     band_middle: Mapped[float] = mapped_column(comment="rad/s")
     band_top: Mapped[float] = mapped_column(comment="rad/s")
     band_end: Mapped[float] = mapped_column(comment="rad/s")
+
+    @property
+    def strokes(self) -> int:
+        """Strokes a cycle; a rotor's chamber draws once a turn of the shaft, as a two-stroke does."""
+        return STROKES[self.cycle]
 
 
 class Product(Audited, Base):

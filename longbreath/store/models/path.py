@@ -20,9 +20,7 @@ class Element(Audited, Versioned, Base):
     __table_args__ = (
         CheckConstraint("side in ('intake', 'engine', 'exhaust')", name="side"),
         CheckConstraint("belongs_to in ('A', 'B', 'both')", name="belongs_to"),
-        CheckConstraint(
-            "shape in ('round', 'oval', 'squashed', 'rounded_rectangle', 'd', 'outline')", name="shape"
-        ),
+        CheckConstraint("shape in ('round', 'oval', 'squashed', 'rounded_rectangle', 'd', 'outline')", name="shape"),
         CheckConstraint("given_as in ('inside', 'outside')", name="given_as"),
         CheckConstraint("wall_surface in ('drawn', 'cast', 'smooth')", name="wall_surface"),
         CheckConstraint("length > 0 and branches > 0", name="length"),
@@ -75,9 +73,7 @@ class Element(Audited, Versioned, Base):
     nominal_sizes: Mapped[list[Any]] = mapped_column(
         default=list, comment="names of sizes that are nominal or remembered"
     )
-    out_reason: Mapped[str] = mapped_column(
-        default="", comment="why it is not part of the path any more; empty: it is"
-    )
+    out_reason: Mapped[str] = mapped_column(default="", comment="why it is not part of the path any more; empty: it is")
     readings: Mapped[list[SizeReading]] = relationship(back_populates="element", order_by="SizeReading.id")
 
 

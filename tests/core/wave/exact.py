@@ -44,9 +44,7 @@ class Riemann:
                 found = np.where(out & (sign * (xi - speed) < 0), rho, found)
             else:
                 tail = self.u - sign * a * (self.p / pk) ** ((g - 1) / (2 * g))
-                fan = rho * np.maximum(2 / (g + 1) + sign * (g - 1) / ((g + 1) * a) * (u - xi), 1e-9) ** (
-                    2 / (g - 1)
-                )
+                fan = rho * np.maximum(2 / (g + 1) + sign * (g - 1) / ((g + 1) * a) * (u - xi), 1e-9) ** (2 / (g - 1))
                 found = np.where(out & (sign * (xi - tail) < 0), fan, found)
                 found = np.where(out & (sign * (xi - (u - sign * a)) < 0), rho, found)
         return found

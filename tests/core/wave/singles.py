@@ -9,8 +9,8 @@ from typing import Any
 from longbreath.core.bench.discharge import ValveGear
 from longbreath.core.path.sections import round_section
 from longbreath.core.wave import openings
-from longbreath.core.wave.engine import Burn, Chamber, Engine, Exhaust, Intake
-from longbreath.core.wave.mesh import Piece
+from longbreath.core.wave.engine import Burn, Chamber, Exhaust, Intake, WaveEngine
+from longbreath.core.wave.mesh import PipePiece
 
 RPM = pi / 30.0
 BORE, STROKE, RATIO, RUNNER, DURATION = 0.086, 0.086, 10.5, 0.038, radians(256)
@@ -24,14 +24,19 @@ def intake_table(closes: float = 56.0, scale: float = 1.0, opens: float = 20.0) 
     )
 
 
-def single(runner: float = 0.35, cell: float = 0.015, **changes: Any) -> Engine:
+def single(runner: float = 0.35, cell: float = 0.015, **changes: Any) -> WaveEngine:
     """The engine with a runner of that length [m], port included; `changes` replace fields."""
-    made = Engine(
-        name="single", kind="four-stroke", chamber=Chamber(BORE, STROKE, 0.143, RATIO),
-        intake=Intake([[Piece(runner, round_section(RUNNER), round_section(RUNNER), wall=310.0)]], runner_loss=0.03),
-        exhaust=Exhaust([[Piece(0.25, round_section(0.038), round_section(0.038), wall=600.0)]], [[1]]),
+    made = WaveEngine(
+        name="single",
+        kind="four-stroke",
+        chamber=Chamber(BORE, STROKE, 0.143, RATIO),
+        intake=Intake(
+            [[PipePiece(runner, round_section(RUNNER), round_section(RUNNER), wall=310.0)]], runner_loss=0.03
+        ),
+        exhaust=Exhaust([[PipePiece(0.25, round_section(0.038), round_section(0.038), wall=600.0)]], [[1]]),
         intake_table=intake_table(),
         exhaust_table=openings.poppet(pi - radians(54), 2 * pi + radians(18), openings.usual_flow(EXHAUST), 0.0092),
-        burn=Burn(heat=2.6e6), cell=cell,
-    )  # fmt: skip
+        burn=Burn(heat=2.6e6),
+        cell=cell,
+    )
     return replace(made, **changes)

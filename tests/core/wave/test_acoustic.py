@@ -10,7 +10,7 @@ from scipy.optimize import brentq
 
 from longbreath.core.wave import rows
 from longbreath.core.wave.mesh import FLANGED, UNFLANGED, end_piece
-from longbreath.core.wave.network import Duct, End, Network, Run, Start
+from longbreath.core.wave.network import Duct, End, Network, NetworkRun, Start
 from tests.core.wave.pipes import AIR, centres, smooth
 
 A, RHO = 343.0, 1.2
@@ -22,13 +22,13 @@ def pulse(x: np.ndarray, height: float = 100.0, at: float = 0.3, width: float = 
     return height * np.exp(-(((x - at) / width) ** 2))
 
 
-def launch(run: Run, duct: Duct, height: float = 100.0, at: float = 0.3, width: float = 0.04) -> None:
+def launch(run: NetworkRun, duct: Duct, height: float = 100.0, at: float = 0.3, width: float = 0.04) -> None:
     """A small wave that runs towards the finish."""
     p = pulse(centres(run, duct), height, at, width)
     run.set_cells(duct, RHO + p / A**2, p / (RHO * A), P0 + p)
 
 
-def pipe(cells: int, end: str, length: float = 1.0) -> tuple[Run, Duct]:
+def pipe(cells: int, end: str, length: float = 1.0) -> tuple[NetworkRun, Duct]:
     net = Network(length / cells, AIR, AIR)
     duct = net.duct([smooth(length, 0.05)], REST)
     net.through(duct.start)
@@ -113,9 +113,7 @@ def test_a_fork_of_three_equal_pipes_reflects_a_third() -> None:
 @pytest.mark.parametrize(
     ("ratio", "closed", "opened"), [(1.01, 1.02009, 0.990085), (1.1, 1.20845, 0.907896), (1.2, 1.43335, 0.829280)]
 )
-def test_a_strong_wave_is_thrown_back_by_the_law_of_simple_waves(
-    ratio: float, closed: float, opened: float
-) -> None:
+def test_a_strong_wave_is_thrown_back_by_the_law_of_simple_waves(ratio: float, closed: float, opened: float) -> None:
     """X_s = 2·X − 1 at a wall, X_r = 2 − X from an open end, X = (p/p0)^(1/7): first principles, before steepening."""
     x_in = ratio ** (1 / 7)
     for end, expected in (("closed", closed), ("open", opened)):
@@ -128,7 +126,7 @@ def test_a_strong_wave_is_thrown_back_by_the_law_of_simple_waves(
         assert (p.max() if end == "closed" else p.min()) == pytest.approx(expected, rel=2e-3)
 
 
-def ring(run: Run, duct: Duct, cell: int, seconds: float, samples: int = 4000) -> float:
+def ring(run: NetworkRun, duct: Duct, cell: int, seconds: float, samples: int = 4000) -> float:
     """Frequency [Hz] of what a cell shows, by the strongest line of its spectrum, refined by a parabola."""
     seen = []
     for k in range(1, samples + 1):
@@ -153,9 +151,9 @@ def test_an_organ_pipe_sounds_at_its_length_with_the_end_correction(factor: floa
     run = net.build()
     shape = 50.0 * np.cos(pi / 2.0 * centres(run, duct) / (length + factor * diameter / 2))
     run.set_cells(duct, RHO + shape / A**2, np.zeros_like(shape), P0 + shape)
-    assert ring(run, duct, 2, 0.06, 1500) == pytest.approx(
-        A / (4.0 * (length + factor * diameter / 2.0)), rel=0.01
-    ), name
+    assert ring(run, duct, 2, 0.06, 1500) == pytest.approx(A / (4.0 * (length + factor * diameter / 2.0)), rel=0.01), (
+        name
+    )
 
 
 def test_a_volume_and_a_neck_ring_at_the_exact_frequency() -> None:

@@ -8,12 +8,12 @@ import pytest
 from longbreath.core.path.sections import round_section
 from longbreath.core.wave import rooms, rows
 from longbreath.core.wave.march import C_WALL_HEAT
-from longbreath.core.wave.mesh import Piece
-from longbreath.core.wave.network import Network, Reed, Run, Start
+from longbreath.core.wave.mesh import PipePiece
+from longbreath.core.wave.network import Network, NetworkRun, Reed, Start
 from tests.core.wave.pipes import smooth
 
 
-def totals(run: Run) -> np.ndarray:
+def totals(run: NetworkRun) -> np.ndarray:
     """Mass, energy, burned gas of ducts and rooms."""
     return np.array(
         [
@@ -23,12 +23,12 @@ def totals(run: Run) -> np.ndarray:
     )
 
 
-def closed_model(heating: float = 0.0) -> Run:
+def closed_model(heating: float = 0.0) -> NetworkRun:
     """Every kind of joint, no way out: volumes, a step, a throttle, a fork, a reed, two gases, a bang in the middle."""
     net = Network(0.01)
     hot, cold = Start(4e5, 900.0, 1.0), Start(1e5, 300.0)
     one, two = net.pipe(
-        [Piece(0.3, round_section(0.03), round_section(0.05), heating=heating), smooth(0.2, 0.06)], hot
+        [PipePiece(0.3, round_section(0.03), round_section(0.05), heating=heating), smooth(0.2, 0.06)], hot
     )
     three = net.duct([smooth(0.25, 0.04)], cold)
     net.step(two.finish, three.start, 4e-4)
@@ -63,8 +63,17 @@ def test_a_motored_cylinder_with_shut_valves_is_isentropic() -> None:
     """p·V^γ stays within 0.01 % over a turn; the work of a whole turn is nought."""
     net = Network(0.01)
     start = Start(1e5, 300.0)
-    room = net.moving(start, kind=rooms.CRANKED, base=50e-6, piston=5.6e-3, crank=0.0444, rod=0.141, cycle=4 * np.pi,
-                      trap=0.0, offset=np.pi)  # fmt: skip
+    room = net.moving(
+        start,
+        kind=rooms.CRANKED,
+        base=50e-6,
+        piston=5.6e-3,
+        crank=0.0444,
+        rod=0.141,
+        cycle=4 * np.pi,
+        trap=0.0,
+        offset=np.pi,
+    )
     run = net.build(longest_step=2e-6)
     speed = 3000 * np.pi / 30
     constants, state = run.model.rooms[room], run.model.states[room]

@@ -30,9 +30,13 @@ print(repr(np.concatenate(found).tolist()))
 
 def small(plain: bool) -> np.ndarray:
     done = subprocess.run(
-        [sys.executable, "-W", "error::RuntimeWarning", "-c", SMALL], capture_output=True, text=True, check=True, timeout=300,
+        [sys.executable, "-W", "error::RuntimeWarning", "-c", SMALL],
+        capture_output=True,
+        text=True,
+        check=True,
+        timeout=300,
         env={**os.environ, "NUMBA_DISABLE_JIT": "1" if plain else "0"},
-    )  # fmt: skip
+    )
     return np.array(eval(done.stdout))
 
 

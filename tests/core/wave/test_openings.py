@@ -13,8 +13,8 @@ from longbreath.core.path import volumes
 from longbreath.core.path.sections import round_section, rounded_rectangle
 from longbreath.core.timing import time_area, wheel
 from longbreath.core.wave import openings, rooms
-from longbreath.core.wave.engine import Chamber, Engine, Exhaust, Friction, Intake, burn_heat
-from longbreath.core.wave.mesh import Piece, continuous, mesh, rough_factor
+from longbreath.core.wave.engine import Chamber, Exhaust, Friction, Intake, WaveEngine, burn_heat
+from longbreath.core.wave.mesh import PipePiece, continuous, mesh, rough_factor
 from longbreath.core.wave.network import Network, Reed, Start
 from tests.core.wave.pipes import smooth
 from tests.core.wave.singles import single
@@ -27,14 +27,19 @@ def test_a_valve_flows_what_the_bench_measured() -> None:
     flow = openings.ValveFlow(GEAR, (0.002, 0.006), (0.65, 0.55), (0.6, 0.5))
     got = flow.effective(np.array([0.0, 0.002, 0.004, 0.006, 0.012]), out=False)
     curtain = 2 * pi * 0.034
-    assert got == pytest.approx([0, 0.65 * curtain * 0.002, (0.65 * 0.002 + 0.55 * 0.006) / 2 * curtain, 0.55 * curtain * 0.006,
-                                 0.55 * curtain * 0.006])  # fmt: skip
+    assert got == pytest.approx(
+        [
+            0,
+            0.65 * curtain * 0.002,
+            (0.65 * 0.002 + 0.55 * 0.006) / 2 * curtain,
+            0.55 * curtain * 0.006,
+            0.55 * curtain * 0.006,
+        ]
+    )
     assert flow.effective(np.array([0.006]), out=True)[0] < got[3]
 
 
-@pytest.mark.parametrize(
-    ("shape", "mean"), [("sine squared", 0.5), ("parabola", 2 / 3), ("polynomial", 3 * pi / 16)]
-)
+@pytest.mark.parametrize(("shape", "mean"), [("sine squared", 0.5), ("parabola", 2 / 3), ("polynomial", 3 * pi / 16)])
 def test_lift_shapes_have_their_mean_lift(shape: str, mean: float) -> None:
     """∫sin², ∫4x(1−x) = 2/3, ∫(4x(1−x))^1.5 = 3π/16 (closed forms)."""
     x = (np.arange(20000) + 0.5) / 20000
@@ -82,8 +87,8 @@ def test_piston_ports_have_the_angle_area_of_quadrature() -> None:
         (lambda: openings.ValveFlow(GEAR, (0.004, 0.002), (0.6, 0.6), (0.6, 0.6)), "Lifts increase"),
         (lambda: openings.ValveFlow(GEAR, (0.004,), (1.6,), (0.6,)), "between 0 and about 1"),
         (lambda: openings.poppet(0, 1, openings.usual_flow(GEAR), table=[(1, 0.0), (0.5, 0.01)]), "increasing angles"),
-        (lambda: Piece(-0.1, round_section(0.05), round_section(0.05)), "length must be more"),
-        (lambda: Piece(0.005, round_section(0.02), round_section(0.1)), "steeper than"),
+        (lambda: PipePiece(-0.1, round_section(0.05), round_section(0.05)), "length must be more"),
+        (lambda: PipePiece(0.005, round_section(0.02), round_section(0.1)), "steeper than"),
         (lambda: continuous([]), "at least one piece"),
         (lambda: Network(0.01).volume(0.0, Start()), "volume must be more"),
         (lambda: Start(pressure=-1.0), "above absolute nought"),
@@ -100,7 +105,7 @@ def test_piston_ports_have_the_angle_area_of_quadrature() -> None:
         (lambda: Network(0.00005).duct([smooth(1.0, 0.04)]), "more than 8232 cells"),
         (lambda: Network(0.01).duct([smooth(0.2, 0.04), smooth(0.2, 0.06)]), "meet at a step"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_is_refused_with_a_sentence(change: object, words: str) -> None:
     with pytest.raises(InputError, match=words):
         change()
@@ -110,14 +115,14 @@ def test_cells_have_the_volume_of_the_cone_and_the_losses_of_the_bend() -> None:
     """Volume against the frustum's closed form; K spread over the piece; wetted wall of the sections."""
     port = rounded_rectangle(0.046, 0.034, 0.009)
     pieces = [
-        Piece(0.3, round_section(0.04), round_section(0.08), loss=0.4),
-        Piece(0.1, round_section(0.08), round_section(0.08)),
+        PipePiece(0.3, round_section(0.04), round_section(0.08), loss=0.4),
+        PipePiece(0.1, round_section(0.08), round_section(0.08)),
     ]
     cells = mesh(pieces, 0.01)
     volume = volumes.frustum(round_section(0.04), round_section(0.08), 0.3) + 0.1 * round_section(0.08).area
     assert cells.volume.sum() == pytest.approx(volume, rel=1e-12)
     assert (cells.loss * cells.length).sum() == pytest.approx(0.4)
-    straight = mesh([Piece(0.2, port, port)], 0.01)
+    straight = mesh([PipePiece(0.2, port, port)], 0.01)
     assert straight.four_by_d == pytest.approx(4 / port.hydraulic_diameter)
     assert straight.area == pytest.approx(port.area)
 
@@ -147,4 +152,4 @@ def test_the_burn_and_the_film_follow_their_authors() -> None:
     assert rooms.film(6e-5, 30e5, 2000.0, 12.0) == pytest.approx(expected)
     assert Friction().pressure(80e5, 15.0) == pytest.approx((0.4 + 0.005 * 80 + 0.09 * 15 + 0.0009 * 225) * 1e5)
     assert cos(0) == 1.0
-    assert isinstance(single(), Engine)
+    assert isinstance(single(), WaveEngine)

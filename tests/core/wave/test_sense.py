@@ -12,12 +12,12 @@ from longbreath.cli.simulate import CASES
 from longbreath.core.basis.errors import InputError
 from longbreath.core.engine import tuning
 from longbreath.core.wave.cycle import Cancelled, Point, simulate
-from longbreath.core.wave.engine import Air, Burn, Engine
+from longbreath.core.wave.engine import Air, Burn, WaveEngine
 from longbreath.formats.wave_case import read_case
 from tests.core.wave.singles import BORE, DURATION, RATIO, RPM, RUNNER, STROKE, intake_table, single
 
 
-def filling(engine: Engine, rpm: float) -> float:
+def filling(engine: WaveEngine, rpm: float) -> float:
     return simulate(engine, rpm * RPM).filling
 
 
@@ -34,9 +34,7 @@ def test_a_longer_runner_fills_best_at_a_lower_speed_as_the_schools_say() -> Non
     found = []
     for length in (0.25, 0.35, 0.6):
         at = peak(speeds, [filling(single(length), n) for n in speeds])
-        helmholtz = (
-            tuning.helmholtz_speed(length, pi / 4 * RUNNER**2, pi / 4 * BORE**2 * STROKE, RATIO, 310.0) / RPM
-        )
+        helmholtz = tuning.helmholtz_speed(length, pi / 4 * RUNNER**2, pi / 4 * BORE**2 * STROKE, RATIO, 310.0) / RPM
         waves = [tuning.reflected_wave_speed(length, DURATION, 310.0, k, RUNNER) / RPM for k in (3, 4)]
         assert 0.9 * min(helmholtz, *waves) < at < 1.1 * max(helmholtz, *waves)
         assert at == pytest.approx(helmholtz, rel=0.1)
@@ -78,14 +76,9 @@ def hot_pipe(wall: float) -> tuple[float, float]:
     speeds = np.arange(5500.0, 8001.0, 500.0)
     points = [simulate(engine, n * RPM) for n in speeds]
     t = points[2].temperature
-    names = [
-        "primary 1",
-        *(f"primary 1 {k}" for k in range(2, 5)),
-    ]  # as far as the baffle, which throws the wave back
+    names = ["primary 1", *(f"primary 1 {k}" for k in range(2, 5))]  # as far as the baffle, which throws the wave back
     lengths = [piece["length_mm"] for piece in case["exhaust"]["primaries"][0]]
-    return peak(speeds, [p.trapped for p in points]), sum(
-        x / sqrt(t[n]) for n, x in zip(names, lengths, strict=False)
-    )
+    return peak(speeds, [p.trapped for p in points]), sum(x / sqrt(t[n]) for n, x in zip(names, lengths, strict=False))
 
 
 def test_a_hotter_pipe_tunes_higher_by_the_root_of_its_temperature() -> None:
@@ -151,12 +144,23 @@ def test_a_rotary_chamber_breathes() -> None:
     """Three chambers a rotor, 1,080° a cycle; filling and balance of a side-port engine."""
     side = {"length_mm": 300, "diameter_mm": 44}
     rotary = {
-        "format": "longbreath-simulation-case/1", "name": "one rotor", "cell_mm": 15,
-        "engine": {"kind": "rotary", "bore_mm": 80, "stroke_mm": 90, "rod_mm": 200, "compression_ratio": 9.8, "rotor_cc": 654},
+        "format": "longbreath-simulation-case/1",
+        "name": "one rotor",
+        "cell_mm": 15,
+        "engine": {
+            "kind": "rotary",
+            "bore_mm": 80,
+            "stroke_mm": 90,
+            "rod_mm": 200,
+            "compression_ratio": 9.8,
+            "rotor_cc": 654,
+        },
         "intake": {"runners": [[side]], "ports": {"opens_deg": 32, "closes_deg": 320, "area_mm2": 1100}},
         "exhaust": {
-            "primaries": [[{"length_mm": 500, "diameter_mm": 45}]], "ports": {"opens_deg": -345, "closes_deg": 38, "area_mm2": 900}},
-    }  # fmt: skip
+            "primaries": [[{"length_mm": 500, "diameter_mm": 45}]],
+            "ports": {"opens_deg": -345, "closes_deg": 38, "area_mm2": 900},
+        },
+    }
     found = simulate(read_case(json.dumps(rotary)).to_engine(), 5000 * RPM)
     assert found.converged
     assert 0.7 < found.filling < 1.15

@@ -13,19 +13,19 @@ from longbreath.core.bench.discharge import ideal_flow
 from longbreath.core.path.sections import round_section
 from longbreath.core.wave import rows
 from longbreath.core.wave.march import C_LONGEST
-from longbreath.core.wave.mesh import Piece
-from longbreath.core.wave.network import Duct, Network, Run, Start
+from longbreath.core.wave.mesh import PipePiece
+from longbreath.core.wave.network import Duct, Network, NetworkRun, Start
 from tests.core.wave.pipes import AIR, smooth
 
 CHOKED = 0.684731
 """√γ·(2/(γ+1))^((γ+1)/(2(γ−1))) at γ 1.4."""
 
 
-def mach(run: Run, duct: Duct) -> np.ndarray:
+def mach(run: NetworkRun, duct: Duct) -> np.ndarray:
     return run.read(duct, rows.VEL) / run.read(duct, rows.SOUND)
 
 
-def flow(run: Run, duct: Duct) -> np.ndarray:
+def flow(run: NetworkRun, duct: Duct) -> np.ndarray:
     """Mass flow through the inner faces [kg/s]."""
     return run.model.work[rows.F_MASS + duct.first : rows.F_MASS + duct.last + 2].copy()
 
@@ -55,8 +55,10 @@ def test_friction_in_a_pipe_follows_fanno() -> None:
     run = net.build()
     run.march(0.4)
     m, p = mach(run, duct), run.read(duct, rows.PRS)
-    here = [brentq(lambda q, x=x: fanno(q) - (fanno(0.2) - 10.0 * x / length), 0.05, 0.9)
-            for x in (np.arange(200) + 0.5) / 200 * length]  # fmt: skip
+    here = [
+        brentq(lambda q, x=x: fanno(q) - (fanno(0.2) - 10.0 * x / length), 0.05, 0.9)
+        for x in (np.arange(200) + 0.5) / 200 * length
+    ]
     assert m == pytest.approx(np.array(here), rel=3e-3)
     assert p[-1] / p[0] == pytest.approx(0.6256, abs=6e-3)
     assert p_star > 5
@@ -68,7 +70,7 @@ def test_wall_friction_is_blasius_in_a_smooth_pipe() -> None:
     net = Network(0.01, AIR, AIR)
     section = round_section(0.03)
     duct = net.duct(
-        [Piece(1.0, section, section, roughness=0.0, heating=0.0)], Start(101000.0, 293.0, velocity=35.0)
+        [PipePiece(1.0, section, section, roughness=0.0, heating=0.0)], Start(101000.0, 293.0, velocity=35.0)
     )
     net.open_end(duct.start, net.atmosphere(Start(102000.0, 293.15)), 0.0)
     net.open_end(duct.finish, net.atmosphere(Start(101000.0, 293.15)), 0.0)
@@ -78,9 +80,7 @@ def test_wall_friction_is_blasius_in_a_smooth_pipe() -> None:
     reynolds = rho[50] * u[50] * 0.03 / 1.81e-5
     drop = run.read(duct, rows.PRS)[10] - run.read(duct, rows.PRS)[90]
     speeding = (rho * u * u)[90] - (rho * u * u)[10]
-    assert drop - speeding == pytest.approx(
-        0.3164 / reynolds**0.25 * 0.8 / 0.03 * 0.5 * (rho * u * u)[50], rel=0.01
-    )
+    assert drop - speeding == pytest.approx(0.3164 / reynolds**0.25 * 0.8 / 0.03 * 0.5 * (rho * u * u)[50], rel=0.01)
 
 
 @pytest.mark.parametrize("back", [110e3, 60e3])
@@ -134,9 +134,7 @@ def test_a_sudden_widening_follows_borda_and_carnot(number: float, m2: float, ri
     """Area ratio 1.3611: mass, momentum with p1 on the annulus, energy (first principles); K tends to (1 − A1/A2)²."""
     net = Network(0.01, AIR, AIR)
     p1, d = 1e5, 0.06
-    one, two = net.pipe(
-        [smooth(0.5, d), smooth(0.5, d * sqrt(1.361111))], Start(p1, 300.0, velocity=number * 340.0)
-    )
+    one, two = net.pipe([smooth(0.5, d), smooth(0.5, d * sqrt(1.361111))], Start(p1, 300.0, velocity=number * 340.0))
     lift = 1 + 0.2 * number**2
     net.open_end(one.start, net.atmosphere(Start(p1 * lift**3.5, 300.0 * lift)), 0.0)
     net.open_end(two.finish, net.atmosphere(Start(p1 * rise, 300.0)), 0.0)
@@ -158,9 +156,7 @@ def test_a_narrowing_loses_what_its_vena_contracta_loses() -> None:
     net.open_end(two.finish, net.atmosphere(Start(100e3, 300.0)), 0.0)
     run = net.build()
     run.march(0.6)
-    total = [
-        run.read(x, rows.PRS)[k] * (1 + 0.2 * mach(run, x)[k] ** 2) ** 3.5 for x, k in ((one, -15), (two, 20))
-    ]
+    total = [run.read(x, rows.PRS)[k] * (1 + 0.2 * mach(run, x)[k] ** 2) ** 3.5 for x, k in ((one, -15), (two, 20))]
     head = 0.5 * (run.read(two, rows.RHO) * run.read(two, rows.VEL) ** 2)[20]
     k = (1 / (0.62 + 0.38 / 8) - 1) ** 2
     assert 0.2 < k < 0.3
@@ -171,10 +167,7 @@ def test_a_throttle_chokes() -> None:
     """A neck of a tenth of the pipe between 200 and 60 kPa passes the choked flow of its effective area."""
     neck = 1e-4
     net = Network(0.01, AIR, AIR)
-    one, two = (
-        net.duct([smooth(0.3, 0.0357)], Start(2e5, 300.0)),
-        net.duct([smooth(0.3, 0.0357)], Start(6e4, 300.0)),
-    )
+    one, two = (net.duct([smooth(0.3, 0.0357)], Start(2e5, 300.0)), net.duct([smooth(0.3, 0.0357)], Start(6e4, 300.0)))
     net.step(one.finish, two.start, neck)
     net.open_end(one.start, net.atmosphere(Start(2e5, 300.0)), 0.0)
     net.open_end(two.finish, net.atmosphere(Start(6e4, 300.0)), 0.0)
@@ -223,7 +216,7 @@ def test_a_pipe_takes_the_heat_of_its_wall() -> None:
     """Mean temperature nears the wall's as 1 − exp(−4·St·L/D), St = f/2·Pr^(−2/3) (Colburn's analogy, from memory)."""
     net = Network(0.01, AIR, AIR)
     section = round_section(0.03)
-    duct = net.duct([Piece(1.0, section, section, roughness=0.0, wall=400.0)], Start(101e3, 300.0, velocity=40.0))
+    duct = net.duct([PipePiece(1.0, section, section, roughness=0.0, wall=400.0)], Start(101e3, 300.0, velocity=40.0))
     net.open_end(duct.start, net.atmosphere(Start(102.6e3, 300.0)), 0.0)
     net.open_end(duct.finish, net.atmosphere(Start(101e3, 300.0)), 0.0)
     run = net.build()

@@ -15,7 +15,7 @@ from longbreath.web.forms import BaseForm, CountField, QuantityField, options
 SWEEP_OR_FIXED = options([("sweep", "a sweep over valve lift"), ("fixed", "a fixed part, read at one point")])
 
 
-class SessionForm(BaseForm):
+class BenchSessionForm(BaseForm):
     """One set-up of a flow bench."""
 
     bench_id = SelectField("Bench", coerce=int)
@@ -24,8 +24,14 @@ class SessionForm(BaseForm):
     temperature = QuantityField("Air temperature", "temperature", 223, 333)
     pressure = QuantityField("Air pressure (station)", "barometer", 50e3, 115e3)
     humidity = QuantityField("Relative humidity", "percent", 0, 1)
-    meter_temperature = QuantityField("Air before the meter", "temperature", 223, 373, required=False,
-                                      help="empty: as the room; a live bench sends it")  # fmt: skip
+    meter_temperature = QuantityField(
+        "Air before the meter",
+        "temperature",
+        223,
+        373,
+        required=False,
+        help="empty: as the room; a live bench sends it",
+    )
     leak_range_id = SelectField("Leak read on range", coerce=int)
     leak_percent = QuantityField("Leak reading", "percent", 0, 1, required=False, help="with the valves shut")
     leak_flow = QuantityField("or leak as a flow", "flow", 0, 1, required=False)
@@ -36,14 +42,16 @@ class FixtureForm(BaseForm):
     """What the part sits on."""
 
     direction = SelectField(
-        "Air goes",
-        choices=options([("intake", "in, through the intake"), ("exhaust", "out, through the exhaust")]),
+        "Air goes", choices=options([("intake", "in, through the intake"), ("exhaust", "out, through the exhaust")])
     )
     port = StringField(
         "Port or runner", [DataRequired("Say which port."), Length(max=80)], description="cylinder 2, runner 3 …"
     )
-    mouth = StringField("Mouth", [DataRequired("Say how the mouth is dressed, or “nothing”."), Length(max=80)],
-                        description="radius plate, clay, bellmouth, nothing")  # fmt: skip
+    mouth = StringField(
+        "Mouth",
+        [DataRequired("Say how the mouth is dressed, or “nothing”."), Length(max=80)],
+        description="radius plate, clay, bellmouth, nothing",
+    )
     outlet = StringField("Outlet", [Optional(), Length(max=80)], description="pipe stub 38 mm, or nothing")
     bore = QuantityField("Bore adapter", "length", 0.005, 0.5, required=False)
     valves = CountField("Valves of the port", [Optional(), NumberRange(1, 4, "From 1 to 4.")])
@@ -53,11 +61,7 @@ class FixtureForm(BaseForm):
     note = StringField("Note", [Optional(), Length(max=300)], description="what else is bolted on or held open")
 
 
-FIXTURE_FIELDS = ("direction", "port", "mouth", "outlet", "bore", "valves", "valve_diameter", "throat_diameter",
-                  "stem_diameter", "note")  # fmt: skip
-
-
-class SetUpForm(SessionForm, FixtureForm):
+class SetUpForm(BenchSessionForm, FixtureForm):
     """A new session with its first fixture and the traces of A and of B."""
 
     fixture_id = SelectField("Fixture", coerce=int)
@@ -69,28 +73,16 @@ class SetUpForm(SessionForm, FixtureForm):
             self.port.validators = self.mouth.validators = (Optional(),)
         return bool(super().validate(extra_validators))
 
-    def fixture_values(self) -> dict[str, Any]:
-        """What was written of a new fixture."""
-        return {name: getattr(self, name).data for name in FIXTURE_FIELDS}
-
-    def session_values(self) -> dict[str, Any]:
-        """What was written of the session itself."""
-        return {n: v for n, v in self.values().items() if n not in (*FIXTURE_FIELDS, "fixture_id", "kind")}
-
 
 class TraceForm(BaseForm):
     """One further part to sweep or read in a session."""
 
     label = SelectField("It is", choices=options([("A", "A, stock"), ("B", "B, the product"), ("", "neither")]))
     title = StringField(
-        "Name",
-        [DataRequired("This is missing."), Length(max=120)],
-        description="as it will stand beside its curve",
+        "Name", [DataRequired("This is missing."), Length(max=120)], description="as it will stand beside its curve"
     )
     kind = SelectField("What is read", choices=SWEEP_OR_FIXED)
-    runner = StringField(
-        "Runner", [Optional(), Length(max=40)], description="of a fixed part with several: 1, 2, 3 …"
-    )
+    runner = StringField("Runner", [Optional(), Length(max=40)], description="of a fixed part with several: 1, 2, 3 …")
     stack = StringField("Bolted together", [Optional(), Length(max=160)], description="head + manifold + throttle")
     fixture_id = SelectField("Fixture", coerce=int)
     ladder = StringField("Lifts planned", [Optional(), Length(max=300)], description="for example “1, 2, 3, 4 mm”")

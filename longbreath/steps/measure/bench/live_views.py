@@ -12,22 +12,28 @@ from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.devices.link import LIVE, BenchLink, Links
 from longbreath.dossier.bench import board as bench_board
+from longbreath.dossier.bench import live as live_desk
 from longbreath.dossier.bench import verbs as bench_verbs
 from longbreath.dossier.bench.traces import plate_state
 from longbreath.drawing.column import water_column
-from longbreath.steps.measure.bench import forms, moments
+from longbreath.steps.measure.bench import forms, stream
 from longbreath.store.models import Application, Trace
 from longbreath.web.forms import options, system
-from longbreath.web.guard import load_application, load_part, user
+from longbreath.web.guard import load_application, load_part
 from longbreath.web.page import page
+from longbreath.web.saving import save
 from longbreath.web.traces import curve_of, drawn
 from longbreath.web.transaction import db
 
 KEYS = (
-    ("Space", "capture the lift that is up (a foot switch sends the same key)"), ("r", "take it as it is, referred and flagged"),
-    ("z", "take the last reading back"), ("↑ ↓", "go up or down the ladder"), ("h", "type a reading by hand"),
-    ("m", "tone on or off"), ("b", "large figures, to stand off"),
-)  # fmt: skip
+    ("Space", "capture the lift that is up (a foot switch sends the same key)"),
+    ("r", "take it as it is, referred and flagged"),
+    ("z", "take the last reading back"),
+    ("↑ ↓", "go up or down the ladder"),
+    ("h", "type a reading by hand"),
+    ("m", "tone on or off"),
+    ("b", "large figures, to stand off"),
+)
 STAND_IN_WORDS = re.compile(r"(motor|range|lift|part|shut|fault|unplug)( [A-Za-z0-9.]{1,12})?")
 
 
@@ -51,9 +57,7 @@ def _asked(trace: Trace) -> list[int]:
 
 def _board(trace: Trace) -> bench_board.Board:
     wanted = request.args.get("rung", type=float)
-    return bench_board.board(
-        db(), trace, _asked(trace), system(), wanted if wanted and 0 < wanted <= 0.05 else None
-    )
+    return bench_board.board(db(), trace, _asked(trace), system(), wanted if wanted and 0 < wanted <= 0.05 else None)
 
 
 def _hand_form(trace: Trace) -> forms.ReadingForm:
@@ -80,19 +84,27 @@ def _shown(trace: Trace, application: Application, form: forms.ReadingForm, stat
     unit = units.kind_named("column").symbol(system())
     rounded = round(units.to_unit(session.test_pressure, "column", unit), 3)
     return page(
-        "bench/desk.html", bench_board.board_figures(board), trace=trace, session=session, form=form, board=board,
-        curves=_curves(board), column=water_column(rounded, unit) if session.bench.device_url else "",
-        plate=plate_state(session.bench, session.held_on), capture_form=forms.CaptureForm(formdata=None),
-        references=bench_board.references(db(), application, trace), asked=_asked(trace), keys=KEYS, status=status,
-    )  # fmt: skip
+        "bench/desk.html",
+        bench_board.board_figures(board),
+        trace=trace,
+        session=session,
+        form=form,
+        board=board,
+        curves=_curves(board),
+        column=water_column(rounded, unit) if session.bench.device_url else "",
+        plate=plate_state(session.bench, session.held_on),
+        capture_form=forms.CaptureForm(formdata=None),
+        references=bench_board.references(db(), application, trace),
+        asked=_asked(trace),
+        keys=KEYS,
+        status=status,
+    )
 
 
 def _curves(board: bench_board.Board) -> Any:
     """The curves of a board, the desk's own last so that it lies on top."""
     here = board.trace
-    laid = [
-        curve_of(x.trace, x.rows, bool(x.differs) or x.trace.session_id != here.session_id) for x in board.laid
-    ]
+    laid = [curve_of(x.trace, x.rows, bool(x.differs) or x.trace.session_id != here.session_id) for x in board.laid]
     return drawn([*laid, curve_of(here, board.rows)])
 
 
@@ -100,20 +112,14 @@ def desk(application_id: int, trace_id: int) -> Any:
     """Capture readings of one trace; a post is a reading by hand."""
     application, trace = _load(application_id, trace_id)
     form = _hand_form(trace)
-    if form.validate_on_submit():
-        try:
-            with db().begin_nested():
-                bench_verbs.capture(db(), trace, user(), **form.values())
-        except InputError as error:
-            db().expire_all()
-            form.blame(error)
-        else:
-            return redirect(_here(application, trace))
-    return _shown(trace, application, form, 422 if form.errors else 200)
+    saved = save(form, None, lambda: bench_verbs.capture(db(), trace, form.command(bench_verbs.NewReading)))
+    if saved.done:
+        return redirect(_here(application, trace))
+    return _shown(trace, application, form, saved.status)
 
 
 def _here(application: Application, trace: Trace) -> str:
-    kept = {key: request.args.getlist(key) for key in ("ref",) if key in request.args}
+    kept: dict[str, Any] = {key: request.args.getlist(key) for key in ("ref",) if key in request.args}
     return url_for("bench.desk", application_id=application.id, trace_id=trace.id, **kept)
 
 
@@ -123,7 +129,7 @@ def live(application_id: int, trace_id: int) -> Any:
     link = link_of(trace)
     if link is None:
         raise EvidenceError("This bench has no device: capture by hand.")
-    events = moments.stream(moments.desk_of(trace, system()), link)
+    events = stream.stream(live_desk.desk_of(trace), system(), link)
     headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
     return Response(events, mimetype="text/event-stream", headers=headers)
 
@@ -138,22 +144,18 @@ def capture(application_id: int, trace_id: int) -> Any:
     if link is None or link.status().state != LIVE:
         words = "This bench has no device." if link is None else link.status().words
         return _answer(trace, application, refused=f"{words} Nothing was captured: type the reading by hand.")
-    here = moments.desk_of(trace, system())
+    here = live_desk.desk_of(trace)
     samples = link.recent(here.rules.window)
-    settled = moments.judge(here, samples, time.monotonic())
+    settled = here.settled(samples, time.monotonic())
     blocked = [p for p in settled.problems if p.blocks or (form.anyway.data != "yes" and not settled.good)]
     if blocked:
-        return _answer(
-            trace, application, refused=f"{blocked[0].finding} {blocked[0].advice}", can_flag=not blocked[0].blocks
-        )
-    values = moments.reading_of(here, samples, settled)
+        words = f"{blocked[0].finding} {blocked[0].advice}"
+        return _answer(trace, application, refused=words, can_flag=not blocked[0].blocks)
+    new = live_desk.reading_of(here, samples, settled, form.lift.si(), form.capture_key.data or "")
     try:
-        with db().begin_nested():
-            reading = bench_verbs.capture(
-                db(), trace, user(), lift=form.lift.data, capture_key=form.capture_key.data, **values
-            )
+        with db().attempt():
+            reading = bench_verbs.capture(db(), trace, new)
     except InputError as error:
-        db().expire_all()
         return _answer(trace, application, refused=error.message)
     repeats = sum(1 for r in trace.readings if r.counts and abs(r.lift - reading.lift) < 1e-7)
     words = f"Captured{' again, the mean of ' + str(repeats) + ' is kept' if repeats > 1 else ''}."
@@ -163,16 +165,14 @@ def capture(application_id: int, trace_id: int) -> Any:
 def take_back(application_id: int, trace_id: int) -> Any:
     """Take the newest reading back."""
     application, trace = _load(application_id, trace_id)
-    reading = bench_verbs.take_back(db(), trace, user())
+    reading = bench_verbs.take_back(db(), trace)
     if reading is None:
         return _answer(trace, application, refused="There is nothing to take back.")
     shown = units.show(reading.lift, "length", system())
     return _answer(trace, application, done=f"The reading at {shown} is taken back; it stays in the record.")
 
 
-def _answer(
-    trace: Trace, application: Application, done: str = "", refused: str = "", can_flag: bool = False
-) -> Any:
+def _answer(trace: Trace, application: Application, done: str = "", refused: str = "", can_flag: bool = False) -> Any:
     """The board anew: as a fragment for htmx, else the whole page."""
     if not request.headers.get("HX-Request"):
         if refused:
@@ -182,9 +182,18 @@ def _answer(
     db().refresh(trace, ["readings"])
     board = _board(trace)
     html = render_template(
-        "bench/_board.html", trace=trace, session=trace.session, board=board, figures=bench_board.board_figures(board),
-        curves=_curves(board), application=application, done=done, refused=refused, can_flag=can_flag, swapped=True,
-    )  # fmt: skip
+        "bench/_board.html",
+        trace=trace,
+        session=trace.session,
+        board=board,
+        figures=bench_board.board_figures(board),
+        curves=_curves(board),
+        application=application,
+        done=done,
+        refused=refused,
+        can_flag=can_flag,
+        swapped=True,
+    )
     return html, 422 if refused else 200
 
 
@@ -193,7 +202,7 @@ def stand_in(application_id: int, trace_id: int) -> Any:
     _, trace = _load(application_id, trace_id)
     link = link_of(trace)
     words = request.form.get("words", "")
-    if link is None or moments.STAND_IN not in link.status().device:
+    if link is None or stream.STAND_IN not in link.status().device:
         raise EvidenceError("This is no stand-in: turn the knobs of the bench itself.")
     if not STAND_IN_WORDS.fullmatch(words):
         raise InputError("The stand-in does not know that.")

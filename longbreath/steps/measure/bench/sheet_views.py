@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Callable
 from typing import Any
 
 from flask import abort, flash, redirect, render_template, request, send_file, url_for
@@ -11,15 +12,7 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.bench import reduction
 from longbreath.dossier.bench import export as bench_export
 from longbreath.dossier.bench import verbs as bench_verbs
-from longbreath.dossier.bench.traces import (
-    differs,
-    leak_of,
-    lift_rows,
-    main_pair,
-    noise_of,
-    plate_state,
-    reduce_trace,
-)
+from longbreath.dossier.bench.traces import differs, leak_of, lift_rows, main_pair, noise_of, plate_state, reduce_trace
 from longbreath.dossier.sources import remember, remembered
 from longbreath.formats import bench_sheet, pdf
 from longbreath.formats.mapping import chosen, to_json
@@ -33,13 +26,10 @@ from longbreath.web.page import page
 from longbreath.web.traces import curve_of, drawn
 from longbreath.web.transaction import db
 
-WRITERS = {
-    "csv": ("text/csv; charset=utf-8", lambda e, s: bench_sheet.to_csv(e, s)),
-    "xlsx": (
-        "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-        lambda e, s: bench_sheet.to_xlsx(e, s),
-    ),
-    "json": ("application/json", lambda e, s: bench_sheet.to_json(e)),
+WRITERS: dict[str, tuple[str, Callable[[bench_sheet.Export, str], bytes]]] = {
+    "csv": ("text/csv; charset=utf-8", bench_sheet.to_csv),
+    "xlsx": ("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", bench_sheet.to_xlsx),
+    "json": ("application/json", bench_sheet.to_json),
 }
 
 
@@ -57,7 +47,7 @@ def receive(application_id: int, session_id: int) -> Any:
     content = upload.read()
     try:
         _read(content, upload.filename)
-        kept = bench_verbs.receive_sheet(db(), session, user(), upload.filename, content)
+        kept = bench_verbs.receive_sheet(db(), session, upload.filename, content)
     except InputError as error:
         return session_page(session, error.message, 422)
     return redirect(url_for("bench.sheet", application_id=application.id, sheet_id=kept.id))
@@ -82,10 +72,9 @@ def sheet(application_id: int, sheet_id: int) -> Any:
         try:
             if trace is None:
                 raise InputError("Choose the trace that these readings belong to.", "trace_id")
-            with db().begin_nested():
-                number = bench_verbs.record_sheet(db(), found, trace, user(), rows, found.session.test_pressure)
+            with db().attempt():
+                number = bench_verbs.record_sheet(db(), found, trace, rows, found.session.test_pressure)
         except InputError as error:
-            db().expire_all()
             errors[error.field or "file"] = error.message
         else:
             remember(db(), table.fingerprint, found.filename, to_json(mapping))
@@ -93,9 +82,18 @@ def sheet(application_id: int, sheet_id: int) -> Any:
             return redirect(url_for("bench.session", application_id=application.id, session_id=found.session_id))
     asked = request.method == "POST"
     return page(
-        "bench/sheet_in.html", sheet=found, table=table, mapping=mapping, columns=bench_sheet.COLUMNS, rows=rows,
-        errors=errors, traces=traces, trace=trace, known=kept is not None, status=422 if asked and errors else 200,
-    )  # fmt: skip
+        "bench/sheet_in.html",
+        sheet=found,
+        table=table,
+        mapping=mapping,
+        columns=bench_sheet.COLUMNS,
+        rows=rows,
+        errors=errors,
+        traces=traces,
+        trace=trace,
+        known=kept is not None,
+        status=422 if asked and errors else 200,
+    )
 
 
 def raw(application_id: int, sheet_id: int) -> Any:
@@ -128,15 +126,20 @@ def printed(application_id: int, session_id: int) -> Any:
     session = load_part(BenchSession, session_id, application)
     a, b = main_pair(session)
     noise = noise_of(session)
-    tables = [
-        (trace, reduce_trace(trace, noise)) for trace in session.traces if any(r.counts for r in trace.readings)
-    ]
+    tables = [(trace, reduce_trace(trace, noise)) for trace in session.traces if any(r.counts for r in trace.readings)]
     curves = [curve_of(t, rows, t not in (a, b)) for t, rows in tables if t.kind == "sweep"]
     leak = leak_of(session)
     html = render_template(
-        "bench/sheet.html", application=application, session=session, plate=plate_state(session.bench, session.held_on),
-        leak=reduction.leak_at(leak, session.test_pressure) if leak else None, noise=noise, tables=tables,
-        rows=lift_rows(a, b), warnings=differs(a, b) if a and b else (), printed_by=user().name,
+        "bench/sheet.html",
+        application=application,
+        session=session,
+        plate=plate_state(session.bench, session.held_on),
+        leak=reduction.leak_at(leak, session.test_pressure) if leak else None,
+        noise=noise,
+        tables=tables,
+        rows=lift_rows(a, b),
+        warnings=differs(a, b) if a and b else (),
+        printed_by=user().name,
         curves=drawn(curves, 620, 300, printed=True) if curves else "",
-    )  # fmt: skip
+    )
     return send_file(io.BytesIO(pdf.to_pdf(html, DIST)), "application/pdf", download_name=_name(session, "pdf"))

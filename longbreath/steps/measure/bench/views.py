@@ -6,27 +6,27 @@ from datetime import date
 from typing import Any
 
 from flask import flash, redirect, request, url_for
-from sqlalchemy import select
 
 from longbreath.core.basis import units
 from longbreath.core.bench import reduction
+from longbreath.dossier import library
 from longbreath.dossier.attachments import attached
 from longbreath.dossier.bench import board
 from longbreath.dossier.bench import verbs as bench_verbs
 from longbreath.dossier.bench.traces import leak_of, noise_of, plate_state, reduce_trace
 from longbreath.steps.measure.bench import forms
-from longbreath.store.models import Application, Bench, BenchSession, Element, Fixture, Reading, Trace
+from longbreath.store.models import Application, BenchSession, Element, Fixture, Reading, Trace
 from longbreath.web.forms import options
-from longbreath.web.guard import load_application, load_part, user
-from longbreath.web.locking import save
+from longbreath.web.guard import load_application, load_part
 from longbreath.web.page import page
+from longbreath.web.saving import save
 from longbreath.web.transaction import db
 
 DESCRIBE = "a new one, described below"
 
 
-def _offer_benches(form: forms.SessionForm) -> None:
-    benches = db().scalars(select(Bench).order_by(Bench.name)).all()
+def _offer_benches(form: forms.BenchSessionForm) -> None:
+    benches = library.benches(db())
     form.bench_id.choices = options([(b.id, b.name) for b in benches])
     form.leak_range_id.choices = options([(r.id, f"{b.name}, range {r.label}") for b in benches for r in b.ranges])
 
@@ -35,7 +35,7 @@ def _fixture(form: forms.SetUpForm, application: Application) -> Fixture:
     chosen = form.fixture_id.data
     if chosen:
         return load_part(Fixture, chosen, application)
-    return bench_verbs.save_fixture(db(), application, None, **form.fixture_values())
+    return bench_verbs.save_fixture(db(), application, None, form.command(bench_verbs.FixtureCard))
 
 
 def new_session(application_id: int) -> Any:
@@ -50,8 +50,12 @@ def new_session(application_id: int) -> Any:
         form.test_pressure.data = units.from_unit(28.0, "column", "inH2O")
         form.direction.data = application.product.side
         form.fixture_id.data = known[0].id if known else 0
-    saved = save(form, None, lambda: bench_verbs.open_session(
-        db(), application, _fixture(form, application), form.kind.data, **form.session_values()))  # fmt: skip
+
+    def add() -> BenchSession:
+        card = form.command(bench_verbs.BenchSessionCard)
+        return bench_verbs.open_session(db(), application, _fixture(form, application), card, form.kind.data)
+
+    saved = save(form, None, add)
     if saved.done:
         trace = next(t for t in saved.result.traces if t.label == "A")
         return redirect(url_for("bench.desk", application_id=application.id, trace_id=trace.id))
@@ -62,9 +66,11 @@ def edit_session(application_id: int, session_id: int) -> Any:
     """Change the conditions of a bench session."""
     application = load_application(application_id)
     found = load_part(BenchSession, session_id, application)
-    form = forms.SessionForm(obj=found)
+    form = forms.BenchSessionForm(obj=found)
     _offer_benches(form)
-    saved = save(form, found, lambda: bench_verbs.change_session(db(), found, **form.values()))
+    saved = save(
+        form, found, lambda: bench_verbs.change_session(db(), found, form.command(bench_verbs.BenchSessionCard))
+    )
     if saved.done:
         flash("Session saved; its figures were made anew.", "done")
         return redirect(url_for("bench.session", application_id=application.id, session_id=found.id))
@@ -84,9 +90,15 @@ def session_page(found: BenchSession, refused: str = "", status: int = 200) -> A
     noise = noise_of(found)
     rows = {trace.id: reduce_trace(trace, noise) for trace in found.traces}
     return page(
-        "bench/session.html", session=found, plate=plate_state(found.bench, found.held_on), rows=rows, refused=refused,
-        leak=reduction.leak_at(leak, found.test_pressure) if leak else None, status=status, attachments=attached(db(), found),
-    )  # fmt: skip
+        "bench/session.html",
+        session=found,
+        plate=plate_state(found.bench, found.held_on),
+        rows=rows,
+        refused=refused,
+        leak=reduction.leak_at(leak, found.test_pressure) if leak else None,
+        status=status,
+        attachments=attached(db(), found),
+    )
 
 
 def new_trace(application_id: int, session_id: int) -> Any:
@@ -106,25 +118,21 @@ def _trace_page(application: Application, found: BenchSession, trace: Trace | No
     form = forms.TraceForm(obj=trace)
     form.fixture_id.choices = options([(f.id, f.words) for f in board.fixtures(db(), application.id)])
     if not form.is_submitted():
-        form.ladder.data = (
-            ", ".join(units.show(lift, "length", "metric") for lift in trace.ladder) if trace else ""
-        )
+        form.ladder.data = ", ".join(units.show(lift, "length", "metric") for lift in trace.ladder) if trace else ""
         if trace is None and found.traces:
             form.fixture_id.data = found.traces[-1].fixture_id
 
     def put() -> Trace:
-        values = {**form.values(), "ladder": form.lifts()}
-        fixture = load_part(Fixture, values.pop("fixture_id"), application)
+        card = form.command(bench_verbs.TraceCard, ladder=tuple(form.lifts()))
+        fixture = load_part(Fixture, form.fixture_id.data, application)
         if trace is None:
-            return bench_verbs.add_trace(db(), found, fixture, **values)
-        return bench_verbs.change_trace(db(), trace, fixture, **values)
+            return bench_verbs.add_trace(db(), found, fixture, card)
+        return bench_verbs.change_trace(db(), trace, fixture, card)
 
     saved = save(form, trace, put)
     if saved.done:
         return redirect(url_for("bench.desk", application_id=application.id, trace_id=saved.result.id))
-    return page(
-        "bench/trace.html", form=form, session=found, trace=trace, conflict=saved.conflict, status=saved.status
-    )
+    return page("bench/trace.html", form=form, session=found, trace=trace, conflict=saved.conflict, status=saved.status)
 
 
 def new_fixture(application_id: int) -> Any:
@@ -142,7 +150,9 @@ def _fixture_page(application: Application, found: Fixture | None) -> Any:
     form = forms.FixtureForm(obj=found)
     if found is None and not form.is_submitted():
         form.direction.data = application.product.side
-    saved = save(form, found, lambda: bench_verbs.save_fixture(db(), application, found, **form.values()))
+    saved = save(
+        form, found, lambda: bench_verbs.save_fixture(db(), application, found, form.command(bench_verbs.FixtureCard))
+    )
     if saved.done:
         flash("Fixture saved.", "done")
         back = request.args.get("session", type=int)
@@ -157,7 +167,7 @@ def set_section(application_id: int, trace_id: int) -> Any:
     application = load_application(application_id)
     trace = load_part(Trace, trace_id, application, "session.application_id")
     wanted = request.form.get("section_id", type=int)
-    trace.section_id = load_part(Element, wanted, application).id if wanted else None
+    bench_verbs.choose_section(db(), trace, load_part(Element, wanted, application).id if wanted else None)
     return redirect(url_for("measure.overview", application_id=application.id, session=trace.session_id))
 
 
@@ -166,10 +176,9 @@ def exclude_reading(application_id: int, reading_id: int) -> Any:
     application = load_application(application_id)
     reading = load_part(Reading, reading_id, application, "trace.session.application_id")
     form = forms.ReasonForm()
-    if form.validate_on_submit():
-        bench_verbs.exclude(db(), reading, user(), form.reason.data or "")
+    saved = save(form, reading, lambda: bench_verbs.exclude(db(), reading, form.reason.data or ""))
+    if saved.done:
         flash("The reading no longer counts; it stays in the record with the reason.", "done")
-        return redirect(
-            url_for("bench.session", application_id=application.id, session_id=reading.trace.session_id)
-        )
-    return page("bench/exclude.html", form=form, reading=reading, status=422 if form.errors else 200)
+        session_id = reading.trace.session_id
+        return redirect(url_for("bench.session", application_id=application.id, session_id=session_id))
+    return page("bench/exclude.html", form=form, reading=reading, conflict=saved.conflict, status=saved.status)

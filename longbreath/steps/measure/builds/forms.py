@@ -22,9 +22,7 @@ class BuildForm(BaseForm):
     def lines(self) -> dict[str, str]:
         """What was filled in, by line."""
         return {
-            item.key: text
-            for item in sheet.ITEMS
-            if (text := (getattr(self, f"line_{item.key}").data or "").strip())
+            item.key: text for item in sheet.ITEMS if (text := (getattr(self, f"line_{item.key}").data or "").strip())
         }
 
 
@@ -40,9 +38,7 @@ class HeadroomForm(AskForm):
     """What is asked of sensor, injectors and controller. Sent by GET; nothing is stored."""
 
     top = QuantityField("Sensor reads up to, absolute", "pressure", 50e3, 1e6, required=False)
-    altitude = QuantityField(
-        "Altitude of the cell", "length", -500, 9000, required=False, help="“1500 m”, “5000 ft”"
-    )
+    altitude = QuantityField("Altitude of the cell", "length", -500, 9000, required=False, help="“1500 m”, “5000 ft”")
     boost = QuantityField("Boost wanted", "pressure", 0, 5e5, required=False)
     power = QuantityField("Power wanted", "power", 1000, 3e6, required=False)
     speed = QuantityField("at", "speed", 50, 3000, required=False)

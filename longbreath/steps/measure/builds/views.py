@@ -9,13 +9,15 @@ from flask import flash, redirect, request, url_for
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.build import sheet as build_sheet
+from longbreath.core.engine.headroom import Demand, Headroom, answer
 from longbreath.dossier import build as builds
 from longbreath.dossier.attachments import attached
+from longbreath.dossier.conditions import assumptions_of
 from longbreath.steps.measure.builds import forms
 from longbreath.store.models import Application, BuildSheet
-from longbreath.web.guard import load_application, load_part, user
-from longbreath.web.locking import save
+from longbreath.web.guard import load_application, load_part
 from longbreath.web.page import page
+from longbreath.web.saving import save
 from longbreath.web.transaction import db
 
 
@@ -57,8 +59,8 @@ def _form_page(application: Application, before: BuildSheet | None) -> Any:
             form.line_part.data, form.line_part_state.data = application.revision.title, application.revision.state
 
     def add() -> BuildSheet:
-        words = {name: getattr(form, name).data for name in ("title", "label", "held_on", "why")}
-        return builds.add_sheet(db(), application, user(), form.lines(), before, **words)
+        card = form.command(builds.BuildCard, values=form.lines())
+        return builds.add_sheet(db(), application, card, before)
 
     saved = save(form, None, add)
     if saved.done:
@@ -89,9 +91,10 @@ def headroom(application_id: int) -> Any:
     """What a sensor, the injectors and the controller have left."""
     application = load_application(application_id)
     form = forms.HeadroomForm(request.args)
-    figures: dict[str, Any] = {}
+    found = Headroom({}, {})
     if request.args and form.validate():
-        figures, errors = builds.headroom_figures(form.values(), application.vehicle.strokes)
-        for name, words in errors.items():
+        usual = assumptions_of(application.vehicle).consumption
+        found = answer(form.command(Demand), usual, application.vehicle.strokes)
+        for name, words in found.errors.items():
             form.blame(InputError(words, name))
-    return page("builds/headroom.html", figures, form=form, status=422 if form.errors else 200)
+    return page("builds/headroom.html", found.figures, form=form, status=422 if form.errors else 200)

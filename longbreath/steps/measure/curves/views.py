@@ -49,16 +49,22 @@ def compare(application_id: int) -> Any:
     statement = form.statement.data or airflow.draft(evidence)
     if not form.statement.data:
         form.statement.data = statement
-    rows = [
-        {row.lift: side for row in found.rows if (side := getattr(row, name)) is not None} for name in ("a", "b")
-    ]
+    rows = [{row.lift: side for row in found.rows if (side := getattr(row, name)) is not None} for name in ("a", "b")]
     ratio = curves.exhaust_to_intake(sessions)
     figures = {**found.figures, **{f"ratio-{i}": figure for i, (_, figure) in enumerate(ratio)}}
     return page(
-        "curves/compare.html", figures, offered=offered, found=found, pair=pair, form=form, differs=differs(a, b),
-        gates=airflow.check(statement, evidence), ratio=ratio, plate=plate_state(b.session.bench, b.session.held_on),
+        "curves/compare.html",
+        figures,
+        offered=offered,
+        found=found,
+        pair=pair,
+        form=form,
+        differs=differs(a, b),
+        gates=airflow.check(statement, evidence),
+        ratio=ratio,
+        plate=plate_state(b.session.bench, b.session.held_on),
         curves=drawn([curve_of(a, rows[0], a.label != "A"), curve_of(b, rows[1])], 244, 250),
-    )  # fmt: skip
+    )
 
 
 def _session(sessions: list[BenchSession]) -> BenchSession | None:
@@ -78,8 +84,17 @@ def stacks(application_id: int) -> Any:
     good = not request.args.get("target") or form.validate()
     rows = curves.stacks_of(session) if session is not None else []
     figures, refused = curves.stack_figures(rows, form.target.data if good else None)
-    return page("curves/stacks.html", figures, session=session, sessions=sessions, rows=rows, form=form, refused=refused,
-                target=form.target.data if good else None, status=200 if good else 422)  # fmt: skip
+    return page(
+        "curves/stacks.html",
+        figures,
+        session=session,
+        sessions=sessions,
+        rows=rows,
+        form=form,
+        refused=refused,
+        target=form.target.data if good else None,
+        status=200 if good else 422,
+    )
 
 
 def parts(application_id: int) -> Any:
@@ -91,5 +106,11 @@ def parts(application_id: int) -> Any:
     if good and form.wanted.data is None and found:
         form.wanted.data = min(flow.value for part in found for _, flow in part.traces)
     wanted = form.wanted.data if good else None
-    return page("curves/parts.html", curves.part_figures(found, wanted), parts=found, form=form, wanted=wanted,
-                status=200 if good else 422)  # fmt: skip
+    return page(
+        "curves/parts.html",
+        curves.part_figures(found, wanted),
+        parts=found,
+        form=form,
+        wanted=wanted,
+        status=200 if good else 422,
+    )

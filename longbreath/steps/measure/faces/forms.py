@@ -29,9 +29,7 @@ SIZES = ("diameter", "width", "height", "corner_radius")
 class FaceForm(BaseForm):
     """The face of one port."""
 
-    name = StringField(
-        "Name", [DataRequired("This is missing."), Length(max=80)], description="which part, which port"
-    )
+    name = StringField("Name", [DataRequired("This is missing."), Length(max=80)], description="which part, which port")
     belongs_to = SelectField("Belongs to", choices=options(BELONGS))
     shape = RadioField("Face", choices=options(SHAPES), default="rounded_rectangle")
     diameter = QuantityField("Diameter", "length", 0.003, 0.3, required=False)
@@ -39,13 +37,10 @@ class FaceForm(BaseForm):
     height = QuantityField("Height", "length", 0.003, 0.3, required=False)
     corner_radius = QuantityField("Corner radius", "length", 0, 0.15, required=False)
     file = FileField(
-        "Outline from a file",
-        description="SVG or DXF, or columns of x and y in mm; the largest closed outline counts",
+        "Outline from a file", description="SVG or DXF, or columns of x and y in mm; the largest closed outline counts"
     )
     outline = TextAreaField(
-        "or x and y a line",
-        [Optional(), Length(max=20000)],
-        description="once round the rim, in mm or with a unit",
+        "or x and y a line", [Optional(), Length(max=20000)], description="once round the rim, in mm or with a unit"
     )
     wall = QuantityField("Least wall around it", "length", 0, 0.1, required=False)
     wall_limit = QuantityField("Wall that must stay", "length", 0, 0.1)
@@ -60,7 +55,7 @@ class FaceForm(BaseForm):
         return traced_points(self.outline.data or "")
 
 
-class TraceForm(BaseForm):
+class PhotoTraceForm(BaseForm):
     """A face traced on a photo: picked points in the picture, and what two of them are apart."""
 
     photo_id = SelectField("Photo", coerce=int)
@@ -101,9 +96,7 @@ class LayForm(AskForm):
     right = QuantityField("shifted right", "length", -0.1, 0.1, required=False)
     up = QuantityField("up", "length", -0.1, 0.1, required=False)
     turn = QuantityField("turned", "angle", -3.2, 3.2, required=False)
-    plates = StringField(
-        "Plates between", [Optional(), Length(max=80)], description="thickness each, “12 mm + 3 mm”"
-    )
+    plates = StringField("Plates between", [Optional(), Length(max=80)], description="thickness each, “12 mm + 3 mm”")
     layout = SelectField("Layout", choices=options(faces.LAYOUTS), default="in-line", validate_choice=False)
     angle = QuantityField("Angle of the face", "angle", 0, 1.5, required=False)
 
@@ -126,9 +119,7 @@ class FitForm(BaseForm):
     minutes_from = StringField(
         "Timed by", [Optional(), Length(max=120)], description="who, on which vehicle; or “estimated”"
     )
-    drained = StringField(
-        "Drained", [Optional(), Length(max=200)], description="coolant, fuel pressure, refrigerant …"
-    )
+    drained = StringField("Drained", [Optional(), Length(max=200)], description="coolant, fuel pressure, refrigerant …")
     removed = StringField("Taken off", [Optional(), Length(max=300)])
     wall = QuantityField("Least wall left on the part", "length", 0, 0.1, required=False)
     wall_limit = QuantityField("Wall that must stay", "length", 0, 0.1, required=False)

@@ -16,15 +16,19 @@ from longbreath.formats import outline as files
 from longbreath.steps.measure.faces import forms, picture
 from longbreath.store.models import Application, Face, FaceLay
 from longbreath.web.forms import options, system
-from longbreath.web.guard import load_application, load_part, user
-from longbreath.web.locking import save
+from longbreath.web.guard import load_application, load_part
 from longbreath.web.page import page
+from longbreath.web.saving import save
 from longbreath.web.transaction import db
 
 WRITERS = {
-    "svg": (files.write_svg, "image/svg+xml"), "dxf": (files.write_dxf, "image/vnd.dxf"), "csv": (files.write_points, "text/csv"),
-}  # fmt: skip
+    "svg": (files.write_svg, "image/svg+xml"),
+    "dxf": (files.write_dxf, "image/vnd.dxf"),
+    "csv": (files.write_points, "text/csv"),
+}
 
+PHOTO_PRECISION = 0.0003
+"""How well a rim is known that was picked on a photo [m] (common practice, no source)."""
 KEYS = (("← → ↑ ↓", "on the heavy face: move it by 0.1 mm"), ("Enter", "on the heavy face: lay it over"))
 
 
@@ -74,7 +78,7 @@ def match(application_id: int) -> Any:
     try:
         if valid and pair[0] is not None and pair[1] is not None:
             match = path_faces.laid(pair[0], pair[1], _place(form))
-            judgement = faces.judge(match, pair[1].wall, pair[1].wall_limit)
+            judgement = faces.judge_match(match, pair[1].wall, pair[1].wall_limit)
             drawn = picture.picture(pair[0], pair[1], _place(form), match, application.product.side, system())
             figures = dict(path_faces.match_figures(match))
             if plates := form.thicknesses():
@@ -85,8 +89,16 @@ def match(application_id: int) -> Any:
     except InputError as error:
         field = {"thicknesses": "plates"}.get(error.field or "", error.field)
         form.blame(InputError(error.message, field))
-    return page("faces/match.html", figures, match=match, judgement=judgement, drawn=drawn, pair=pair,
-                status=422 if form.errors or not valid else 200, **context)  # fmt: skip
+    return page(
+        "faces/match.html",
+        figures,
+        match=match,
+        judgement=judgement,
+        drawn=drawn,
+        pair=pair,
+        status=422 if form.errors or not valid else 200,
+        **context,
+    )
 
 
 def keep_lay(application_id: int) -> Any:
@@ -96,25 +108,39 @@ def keep_lay(application_id: int) -> Any:
     form = forms.LayForm()
     form.upstream.choices = form.downstream.choices = options([(f.id, f.name) for f in found])
     if not form.validate():
-        return page(
-            "error.html", title="Not kept", sentence="Lay the two faces over each other first.", status=422
-        )
+        return page("error.html", title="Not kept", sentence="Lay the two faces over each other first.", status=422)
     upstream, downstream = (load_part(Face, i, application) for i in (form.upstream.data, form.downstream.data))
+    note = request.form.get("note", "").strip()[:200]
     try:
-        lay = path_faces.keep_lay(
-            db(),
-            application,
-            user(),
-            upstream,
-            downstream,
-            _place(form),
-            request.form.get("note", "").strip()[:200],
-        )
+        with db().attempt():
+            lay = path_faces.keep_lay(db(), application, upstream, downstream, _place(form), note)
     except InputError as error:
         return page("error.html", title="Not kept", sentence=error.message, status=422)
     flash(f"Kept: {lay.judgement}.", "done")
-    return redirect(url_for("faces.match", application_id=application.id, upstream=upstream.id, downstream=downstream.id,
-                            right=request.form.get("right"), up=request.form.get("up"), turn=request.form.get("turn")))  # fmt: skip
+    return redirect(
+        url_for(
+            "faces.match",
+            application_id=application.id,
+            upstream=upstream.id,
+            downstream=downstream.id,
+            right=request.form.get("right"),
+            up=request.form.get("up"),
+            turn=request.form.get("turn"),
+        )
+    )
+
+
+def _outline(form: forms.FaceForm, face: Face | None) -> tuple[traverse.Outline, str]:
+    """The outline that a form gives [m], by sizes, from a file or point by point, and the file it came from."""
+    if form.shape.data != "outline":
+        return traverse.face_of(form.shape.data, {name: getattr(form, name).data for name in forms.SIZES}), ""
+    sent = form.file.data
+    if sent is not None and sent.filename:
+        return traverse.traced_face(files.read(sent.filename, sent.read())), sent.filename[:80]
+    before = face.came_from if face is not None else ""
+    if form.outline.data or face is None:
+        return traverse.traced_face(form.traced()), before
+    return face.points, before
 
 
 def _face_page(application: Application, face: Face | None) -> Any:
@@ -127,26 +153,24 @@ def _face_page(application: Application, face: Face | None) -> Any:
                 getattr(form, name).data = face.sizes.get(name)
 
     def apply() -> Face:
-        values = form.values()
-        sizes = {name: values.pop(name) for name in forms.SIZES}
-        sent, values["came_from"] = values.pop("file"), face.came_from if face is not None else ""
-        values.pop("outline")
-        made = None
-        if values["shape"] != "outline":
-            made, values["came_from"] = traverse.face_of(values["shape"], sizes), ""
-        elif sent is not None and sent.filename:
-            made = traverse.traced_face(files.read(sent.filename, sent.read()))
-            values["came_from"] = sent.filename[:80]
-        elif form.outline.data or face is None:
-            made = traverse.traced_face(form.traced())
-        values["sizes"] = {k: v for k, v in sizes.items() if v is not None and values["shape"] != "outline"}
-        return path_faces.save_face(db(), application, face, made or face.points, **values)
+        outline, came_from = _outline(form, face)
+        is_traced = form.shape.data == "outline"
+        sizes = {k: v for k in forms.SIZES if (v := getattr(form, k).data) is not None and not is_traced}
+        card = form.command(path_faces.FaceCard, sizes=sizes, came_from=came_from)
+        return path_faces.save_face(db(), application, face, outline, card)
 
     saved = save(form, face, apply)
     if saved.done:
         return redirect(url_for("faces.match", application_id=application.id))
-    return page("faces/face.html", form=form, face=face, conflict=saved.conflict, status=saved.status,
-                attachments=attached(db(), face) if face is not None else None, kinds=tuple(WRITERS))  # fmt: skip
+    return page(
+        "faces/face.html",
+        form=form,
+        face=face,
+        conflict=saved.conflict,
+        status=saved.status,
+        attachments=attached(db(), face) if face is not None else None,
+        kinds=tuple(WRITERS),
+    )
 
 
 def new_face(application_id: int) -> Any:
@@ -164,7 +188,7 @@ def trace(application_id: int) -> Any:
     """Trace a face on a photo of this application."""
     application = load_application(application_id)
     photos = path_faces.photos_of(db(), application.id)
-    form = forms.TraceForm()
+    form = forms.PhotoTraceForm()
     form.photo_id.choices = options([(p.id, p.audit_title) for p in photos])
     if not form.is_submitted():
         form.wall_limit.data = 0.003
@@ -173,12 +197,17 @@ def trace(application_id: int) -> Any:
 
     def apply() -> Face:
         rim, scale = form.points()
-        outline = path_faces.traced_on_photo(rim, scale, form.distance.data)
-        return path_faces.save_face(
-            db(), application, None, outline, name=form.name.data, belongs_to=form.belongs_to.data, shape="outline", sizes={},
-            came_from=f"photo {photo.audit_title}" if photo else "", wall=None, wall_limit=form.wall_limit.data,
-            tool=f"photo, {len(rim)} points", precision=0.0003, provenance="measured",
-        )  # fmt: skip
+        outline = path_faces.traced_on_photo(rim, scale, form.distance.si())
+        card = path_faces.FaceCard(
+            name=form.name.data or "",
+            shape="outline",
+            wall_limit=form.wall_limit.si(),
+            belongs_to=form.belongs_to.data,
+            came_from=f"photo {photo.audit_title}" if photo else "",
+            tool=f"photo, {len(rim)} points",
+            precision=PHOTO_PRECISION,
+        )
+        return path_faces.save_face(db(), application, None, outline, card)
 
     saved = save(form, None, apply)
     if saved.done:

@@ -35,12 +35,16 @@ def overview(application_id: int) -> Any:
     rows = lift_rows(a, b)
     figures = curves.lift_figures(rows)
     pair = [
-        (t, {row.lift: side for row in rows if (side := row.a if t is a else row.b) is not None})
-        for t in (a, b)
-        if t
+        (t, {row.lift: side for row in rows if (side := row.a if t is a else row.b) is not None}) for t in (a, b) if t
     ]
     return page(
-        "measure/overview.html", figures, sessions=sessions, session=session, rows=rows, elements=elements_of(db(), application.id),
-        pair=[t for t, _ in pair], curves=drawn([curve_of(t, found) for t, found in pair]),
+        "measure/overview.html",
+        figures,
+        sessions=sessions,
+        session=session,
+        rows=rows,
+        elements=elements_of(db(), application.id),
+        pair=[t for t, _ in pair],
+        curves=drawn([curve_of(t, found) for t, found in pair]),
         warnings=differs(a, b) if a is not None and b is not None else (),
-    )  # fmt: skip
+    )

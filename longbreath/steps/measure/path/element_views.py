@@ -5,45 +5,53 @@ from __future__ import annotations
 from typing import Any
 
 from flask import flash, redirect, url_for
-from sqlalchemy import select
 
 from longbreath.core.basis.working import Figure
+from longbreath.core.path.kinds import KINDS
 from longbreath.dossier.attachments import attached
 from longbreath.dossier.path import verbs as path_verbs
-from longbreath.dossier.path.elements import (
-    SYMBOLS,
-    area_figure,
-    batch_of,
-    elements_of,
-    readings_figures,
-    size_names,
-)
+from longbreath.dossier.path.elements import SYMBOLS, area_figure, batch_of, elements_of, readings_figures, size_names
+from longbreath.dossier.path.faces import faces_of
 from longbreath.steps.measure.path import forms
-from longbreath.store.models import Application, Element, Face
+from longbreath.store.models import Application, Element
 from longbreath.web.forms import options
-from longbreath.web.guard import load_application, load_part, user
-from longbreath.web.locking import save
+from longbreath.web.guard import load_application, load_part
 from longbreath.web.page import page
+from longbreath.web.saving import save
 from longbreath.web.transaction import db
 
 
 def _element_page(application: Application, element: Element | None) -> Any:
     form = forms.ElementForm(obj=element)
-    faces = db().scalars(select(Face).where(Face.application_id == application.id).order_by(Face.id))
+    faces = faces_of(db(), application.id)
     form.face_id.choices = options([(0, "none"), *((f.id, f.name) for f in faces)])
     if element is None and not form.is_submitted():
         there = elements_of(db(), application.id)
         form.position.data = max((e.position for e in there), default=0) + 1
         form.side.data = there[-1].side if there else application.product.side
-    if element is not None and element.kind not in forms.KINDS:
-        form.kind.choices = [element.kind, *forms.KINDS]
-    saved = save(form, element, lambda: path_verbs.save_element(db(), application, element, **form.values()))
+    if element is not None and element.kind not in KINDS:
+        form.kind.choices = [element.kind, *KINDS]
+
+    def put() -> Element:
+        traced = form.shape.data == "outline"
+        outline = path_verbs.outline_of(db(), application, form.face_id.data, element) if traced else None
+        card = form.command(path_verbs.ElementCard, outline=outline)
+        return path_verbs.save_element(db(), application, element, card)
+
+    saved = save(form, element, put)
     if saved.done:
         flash(f"{saved.result.name} is measured. The next one?", "done")
         return redirect(url_for("path.section", application_id=application.id, element=saved.result.id))
     figures = {"area": area_figure(element)} if element is not None else {}
-    return page("path/element.html", figures, form=form, element=element, conflict=saved.conflict, status=saved.status,
-                attachments=attached(db(), element) if element is not None else None)  # fmt: skip
+    return page(
+        "path/element.html",
+        figures,
+        form=form,
+        element=element,
+        conflict=saved.conflict,
+        status=saved.status,
+        attachments=attached(db(), element) if element is not None else None,
+    )
 
 
 def new_element(application_id: int) -> Any:
@@ -70,10 +78,12 @@ def add_readings(application_id: int, element_id: int) -> Any:
     element = load_part(Element, element_id, application)
     form = forms.ReadingsForm()
     _offer(form, element)
-    saved = save(
-        form, None,
-        lambda: path_verbs.add_readings(db(), element, user(), form.size.data, form.tool.data, form.precision.data, form.taken()),
-    )  # fmt: skip
+
+    def add() -> Any:
+        readings = form.command(path_verbs.SizeReadings, taken=form.taken())
+        return path_verbs.add_readings(db(), element, readings)
+
+    saved = save(form, None, add)
     if saved.done:
         return redirect(url_for("path.readings", application_id=application.id, element_id=element.id))
     return _readings_page(element, form, saved.status)
@@ -95,13 +105,19 @@ def _readings_page(element: Element, form: forms.ReadingsForm, status: int = 200
     sizes = [name for name in names if batch_of(element, name)]
     for name in sizes:
         found = readings_figures(element, name)
-        figures |= {
-            f"{name}-{f.name}": f for f in (found.mean, found.ovality, found.out_of_round) if f is not None
-        }
+        figures |= {f"{name}-{f.name}": f for f in (found.mean, found.ovality, found.out_of_round) if f is not None}
     earlier = [r for r in element.readings if r not in batch_of(element, r.size)]
     read = [(name, SYMBOLS[name][1], batch_of(element, name)) for name in sizes]
-    return page("path/readings.html", figures, element=element, form=form, sizes=read,
-                earlier=earlier, meanings=SYMBOLS, status=status)  # fmt: skip
+    return page(
+        "path/readings.html",
+        figures,
+        element=element,
+        form=form,
+        sizes=read,
+        earlier=earlier,
+        meanings=SYMBOLS,
+        status=status,
+    )
 
 
 def take_out(application_id: int, element_id: int) -> Any:

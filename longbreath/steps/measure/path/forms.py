@@ -9,24 +9,20 @@ from wtforms.validators import DataRequired, InputRequired, Length, NumberRange,
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
+from longbreath.core.path.kinds import KINDS, SIDES
 from longbreath.core.path.sections import SHAPES
 from longbreath.dossier.path.elements import SYMBOLS
 from longbreath.web.forms import AskForm, BaseForm, CountField, QuantityField, options
 
-INTAKE = ("bellmouth", "stack", "filter", "air box", "tube", "bend", "cone", "step", "throttle", "compressor",
-          "intercooler", "plenum", "runner", "port", "valve")  # fmt: skip
-EXHAUST = ("exhaust port", "primary", "merge", "collector", "turbine", "downpipe", "pipe", "catalyst", "resonator",
-           "muffler", "tip")  # fmt: skip
-KINDS = (*INTAKE, "head", *EXHAUST)
 SURFACES = (("drawn", "drawn or rolled tube"), ("cast", "as cast"), ("smooth", "polished or moulded"))
 
 
 class ElementForm(BaseForm):
     """One element of the path."""
 
-    kind = SelectField("What it is", choices=KINDS)
+    kind = SelectField("What it is", choices=list(KINDS))
     name = StringField("Name", [DataRequired("This is missing."), Length(max=80)])
-    side = SelectField("Side", choices=["intake", "engine", "exhaust"])
+    side = SelectField("Side", choices=list(SIDES))
     belongs_to = SelectField(
         "Belongs to", choices=options([("both", "A and B"), ("A", "A, stock"), ("B", "B, the product")])
     )
@@ -39,9 +35,7 @@ class ElementForm(BaseForm):
         [InputRequired("This is missing."), NumberRange(1, 24, "From 1 to 24.")],
         default=1,
     )
-    shape = RadioField(
-        "Inside section", choices=options((k, name) for k, (name, _) in SHAPES.items()), default="round"
-    )
+    shape = RadioField("Inside section", choices=options((k, name) for k, (name, _) in SHAPES.items()), default="round")
     given_as = SelectField(
         "Round tube measured", choices=options([("inside", "inside"), ("outside", "outside, with its wall")])
     )
@@ -86,9 +80,7 @@ class ElementForm(BaseForm):
         help="own loss, as measured; of one, where several lie beside each other",
     )
     loss_flow = QuantityField("at a flow of", "flow", 1e-5, 5, required=False)
-    pressure_ratio = QuantityField(
-        "Pressure ratio", "ratio", 1, 6, required=False, help="of a compressor or turbine"
-    )
+    pressure_ratio = QuantityField("Pressure ratio", "ratio", 1, 6, required=False, help="of a compressor or turbine")
     outlet_temperature = QuantityField("Gas temperature after it", "temperature", 230, 1400, required=False)
     volume = QuantityField(
         "Volume", "plenum", 1e-6, 0.2, required=False, help="plenum, box or muffler, without what sticks in"
@@ -106,8 +98,11 @@ class ReadingsForm(BaseForm):
     size = SelectField("Which size")
     tool = StringField("Tool", [DataRequired("Say what it was read with."), Length(max=120)])
     precision = QuantityField("The tool is good to ±", "length", 0, 0.05)
-    readings = TextAreaField("Readings, one a line", [DataRequired("Read it at least once."), Length(max=2000)],
-                             description="a place may follow: “38.21 mm at 0°”")  # fmt: skip
+    readings = TextAreaField(
+        "Readings, one a line",
+        [DataRequired("Read it at least once."), Length(max=2000)],
+        description="a place may follow: “38.21 mm at 0°”",
+    )
 
     def taken(self) -> list[tuple[float, str]]:
         """Pairs of value [m] and place. Raises InputError that names the line."""
@@ -136,9 +131,7 @@ class DutyForm(AskForm):
     """What flows through the path, and how it is looked at. Sent by GET; nothing is stored."""
 
     at = StringField(
-        "At",
-        [Optional(), Length(max=40)],
-        description="an engine speed, a flow or a power: 6500 rpm, 250 cfm, 160 kW",
+        "At", [Optional(), Length(max=40)], description="an engine speed, a flow or a power: 6500 rpm, 250 cfm, 160 kW"
     )
     filling = QuantityField("Volumetric efficiency", "percent", 0.1, 3, required=False)
     air_fuel_ratio = QuantityField("Air to fuel, by mass", "ratio", 5, 60, required=False)

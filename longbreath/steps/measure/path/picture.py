@@ -9,7 +9,7 @@ from flask import url_for
 from markupsafe import Markup
 
 from longbreath.core.basis import units
-from longbreath.dossier.path.duty import ROOM
+from longbreath.core.engine.assumptions import ROOM_PRESSURE
 from longbreath.dossier.path.versions import Version, heights, marks_by, stretch
 from longbreath.drawing.longsection import Block, Row, Series, Strip, long_section
 from longbreath.store.models import Application
@@ -18,9 +18,14 @@ MACH_LIMIT = 0.3
 
 
 def picture(
-    application: Application, versions: Sequence[Version], side: str, system: str, lit: int | None, times: float,
+    application: Application,
+    versions: Sequence[Version],
+    side: str,
+    system: str,
+    lit: int | None,
+    times: float,
     trials: Mapping[int, float],
-) -> Markup:  # fmt: skip
+) -> Markup:
     """Walls of all versions over each other, and the strips of area, velocity, Mach number and static pressure."""
     rows = [_row(application, v, system, trials) for v in versions]
     small = (0.1, "100 mm") if system == "metric" else (0.1016, "4 in")
@@ -37,13 +42,24 @@ def _row(application: Application, version: Version, system: str, trials: Mappin
         bend = f"{degrees(element.bend_angle):.0f}°" if element.bend_angle else ""
         blocks.append(
             Block(
-                row.id, row.name, row.kind, row.side, starts[row.id], row.length, entry, exit, element.is_volume, row.branches,
-                bend, marks.get(row.id, ()), element.nominal,
+                row.id,
+                row.name,
+                row.kind,
+                row.side,
+                starts[row.id],
+                row.length,
+                entry,
+                exit,
+                element.is_volume,
+                row.branches,
+                bend,
+                marks.get(row.id, ()),
+                element.nominal,
                 url_for("path.edit_element", application_id=application.id, element_id=row.id),
                 "" if element.is_volume else f"⌀ {units.show(entry, 'length', system)}",
                 units.show(element.volume, "plenum", system, 0.01e-3) if element.is_volume and element.volume else "",
             )
-        )  # fmt: skip
+        )
     return Row(version.look, tuple(blocks))
 
 
@@ -55,11 +71,7 @@ def _strips(versions: Sequence[Version], system: str) -> list[Strip]:
         return tuple(
             Series(
                 v.look,
-                (
-                    tuple(
-                        (s.x, units.to_unit(getattr(s, value) - less, kind, unit(kind))) for s in v.side.stations
-                    ),
-                ),
+                (tuple((s.x, units.to_unit(getattr(s, value) - less, kind, unit(kind))) for s in v.side.stations),),
             )
             for v in versions
         )
@@ -68,7 +80,7 @@ def _strips(versions: Sequence[Version], system: str) -> list[Strip]:
         Strip(f"area of one branch, {unit('area')}", tuple(_areas(v, unit("area")) for v in versions)),
         Strip(f"mean velocity while it flows, {unit('velocity')}", of("velocity", "velocity")),
         Strip("Mach number", of("ratio", "mach"), MACH_LIMIT, "0.3: above it, read as an estimate"),
-        Strip(f"static pressure against the room, {unit('column')}", of("column", "static", ROOM)),
+        Strip(f"static pressure against the room, {unit('column')}", of("column", "static", ROOM_PRESSURE)),
     ]
 
 

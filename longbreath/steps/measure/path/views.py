@@ -9,7 +9,7 @@ from flask import flash, redirect, request, url_for
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
-from longbreath.dossier.conditions import engine_of
+from longbreath.core.basis.working import Figure
 from longbreath.dossier.path import duty
 from longbreath.dossier.path import verbs as path_verbs
 from longbreath.dossier.path import versions as path_versions
@@ -32,16 +32,14 @@ KEYS = (
 
 def _asked(application: Application) -> tuple[forms.DutyForm, duty.Flowing | None]:
     """The form as the address fills it, and what flows (None if it has errors)."""
-    start = duty.usual(application.vehicle)
+    start = duty.usual_duty(application.vehicle)
     asked = "at" in request.args
     form = forms.DutyForm(request.args if asked else None, obj=start)
     if asked and not form.validate():
         return form, None
-    values = {
-        k: v if (v := getattr(form, k).data) is not None and v != "" else old for k, old in asdict(start).items()
-    }
+    values = {k: v if (v := getattr(form, k).data) is not None and v != "" else old for k, old in asdict(start).items()}
     try:
-        return form, duty.flowing(application.vehicle, duty.Assumed(**values), system())
+        return form, duty.flowing(application.vehicle, duty.DutyAsked(**values), system())
     except InputError as error:
         form.blame(error)
         return form, None
@@ -98,10 +96,19 @@ def section(application_id: int) -> Any:
     tried, typed, wrong = _trials(found["B"])
     times = request.args.get("times", 2, int)
     context: dict[str, Any] = {
-        "form": form, "side": side, "typed": typed, "lit": lit, "times": times if times in TIMES else 2, "all_times": TIMES,
-        "elements": every, "gone": taken_out(db(), application.id),
-        "owed": owed(every, application.vehicle), "at": at, "sides": SIDES, "keys": KEYS,
-    }  # fmt: skip
+        "form": form,
+        "side": side,
+        "typed": typed,
+        "lit": lit,
+        "times": times if times in TIMES else 2,
+        "all_times": TIMES,
+        "elements": every,
+        "gone": taken_out(db(), application.id),
+        "owed": owed(every, application.vehicle),
+        "at": at,
+        "sides": SIDES,
+        "keys": KEYS,
+    }
     if at is None or not any(e.side == side for e in every):
         return page("path/section.html", versions=[], wrong=wrong, status=422 if at is None else 200, **context)
     versions, more, problem = _versions(found, side, at, tried)
@@ -109,32 +116,50 @@ def section(application_id: int) -> Any:
 
 
 def _drawn(
-    application: Application, versions: list[path_versions.Version], at: duty.Flowing, wrong: dict[int, str],
-    tried: dict[int, float], problem: str, context: dict[str, Any],
-) -> Any:  # fmt: skip
-    figures = {}
+    application: Application,
+    versions: list[path_versions.Version],
+    at: duty.Flowing,
+    wrong: dict[int, str],
+    tried: dict[int, float],
+    problem: str,
+    context: dict[str, Any],
+) -> Any:
+    figures: dict[str, Figure] = {}
     for version in versions:
         figures |= path_versions.figures_of(version, version.look)
     shown = next((v for v in versions if v.look == "B"), None)
     if shown is not None:
         figures |= path_versions.areas(shown.rows)
     last = versions[-1] if versions else None
-    remedies = path_versions.remedies(shown, at, engine_of(application.vehicle)) if shown is not None else []
+    remedies = path_versions.remedies(shown, at, application.vehicle) if shown is not None else []
     figures |= {f"worth-{i}": r.worth for i, r in enumerate(remedies) if r.worth is not None}
-    volumes = path_versions.volume_rows(application, [e for e in context["elements"] if e.belongs_to != "A"], at)
-    for number, (_, volume, ratio, response) in enumerate(volumes):
-        figures |= {f"volume-{number}": volume, f"ratio-{number}": ratio}
-        figures |= {f"response-{number}": response} if response is not None else {}
+    volumes = path_versions.volume_rows(
+        application.vehicle, [e for e in context["elements"] if e.belongs_to != "A"], at
+    )
+    for number, row in enumerate(volumes):
+        figures |= {f"volume-{number}": row.volume, f"ratio-{number}": row.ratio}
+        figures |= {f"response-{number}": row.response} if row.response is not None else {}
     drawn = (
         picture.picture(application, versions, context["side"], system(), context["lit"], context["times"], tried)
         if versions
         else ""
     )
     return page(
-        "path/section.html", figures, versions=versions, shown=shown, last=last, drawn=drawn, remedies=remedies, wrong=wrong,
-        tried=tried, problem=problem, volumes=volumes, marks=path_versions.marks_by(last, system()) if last is not None else {},
-        status=422 if wrong or problem else 200, **context,
-    )  # fmt: skip
+        "path/section.html",
+        figures,
+        versions=versions,
+        shown=shown,
+        last=last,
+        drawn=drawn,
+        remedies=remedies,
+        wrong=wrong,
+        tried=tried,
+        problem=problem,
+        volumes=volumes,
+        marks=path_versions.marks_by(last, system()) if last is not None else {},
+        status=422 if wrong or problem else 200,
+        **context,
+    )
 
 
 def keep_trial(application_id: int) -> Any:
@@ -142,9 +167,9 @@ def keep_trial(application_id: int) -> Any:
     application = load_application(application_id)
     element = load_part(Element, request.form.get("element", 0, int), application)
     try:
-        path_verbs.keep_trial(
-            db(), element, units.parse(request.form.get("diameter", ""), "length", system()).value
-        )
+        diameter = units.parse(request.form.get("diameter", ""), "length", system()).value
+        with db().attempt():
+            path_verbs.keep_trial(db(), element, diameter)
     except InputError as error:
         return page("error.html", title="Not kept", sentence=error.message, status=422)
     flash(f"{element.name} is now drawn with the size tried. It is nominal until it is measured.", "done")

@@ -31,8 +31,11 @@ class TraverseForm(BaseForm):
     width = QuantityField("Width", "length", 0.003, 0.3, required=False)
     height = QuantityField("Height", "length", 0.003, 0.3, required=False)
     corner_radius = QuantityField("Corner radius", "length", 0, 0.15, required=False)
-    outline = TextAreaField("Outline, x and y a line", [Optional(), Length(max=8000)],
-                            description="once round the rim, in mm or with a unit: “12.5, 3.0”")  # fmt: skip
+    outline = TextAreaField(
+        "Outline, x and y a line",
+        [Optional(), Length(max=8000)],
+        description="once round the rim, in mm or with a unit: “12.5, 3.0”",
+    )
     columns = CountField(
         "Columns of the grid", [InputRequired("This is missing."), NumberRange(1, 15, "From 1 to 15.")], default=5
     )
@@ -82,22 +85,20 @@ class BoutForm(BaseForm):
         "Wall left", [Optional(), Length(max=2000)], description="a point a line: “short turn 3.1 mm”"
     )
 
-    def thicknesses(self) -> list[list[object]]:
+    def thicknesses(self) -> list[tuple[str, float]]:
         """Wall left at named points, pairs of name and thickness [m]. Raises InputError that names the line."""
-        found: list[list[object]] = []
+        found: list[tuple[str, float]] = []
         for number, line in enumerate((self.walls.data or "").splitlines(), start=1):
             if not line.strip():
                 continue
             match = re.match(r"^\s*(.+?)[\s:=]+(\d[\d.,/\s-]*\s*\D*)$", line)
             if match is None:
-                raise InputError(
-                    f"Line {number}: a name and a thickness are wanted, “short turn 3.1 mm”.", "walls"
-                )
+                raise InputError(f"Line {number}: a name and a thickness are wanted, “short turn 3.1 mm”.", "walls")
             try:
                 thickness = units.parse(match[2], "length", self.units.data or "metric").value
             except InputError as error:
                 raise InputError(f"Line {number}: {error.message}", "walls") from None
             if not 0 <= thickness <= 0.1:
                 raise InputError(f"Line {number}: a wall of {match[2].strip()} cannot be.", "walls")
-            found.append([match[1].strip(), thickness])
+            found.append((match[1].strip(), thickness))
         return found

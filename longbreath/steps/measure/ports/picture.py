@@ -25,9 +25,7 @@ def picture(found: Walked, bounds: Sequence[float], system: str, side: str) -> M
     if found.map is not None:
         texts = [units.show_number(cell.spot.velocity, "velocity", system, decimals=0) for cell in found.map.cells]
         tones = faces.tones(found.map.cells, bounds, texts)
-    left = [
-        (x, y, str(n)) for n, (x, y) in enumerate(found.places, start=1) if place_key((x, y)) not in found.read
-    ]
+    left = [(x, y, str(n)) for n, (x, y) in enumerate(found.places, start=1) if place_key((x, y)) not in found.read]
     return faces.face(outline, tones, left, side, f"Velocity over the face of {found.record.title}")
 
 

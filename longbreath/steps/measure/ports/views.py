@@ -15,11 +15,11 @@ from longbreath.dossier.attachments import attached
 from longbreath.dossier.bench import maps as bench_maps
 from longbreath.dossier.bench import porting
 from longbreath.steps.measure.ports import forms, picture
-from longbreath.store.models import Application, PortingJob, Traverse
+from longbreath.store.models import Application, PortingBout, PortingJob, Traverse
 from longbreath.web.forms import options, system
-from longbreath.web.guard import load_application, load_part, user
-from longbreath.web.locking import save
+from longbreath.web.guard import load_application, load_part
 from longbreath.web.page import page
+from longbreath.web.saving import save
 from longbreath.web.transaction import db
 
 SIZES = ("diameter", "width", "height", "corner_radius")
@@ -35,16 +35,21 @@ def maps(application_id: int) -> Any:
     walked = [bench_maps.walked(m) for m in chosen]
     bounds = picture.bounds_of(walked, system())
     figures = {
-        k: f
-        for name, w in zip("ab", walked, strict=False)
-        for k, f in bench_maps.map_figures(w, f"{name}-").items()
+        k: f for name, w in zip("ab", walked, strict=False) for k, f in bench_maps.map_figures(w, f"{name}-").items()
     }
     if len(walked) == 2 and walked[0].map and walked[1].map:
         figures |= {f"gap-{f.name}": f for f in traverse.compare_maps(walked[0].map, walked[1].map)}
     pictures = [picture.picture(w, bounds, system(), application.product.side) for w in walked]
     differ = len(chosen) == 2 and is_off_pressure(chosen[0].test_pressure, chosen[1].test_pressure)
-    return page("ports/maps.html", figures, maps=found, walked=walked, pictures=pictures, pressures_differ=differ,
-                legend=picture.legend(bounds, system()))  # fmt: skip
+    return page(
+        "ports/maps.html",
+        figures,
+        maps=found,
+        walked=walked,
+        pictures=pictures,
+        pressures_differ=differ,
+        legend=picture.legend(bounds, system()),
+    )
 
 
 def new_map(application_id: int) -> Any:
@@ -55,12 +60,9 @@ def new_map(application_id: int) -> Any:
         form.held_on.data, form.test_pressure.data = date.today(), units.from_unit(28.0, "column", "inH2O")
 
     def add() -> Traverse:
-        values = form.values()
-        sizes = {name: values.pop(name) for name in SIZES}
-        values.pop("outline")
-        return bench_maps.add_map(
-            db(), application, traverse.face_of(values["shape"], sizes, form.traced()), **values
-        )
+        sizes = {name: getattr(form, name).data for name in SIZES}
+        outline = traverse.face_of(form.shape.data, sizes, form.traced())
+        return bench_maps.add_map(db(), application, outline, form.command(bench_maps.MapCard))
 
     saved = save(form, None, add)
     if saved.done:
@@ -86,9 +88,7 @@ def add_point(application_id: int, traverse_id: int) -> Any:
     application = load_application(application_id)
     record = load_part(Traverse, traverse_id, application)
     form = forms.PointForm()
-    saved = save(
-        form, None, lambda: bench_maps.add_point(db(), record, user(), *_place(form), form.velocity_pressure.data)
-    )
+    saved = save(form, None, lambda: bench_maps.add_point(db(), record, *_place(form), form.velocity_pressure.si()))
     if saved.done:
         return redirect(url_for("ports.walk", application_id=application.id, traverse_id=record.id))
     return _walk_page(application, record, form, saved.status)
@@ -99,10 +99,19 @@ def _walk_page(application: Application, record: Traverse, form: forms.PointForm
     bounds = picture.bounds_of([found], system())
     chosen = request.args.get("place", type=int)
     up = found.places[chosen - 1] if chosen and 1 <= chosen <= len(found.places) else found.next_place
-    return page("ports/walk.html", bench_maps.map_figures(found), found=found, form=form, up=up, record=record,
-                number=found.places.index(up) + 1 if up else None, legend=picture.legend(bounds, system()),
-                picture=picture.picture(found, bounds, system(), application.product.side), status=status,
-                attachments=attached(db(), record))  # fmt: skip
+    return page(
+        "ports/walk.html",
+        bench_maps.map_figures(found),
+        found=found,
+        form=form,
+        up=up,
+        record=record,
+        number=found.places.index(up) + 1 if up else None,
+        legend=picture.legend(bounds, system()),
+        picture=picture.picture(found, bounds, system(), application.product.side),
+        status=status,
+        attachments=attached(db(), record),
+    )
 
 
 def jobs(application_id: int) -> Any:
@@ -129,7 +138,7 @@ def _job_form(application: Application, found: PortingJob | None) -> Any:
     form = forms.JobForm(obj=found)
     if found is None and not form.is_submitted():
         form.test_pressure.data = units.from_unit(28.0, "column", "inH2O")
-    saved = save(form, found, lambda: porting.save_job(db(), application, found, **form.values()))
+    saved = save(form, found, lambda: porting.save_job(db(), application, found, form.command(porting.JobCard)))
     if saved.done:
         return redirect(url_for("ports.job", application_id=application.id, job_id=saved.result.id))
     return page("ports/job_form.html", form=form, job=found, conflict=saved.conflict, status=saved.status)
@@ -152,14 +161,13 @@ def add_bout(application_id: int, job_id: int) -> Any:
     form = forms.BoutForm()
     _offer_flows(form, flows)
 
-    def add() -> Any:
-        values = form.values()
-        values["walls"] = form.thicknesses()
-        read = flows.get(values.pop("trace_id"))
-        if (values["flow"] is None) == (read is None):
+    def add() -> PortingBout:
+        read = flows.get(form.trace_id.data)
+        if (form.flow.data is None) == (read is None):
             raise InputError("Give the flow after the bout: choose the trace it was read in, or type it.", "flow")
-        values["flow"] = read[1] if read else values["flow"]
-        return porting.add_bout(db(), found, user(), **values)
+        flow = read[1] if read else form.flow.data
+        card = form.command(porting.BoutCard, flow=flow, walls=tuple(form.thicknesses()))
+        return porting.add_bout(db(), found, card)
 
     saved = save(form, None, add)
     if saved.done:

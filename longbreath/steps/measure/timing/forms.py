@@ -8,26 +8,35 @@ from wtforms import BooleanField, DateField, SelectField, StringField
 from wtforms.validators import DataRequired, InputRequired, Length, Optional
 
 from longbreath.core.timing import port_ladder, wheel
+from longbreath.dossier.timing import KEEP_AS_READ
 from longbreath.web.forms import BaseForm, CountField, QuantityField, options
 
 MOST = 4.8
 """Largest angle that may be read [rad], 275°."""
 WINDOWS: dict[str, tuple[tuple[str, str, str, str], ...]] = {
     "poppet": (
-        ("valves", "Inlet valves of a cylinder", "count", ""), ("valve_diameter", "Valve head", "length", ""),
-        ("throat_diameter", "Throat", "length", ""), ("stem_diameter", "Stem", "length", ""), ("peak_lift", "Peak lift", "length", ""),
+        ("valves", "Inlet valves of a cylinder", "count", ""),
+        ("valve_diameter", "Valve head", "length", ""),
+        ("throat_diameter", "Throat", "length", ""),
+        ("stem_diameter", "Stem", "length", ""),
+        ("peak_lift", "Peak lift", "length", ""),
     ),
     "disc": (
-        ("area", "Area of the inlet window", "area", ""), ("span", "It spans", "angle", "of the disc"),
+        ("area", "Area of the inlet window", "area", ""),
+        ("span", "It spans", "angle", "of the disc"),
         ("inlet_length", "Inlet tract, disc to mouth", "length", "decides how late it may close"),
     ),
     "piston": (
         ("depth", "Top of the exhaust window below top dead centre", "length", "with the rod this gives its angle"),
-        ("top_width", "Its width at the top", "length", ""), ("bottom_width", "and at the bottom", "length", ""),
+        ("top_width", "Its width at the top", "length", ""),
+        ("bottom_width", "and at the bottom", "length", ""),
         ("rod", "Rod", "length", ""),
     ),
-    "rotary": (("area", "Area of the intake port", "area", ""), ("ramp", "It opens and closes over", "angle", "of the shaft, each")),
-}  # fmt: skip
+    "rotary": (
+        ("area", "Area of the intake port", "area", ""),
+        ("ramp", "It opens and closes over", "angle", "of the shaft, each"),
+    ),
+}
 """Sizes for the time-area, by kind: name, label, kind of quantity, help."""
 
 
@@ -48,7 +57,7 @@ class SheetForm(BaseForm):
     )
     note = StringField("Note", [Optional(), Length(max=300)])
     why = StringField("Why it was read again", [Length(max=200)])
-    as_read = BooleanField("Keep it as read, although it does not add up")
+    as_read = BooleanField(KEEP_AS_READ)
 
     def angles(self, prefix: str) -> dict[str, float]:
         """The angles filled in under a prefix, by the rest of the name [rad]."""

@@ -14,8 +14,8 @@ from longbreath.steps.measure.timing import forms
 from longbreath.store.models import Application, LadderRung
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application, load_part
-from longbreath.web.locking import save
 from longbreath.web.page import page
+from longbreath.web.saving import save
 from longbreath.web.transaction import db
 
 
@@ -25,11 +25,17 @@ def ladder(application_id: int) -> Any:
     found = rungs_of(db(), application.id)
     rungs = [core_rung(r) for r in found]
     columns = [c for c in port_ladder.COLUMNS if any(c.key in r.values for r in rungs)]
-    return page("timing/ladder.html", port_ladder.gains(rungs), rungs=list(zip(found, rungs, strict=True)), columns=columns,
-                grades=dict(port_ladder.GRADES), shown=_shown)  # fmt: skip
+    return page(
+        "timing/ladder.html",
+        port_ladder.gains(rungs),
+        rungs=list(zip(found, rungs, strict=True)),
+        columns=columns,
+        grades=dict(port_ladder.GRADES),
+        shown=_shown,
+    )
 
 
-def _shown(column: port_ladder.Column, value: port_ladder.Value) -> str:
+def _shown(column: port_ladder.LadderColumn, value: port_ladder.Value) -> str:
     """A value of the ladder for people."""
     if isinstance(value.value, str):
         return value.value
@@ -45,9 +51,10 @@ def _rung_page(application: Application, rung: LadderRung | None) -> Any:
             getattr(form, f"value_{key}").data = entry["value"]
             getattr(form, f"grade_{key}").data = entry["grade"]
     saved = save(
-        form, rung,
-        lambda: timing.save_rung(db(), application, rung, name=form.name.data, position=form.position.data, values=form.entered()),
-    )  # fmt: skip
+        form,
+        rung,
+        lambda: timing.save_rung(db(), application, rung, form.command(timing.RungCard, values=form.entered())),
+    )
     if saved.done:
         return redirect(url_for("timing.ladder", application_id=application.id))
     return page(

@@ -14,19 +14,12 @@ from longbreath.dossier import timing
 from longbreath.dossier.attachments import attached
 from longbreath.dossier.timing import sheets_of, standing
 from longbreath.steps.measure.timing import forms, picture
-from longbreath.store.models import Application, Vehicle, WheelSheet
+from longbreath.store.models import Application, WheelSheet
 from longbreath.web.forms import system
-from longbreath.web.guard import load_application, load_part, user
-from longbreath.web.locking import save
+from longbreath.web.guard import load_application, load_part
 from longbreath.web.page import page
+from longbreath.web.saving import save
 from longbreath.web.transaction import db
-
-
-def usual_kind(vehicle: Vehicle) -> str:
-    """What a vehicle's timing is read from, as a start."""
-    if "rotary" in vehicle.induction:
-        return "rotary"
-    return "disc" if vehicle.strokes == 2 else "poppet"
 
 
 def _speed(application: Application) -> tuple[float, str]:
@@ -57,12 +50,28 @@ def wheel(application_id: int) -> Any:
     doubts = [(item.record.title, f) for item in shown for f in item.findings]
     lines = list(dict.fromkeys(k for item in shown for k in item.figures))
     return page(
-        "timing/wheel.html", figures, sheets=stand, gone=[s for s in every if s not in stand], shown=shown, lines=lines, doubts=doubts,
-        drawn=picture.picture(shown) if shown else "", speed=speed, speed_text=request.args.get("speed", ""), trouble=trouble,
-        headline=timing.headline(*shown) if len(shown) == 2 else "", kinds=timing_wheel.KINDS, readings=timing_wheel.READINGS,
+        "timing/wheel.html",
+        figures,
+        sheets=stand,
+        gone=[s for s in every if s not in stand],
+        shown=shown,
+        lines=lines,
+        doubts=doubts,
+        drawn=picture.picture(shown) if shown else "",
+        speed=speed,
+        speed_text=request.args.get("speed", ""),
+        trouble=trouble,
+        headline=_headline(*shown) if len(shown) == 2 else "",
+        kinds=timing_wheel.KINDS,
+        readings=timing_wheel.READINGS,
         rings=timing_wheel.PORTS[chosen[0].kind] if chosen else (),
-        status=422 if trouble else 200, usual_kind=usual_kind(application.vehicle),
-    )  # fmt: skip
+        status=422 if trouble else 200,
+        usual_kind=timing.usual_kind(application.vehicle),
+    )
+
+
+def _headline(a: timing.Shown, b: timing.Shown) -> str:
+    return timing_wheel.gap_words(a.record.title, a.sheet, b.record.title, b.sheet)
 
 
 def _usual(stand: list[WheelSheet]) -> list[WheelSheet]:
@@ -78,8 +87,17 @@ def sheet(application_id: int, sheet_id: int) -> Any:
     record = load_part(WheelSheet, sheet_id, application)
     item = timing.shown(record, application.vehicle, application.vehicle.band_end)
     newer = next((s for s in sheets_of(db(), application.id) if s.supersedes_id == record.id), None)
-    return page("timing/sheet.html", dict(item.figures), item=item, record=record, newer=newer, readings=timing_wheel.READINGS,
-                kinds=timing_wheel.KINDS, windows=forms.WINDOWS, attachments=attached(db(), record))  # fmt: skip
+    return page(
+        "timing/sheet.html",
+        dict(item.figures),
+        item=item,
+        record=record,
+        newer=newer,
+        readings=timing_wheel.READINGS,
+        kinds=timing_wheel.KINDS,
+        windows=forms.WINDOWS,
+        attachments=attached(db(), record),
+    )
 
 
 def _sheet_form(application: Application, kind: str, again: WheelSheet | None) -> Any:
@@ -90,21 +108,21 @@ def _sheet_form(application: Application, kind: str, again: WheelSheet | None) -
             _fill(form, again)
 
     def add() -> WheelSheet:
-        values = {
-            k: getattr(form, k).data
-            for k in ("title", "label", "held_on", "stop_before", "stop_after", "says", "note", "why")
-        }
-        return timing.add_sheet(
-            db(), application, user(), as_read=form.as_read.data, again=again, kind=kind, readings=form.angles("read_"),
-            totals=form.angles("total_"), tares=form.angles("tare_"), window=form.angles("window_"),
-            checking_lift=form.checking_lift.data if kind == "poppet" else None, **values,
-        )  # fmt: skip
+        card = form.command(
+            timing.WheelCard,
+            kind=kind,
+            readings=form.angles("read_"),
+            totals=form.angles("total_"),
+            tares=form.angles("tare_"),
+            window=form.angles("window_"),
+        )
+        return timing.add_sheet(db(), application, card, as_read=form.as_read.data, again=again)
 
     saved = save(form, None, add)
     if saved.done:
         flash(f"{saved.result.title} is on the wheel.", "done")
         return redirect(url_for("timing.wheel", application_id=application.id, a=saved.result.id))
-    doubtful = saved.status == 422 and any("as read" in e for f in form for e in f.errors)
+    doubtful = saved.status == 422 and any(timing.KEEP_AS_READ in e for f in form for e in f.errors)
     return page(
         "timing/form.html",
         form=form,
@@ -130,7 +148,7 @@ def _fill(form: forms.SheetForm, old: WheelSheet) -> None:
 def new_sheet(application_id: int) -> Any:
     """Write down what the wheel reads."""
     application = load_application(application_id)
-    kind = request.args.get("kind") or usual_kind(application.vehicle)
+    kind = request.args.get("kind") or timing.usual_kind(application.vehicle)
     if kind not in timing_wheel.KINDS:
         abort(404)
     return _sheet_form(application, kind, None)

@@ -28,9 +28,7 @@ def upgrade() -> None:
     op.create_table(
         "bench",
         sa.Column("name", sa.String(), nullable=False),
-        sa.Column(
-            "percent_step", sa.Double(), nullable=False, comment="smallest step of the percentage, share of one"
-        ),
+        sa.Column("percent_step", sa.Double(), nullable=False, comment="smallest step of the percentage, share of one"),
         sa.Column("pressure_step", sa.Double(), nullable=False, comment="smallest step of the test pressure, Pa"),
         sa.Column("id", sa.Integer(), nullable=False),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_bench")),
@@ -103,8 +101,7 @@ def upgrade() -> None:
         sa.Column("version", sa.Integer(), nullable=False, comment="counts changes; must match when saving"),
         sa.Column("id", sa.Integer(), nullable=False),
         sa.CheckConstraint(
-            "band_low < band_middle and band_middle < band_top and band_top < band_end",
-            name=op.f("ck_vehicle_bands"),
+            "band_low < band_middle and band_middle < band_top and band_top < band_end", name=op.f("ck_vehicle_bands")
         ),
         sa.CheckConstraint("bore > 0 and stroke > 0 and cylinders > 0", name=op.f("ck_vehicle_geometry")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_vehicle")),
@@ -124,9 +121,7 @@ def upgrade() -> None:
         sa.Column("sentence", sa.String(), nullable=False),
         sa.Column("changes", postgresql.JSONB(astext_type=sa.Text()), nullable=False),
         sa.Column("id", sa.Integer(), nullable=False),
-        sa.ForeignKeyConstraint(
-            ["user_id"], ["user_account.id"], name=op.f("fk_audit_entry_user_id_user_account")
-        ),
+        sa.ForeignKeyConstraint(["user_id"], ["user_account.id"], name=op.f("fk_audit_entry_user_id_user_account")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_audit_entry")),
     )
     op.create_index("ix_audit_entry_application_at", "audit_entry", ["application_id", "at"], unique=False)
@@ -162,12 +157,9 @@ def upgrade() -> None:
         sa.Column("version", sa.Integer(), nullable=False, comment="counts changes; must match when saving"),
         sa.Column("id", sa.Integer(), nullable=False),
         sa.CheckConstraint(
-            "approval in ('unknown', 'closed_course', 'approved', 'not_required')",
-            name=op.f("ck_application_approval"),
+            "approval in ('unknown', 'closed_course', 'approved', 'not_required')", name=op.f("ck_application_approval")
         ),
-        sa.ForeignKeyConstraint(
-            ["revision_id"], ["revision.id"], name=op.f("fk_application_revision_id_revision")
-        ),
+        sa.ForeignKeyConstraint(["revision_id"], ["revision.id"], name=op.f("fk_application_revision_id_revision")),
         sa.ForeignKeyConstraint(
             ["stock_revision_id"], ["revision.id"], name=op.f("fk_application_stock_revision_id_revision")
         ),
@@ -209,20 +201,12 @@ def upgrade() -> None:
         sa.Column("statement", sa.String(), nullable=False),
         sa.Column("trade_off", sa.String(), nullable=False),
         sa.Column(
-            "session_ids",
-            postgresql.JSONB(astext_type=sa.Text()),
-            nullable=False,
-            comment="dyno sessions it rests on",
+            "session_ids", postgresql.JSONB(astext_type=sa.Text()), nullable=False, comment="dyno sessions it rests on"
         ),
         sa.Column(
             "snapshot", postgresql.JSONB(astext_type=sa.Text()), nullable=True, comment="all that the sheet shows"
         ),
-        sa.Column(
-            "evidence_key",
-            sa.String(),
-            nullable=False,
-            comment="identifies the evidence it was published on",
-        ),
+        sa.Column("evidence_key", sa.String(), nullable=False, comment="identifies the evidence it was published on"),
         sa.Column("drafted_by_id", sa.Integer(), nullable=False),
         sa.Column("drafted_at", sa.DateTime(timezone=True), nullable=False),
         sa.Column("approved_by_id", sa.Integer(), nullable=True),
@@ -232,9 +216,7 @@ def upgrade() -> None:
         sa.Column("withdrawal_reason", sa.String(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False, comment="counts changes; must match when saving"),
         sa.Column("id", sa.Integer(), nullable=False),
-        sa.CheckConstraint(
-            "state in ('draft', 'submitted', 'published', 'withdrawn')", name=op.f("ck_claim_state")
-        ),
+        sa.CheckConstraint("state in ('draft', 'submitted', 'published', 'withdrawn')", name=op.f("ck_claim_state")),
         sa.CheckConstraint(
             "approved_by_id is null or approved_by_id <> drafted_by_id", name=op.f("ck_claim_second_person")
         ),
@@ -291,10 +273,7 @@ def upgrade() -> None:
         sa.Column("application_id", sa.Integer(), nullable=False),
         sa.Column("inputs", postgresql.JSONB(astext_type=sa.Text()), nullable=False, comment="SI values by name"),
         sa.Column(
-            "figures",
-            postgresql.JSONB(astext_type=sa.Text()),
-            nullable=False,
-            comment="figures with their working",
+            "figures", postgresql.JSONB(astext_type=sa.Text()), nullable=False, comment="figures with their working"
         ),
         sa.Column("expects", sa.String(), nullable=False, comment="what is expected, in words"),
         sa.Column("made_at", sa.DateTime(timezone=True), nullable=False),
@@ -339,10 +318,7 @@ def upgrade() -> None:
         "verdict",
         sa.Column("application_id", sa.Integer(), nullable=False),
         sa.Column(
-            "evidence_key",
-            sa.String(),
-            nullable=False,
-            comment="identifies the pulls and judgements it was made from",
+            "evidence_key", sa.String(), nullable=False, comment="identifies the pulls and judgements it was made from"
         ),
         sa.Column("headline", sa.String(), nullable=False),
         sa.Column(
@@ -387,9 +363,7 @@ def upgrade() -> None:
         sa.Column("id", sa.Integer(), nullable=False),
         sa.CheckConstraint("label in ('A', 'B')", name=op.f("ck_trace_label")),
         sa.ForeignKeyConstraint(["section_id"], ["element.id"], name=op.f("fk_trace_section_id_element")),
-        sa.ForeignKeyConstraint(
-            ["session_id"], ["bench_session.id"], name=op.f("fk_trace_session_id_bench_session")
-        ),
+        sa.ForeignKeyConstraint(["session_id"], ["bench_session.id"], name=op.f("fk_trace_session_id_bench_session")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_trace")),
         sa.UniqueConstraint("session_id", "label", name=op.f("uq_trace_session_id")),
     )
@@ -408,9 +382,7 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(
             ["received_by_id"], ["user_account.id"], name=op.f("fk_raw_file_received_by_id_user_account")
         ),
-        sa.ForeignKeyConstraint(
-            ["session_id"], ["dyno_session.id"], name=op.f("fk_raw_file_session_id_dyno_session")
-        ),
+        sa.ForeignKeyConstraint(["session_id"], ["dyno_session.id"], name=op.f("fk_raw_file_session_id_dyno_session")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_raw_file")),
         sa.UniqueConstraint("session_id", "sha256", name=op.f("uq_raw_file_session_id")),
     )
@@ -433,9 +405,7 @@ def upgrade() -> None:
         sa.CheckConstraint("lift >= 0 and pressure > 0", name=op.f("ck_reading_positive")),
         sa.CheckConstraint("percent is null or (percent >= 0 and percent <= 1)", name=op.f("ck_reading_percent")),
         sa.ForeignKeyConstraint(["range_id"], ["bench_range.id"], name=op.f("fk_reading_range_id_bench_range")),
-        sa.ForeignKeyConstraint(
-            ["taken_by_id"], ["user_account.id"], name=op.f("fk_reading_taken_by_id_user_account")
-        ),
+        sa.ForeignKeyConstraint(["taken_by_id"], ["user_account.id"], name=op.f("fk_reading_taken_by_id_user_account")),
         sa.ForeignKeyConstraint(["trace_id"], ["trace.id"], name=op.f("fk_reading_trace_id_trace")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_reading")),
     )

@@ -207,16 +207,12 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(
             ["taken_by_id"], ["user_account.id"], name=op.f("fk_traverse_point_taken_by_id_user_account")
         ),
-        sa.ForeignKeyConstraint(
-            ["traverse_id"], ["traverse.id"], name=op.f("fk_traverse_point_traverse_id_traverse")
-        ),
+        sa.ForeignKeyConstraint(["traverse_id"], ["traverse.id"], name=op.f("fk_traverse_point_traverse_id_traverse")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_traverse_point")),
     )
     op.create_index(op.f("ix_traverse_point_traverse_id"), "traverse_point", ["traverse_id"], unique=False)
     _added(
-        "bench",
-        sa.Column("meter", sa.String(), nullable=False, comment="range, orifice or direct"),
-        default="'range'",
+        "bench", sa.Column("meter", sa.String(), nullable=False, comment="range, orifice or direct"), default="'range'"
     )
     _added(
         "bench",
@@ -225,9 +221,7 @@ def upgrade() -> None:
     )
     _added(
         "bench",
-        sa.Column(
-            "drop_step", sa.Double(), nullable=False, comment="Pa, smallest step of the drop across a plate"
-        ),
+        sa.Column("drop_step", sa.Double(), nullable=False, comment="Pa, smallest step of the drop across a plate"),
         default="0",
     )
     op.add_column(
@@ -275,27 +269,20 @@ def upgrade() -> None:
         existing_nullable=False,
     )
     op.add_column(
-        "bench_range",
-        sa.Column("plate_diameter", sa.Double(), nullable=True, comment="m, bore of an orifice plate"),
+        "bench_range", sa.Column("plate_diameter", sa.Double(), nullable=True, comment="m, bore of an orifice plate")
     )
     op.add_column(
-        "bench_session",
-        sa.Column("meter_temperature", sa.Double(), nullable=True, comment="K, air before the meter"),
+        "bench_session", sa.Column("meter_temperature", sa.Double(), nullable=True, comment="K, air before the meter")
     )
     op.add_column(
-        "bench_session",
-        sa.Column("leak_flow", sa.Double(), nullable=True, comment="m3/s, where it was read as a flow"),
+        "bench_session", sa.Column("leak_flow", sa.Double(), nullable=True, comment="m3/s, where it was read as a flow")
+    )
+    op.add_column("reading", sa.Column("meter_drop", sa.Double(), nullable=True, comment="Pa, across an orifice plate"))
+    op.add_column(
+        "reading", sa.Column("inlet_temperature", sa.Double(), nullable=True, comment="K, where the bench sends it")
     )
     op.add_column(
-        "reading", sa.Column("meter_drop", sa.Double(), nullable=True, comment="Pa, across an orifice plate")
-    )
-    op.add_column(
-        "reading",
-        sa.Column("inlet_temperature", sa.Double(), nullable=True, comment="K, where the bench sends it"),
-    )
-    op.add_column(
-        "reading",
-        sa.Column("meter_temperature", sa.Double(), nullable=True, comment="K, where the bench sends it"),
+        "reading", sa.Column("meter_temperature", sa.Double(), nullable=True, comment="K, where the bench sends it")
     )
     _added(
         "reading",
@@ -314,9 +301,7 @@ def upgrade() -> None:
         default="'[]'",
     )
     _added(
-        "reading",
-        sa.Column("source", sa.String(), nullable=False, comment="hand, bench or sheet"),
-        default="'hand'",
+        "reading", sa.Column("source", sa.String(), nullable=False, comment="hand, bench or sheet"), default="'hand'"
     )
     op.add_column(
         "reading", sa.Column("capture_key", sa.String(), nullable=True, comment="so that one press is one reading")
@@ -338,9 +323,7 @@ def upgrade() -> None:
         default="'sweep'",
     )
     _added(
-        "trace",
-        sa.Column("runner", sa.String(), nullable=False, comment="which runner of a fixed part"),
-        default="''",
+        "trace", sa.Column("runner", sa.String(), nullable=False, comment="which runner of a fixed part"), default="''"
     )
     _added(
         "trace",

@@ -15,15 +15,7 @@ depends_on = None
 
 
 # evidence: rows of these tables are added, never changed or removed
-APPEND_ONLY = (
-    "size_reading",
-    "face_lay",
-    "fit_spot",
-    "wheel_sheet",
-    "build_sheet",
-    "attachment",
-    "attachment_mark",
-)
+APPEND_ONLY = ("size_reading", "face_lay", "fit_spot", "wheel_sheet", "build_sheet", "attachment", "attachment_mark")
 
 CHECKS = (
     ("element", "shape", "shape in ('round', 'oval', 'squashed', 'rounded_rectangle', 'd', 'outline')"),
@@ -73,9 +65,7 @@ def upgrade() -> None:
         ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_attachment")),
     )
-    op.create_index(
-        "ix_attachment_record", "attachment", ["application_id", "record_kind", "record_id"], unique=False
-    )
+    op.create_index("ix_attachment_record", "attachment", ["application_id", "record_kind", "record_id"], unique=False)
     op.create_table(
         "build_sheet",
         sa.Column("application_id", sa.Integer(), nullable=False),
@@ -142,16 +132,12 @@ def upgrade() -> None:
         sa.Column("removed", sa.String(), nullable=False),
         sa.Column("wall", sa.Double(), nullable=True, comment="m, least wall left on the part"),
         sa.Column("wall_limit", sa.Double(), nullable=True, comment="m, wall that must stay"),
-        sa.Column(
-            "done", postgresql.JSONB(astext_type=sa.Text()), nullable=False, comment="keys of the checklist"
-        ),
+        sa.Column("done", postgresql.JSONB(astext_type=sa.Text()), nullable=False, comment="keys of the checklist"),
         sa.Column("note", sa.String(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False, comment="counts changes; must match when saving"),
         sa.Column("id", sa.Integer(), nullable=False),
         sa.CheckConstraint("minutes is null or minutes > 0", name=op.f("ck_fit_minutes")),
-        sa.ForeignKeyConstraint(
-            ["application_id"], ["application.id"], name=op.f("fk_fit_application_id_application")
-        ),
+        sa.ForeignKeyConstraint(["application_id"], ["application.id"], name=op.f("fk_fit_application_id_application")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_fit")),
         sa.UniqueConstraint("application_id", name=op.f("uq_fit_application_id")),
     )
@@ -202,25 +188,16 @@ def upgrade() -> None:
         sa.Column("kind", sa.String(), nullable=False),
         sa.Column("held_on", sa.Date(), nullable=False),
         sa.Column(
-            "readings",
-            postgresql.JSONB(astext_type=sa.Text()),
-            nullable=False,
-            comment="rad, as named on the wheel",
+            "readings", postgresql.JSONB(astext_type=sa.Text()), nullable=False, comment="rad, as named on the wheel"
         ),
         sa.Column(
             "totals", postgresql.JSONB(astext_type=sa.Text()), nullable=False, comment="rad, noted totals by port"
         ),
         sa.Column(
-            "tares",
-            postgresql.JSONB(astext_type=sa.Text()),
-            nullable=False,
-            comment="rad, taken off for a worked port",
+            "tares", postgresql.JSONB(astext_type=sa.Text()), nullable=False, comment="rad, taken off for a worked port"
         ),
         sa.Column(
-            "window",
-            postgresql.JSONB(astext_type=sa.Text()),
-            nullable=False,
-            comment="SI, sizes for the time-area",
+            "window", postgresql.JSONB(astext_type=sa.Text()), nullable=False, comment="SI, sizes for the time-area"
         ),
         sa.Column("stop_before", sa.Double(), nullable=True, comment="rad, piston stop met before dead centre"),
         sa.Column("stop_after", sa.Double(), nullable=True, comment="rad"),
@@ -292,9 +269,7 @@ def upgrade() -> None:
         "size_reading",
         sa.Column("element_id", sa.Integer(), nullable=False),
         sa.Column("size", sa.String(), nullable=False, comment="which size of the element"),
-        sa.Column(
-            "batch", sa.Integer(), nullable=False, comment="readings taken together; the newest batch counts"
-        ),
+        sa.Column("batch", sa.Integer(), nullable=False, comment="readings taken together; the newest batch counts"),
         sa.Column("value", sa.Double(), nullable=False, comment="m"),
         sa.Column("place", sa.String(), nullable=False, comment="where it was taken, such as 60°"),
         sa.Column("tool", sa.String(), nullable=False),
@@ -312,34 +287,25 @@ def upgrade() -> None:
     op.create_index(op.f("ix_size_reading_element_id"), "size_reading", ["element_id"], unique=False)
     _added(
         sa.Column(
-            "out_reason",
-            sa.String(),
-            nullable=False,
-            comment="why it is not part of the path any more; empty: it is",
+            "out_reason", sa.String(), nullable=False, comment="why it is not part of the path any more; empty: it is"
         ),
         "''",
     )
     _added(
-        sa.Column("branches", sa.Integer(), nullable=False, comment="how many equal ones lie beside each other"),
-        "1",
+        sa.Column("branches", sa.Integer(), nullable=False, comment="how many equal ones lie beside each other"), "1"
     )
     _added(
         sa.Column("given_as", sa.String(), nullable=False, comment="of a round tube: inside, or outside and wall"),
         "'inside'",
     )
-    op.add_column(
-        "element", sa.Column("outside_diameter", sa.Double(), nullable=True, comment="m, before squashing")
-    )
+    op.add_column("element", sa.Column("outside_diameter", sa.Double(), nullable=True, comment="m, before squashing"))
     op.add_column("element", sa.Column("wall", sa.Double(), nullable=True, comment="m, thickness"))
     op.add_column(
-        "element",
-        sa.Column("minor_outside", sa.Double(), nullable=True, comment="m, outside height after squashing"),
+        "element", sa.Column("minor_outside", sa.Double(), nullable=True, comment="m, outside height after squashing")
     )
     op.add_column(
         "element",
-        sa.Column(
-            "outline", postgresql.JSONB(astext_type=sa.Text()), nullable=True, comment="m, pairs of x and y"
-        ),
+        sa.Column("outline", postgresql.JSONB(astext_type=sa.Text()), nullable=True, comment="m, pairs of x and y"),
     )
     op.add_column(
         "element",
@@ -356,15 +322,10 @@ def upgrade() -> None:
         "element",
         sa.Column("bend_radius", sa.Double(), nullable=True, comment="m, of the centre line; none for a mitre"),
     )
+    op.add_column("element", sa.Column("mouth_radius", sa.Double(), nullable=True, comment="m, of the edge at entry"))
+    op.add_column("element", sa.Column("burr", sa.Double(), nullable=True, comment="m, left standing inside at entry"))
     op.add_column(
-        "element", sa.Column("mouth_radius", sa.Double(), nullable=True, comment="m, of the edge at entry")
-    )
-    op.add_column(
-        "element", sa.Column("burr", sa.Double(), nullable=True, comment="m, left standing inside at entry")
-    )
-    op.add_column(
-        "element",
-        sa.Column("proud", sa.Double(), nullable=True, comment="m, gasket standing into the flow at entry"),
+        "element", sa.Column("proud", sa.Double(), nullable=True, comment="m, gasket standing into the flow at entry")
     )
     op.add_column("element", sa.Column("loss_drop", sa.Double(), nullable=True, comment="Pa, measured across it"))
     op.add_column(
@@ -377,16 +338,14 @@ def upgrade() -> None:
         "element", sa.Column("outlet_temperature", sa.Double(), nullable=True, comment="K, measured after it")
     )
     op.add_column(
-        "element",
-        sa.Column("stack_height", sa.Double(), nullable=True, comment="m, how far the runners stick into it"),
+        "element", sa.Column("stack_height", sa.Double(), nullable=True, comment="m, how far the runners stick into it")
     )
     op.add_column(
         "element",
         sa.Column("stack_outside", sa.Double(), nullable=True, comment="m, outside diameter of what sticks in"),
     )
     op.add_column(
-        "element",
-        sa.Column("spacer_area", sa.Double(), nullable=True, comment="m2, inside area of a plenum spacer"),
+        "element", sa.Column("spacer_area", sa.Double(), nullable=True, comment="m2, inside area of a plenum spacer")
     )
     op.add_column("element", sa.Column("spacer_height", sa.Double(), nullable=True, comment="m"))
     _added(

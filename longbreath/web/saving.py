@@ -1,15 +1,23 @@
-"""Saving a form: what was filled in must be right, and must belong to the newest version of its record."""
+"""Saving a form, the one way in which a page writes: what was filled in must be right, belong to the newest version of its
+record, and be taken by the verb. Errors stand beside their field; nothing typed is lost, and nothing half-written stays."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Protocol
 
 from longbreath.core.basis.errors import Conflict, InputError
-from longbreath.store.base import Versioned
+from longbreath.store.unit_of_work import STALE
 from longbreath.web.forms import BaseForm
-from longbreath.web.transaction import STALE, flush
+from longbreath.web.transaction import db
+
+
+class HasVersion(Protocol):
+    """A record that counts its changes: a number that saving raises, or how many judgements or marks it has."""
+
+    @property
+    def version(self) -> int: ...
 
 
 @dataclass(frozen=True)
@@ -22,18 +30,17 @@ class Saved:
     result: Any = None
 
 
-def check_version(record: Versioned, form: BaseForm) -> None:
+def _check_version(record: HasVersion, form: BaseForm) -> None:
     """Raise Conflict if the record changed since the form was shown; the form then carries the newest version."""
     if form.version.data != str(record.version):
         form.version.data = str(record.version)
         raise Conflict(STALE)
 
 
-def save(form: BaseForm, record: Versioned | None, apply: Callable[[], Any]) -> Saved:
+def save(form: BaseForm, record: HasVersion | None, apply: Callable[[], Any]) -> Saved:
     """Validate a sent form, check the version of the record it was filled from, apply and flush.
 
-    A form that was not sent yet is given the record's version. Errors from the core or an operation are put beside
-    the field they name; nothing typed is lost.
+    A form that was not sent yet is given the record's version. What `apply` wrote before it refused is undone.
     """
     if not form.is_submitted():
         form.version.data = str(record.version) if record is not None else ""
@@ -42,9 +49,9 @@ def save(form: BaseForm, record: Versioned | None, apply: Callable[[], Any]) -> 
         return Saved(False, status=422)
     try:
         if record is not None:
-            check_version(record, form)
-        result = apply()
-        flush()
+            _check_version(record, form)
+        with db().attempt():
+            result = apply()
     except InputError as error:
         form.blame(error)
         return Saved(False, status=422)

@@ -1,0 +1,93 @@
+"""The unit of work: one session with the person who acts in it; it commits once, and then does what waited for that."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy.orm import Session
+from sqlalchemy.orm.exc import StaleDataError
+
+from longbreath.core.basis.errors import Conflict, NotAllowed
+from longbreath.store.base import now
+from longbreath.store.models.people import User
+
+STALE = (
+    "Somebody else saved this page while you had it open. What you typed is still here: compare it with the "
+    "newest version and save again."
+)
+Hook = Callable[[], None]
+
+
+class UnitOfWork(Session):
+    """A session that knows who acts, and on which dossier: the audit trail and every verb take it from here.
+
+    `clock` tells the present moment: a story told afterwards has its own. `acting` is the number and name of the person
+    for the trail, None where Long Breath acts. Verbs flush and never commit; pages, jobs, the command line and the demo
+    commit once, through `commit` or `working`.
+    """
+
+    def __init__(self, *arguments: Any, **keywords: Any) -> None:
+        super().__init__(*arguments, **keywords)
+        self._actor: User | None = None
+        self.acting: tuple[int, str] | None = None
+        self.application_id: int | None = None
+        self.clock: Callable[[], datetime] = now
+        self._hooks: list[Hook] = []
+
+    def act_as(self, user: User | None, application_id: int | None = None) -> None:
+        """Say who acts from now on (None: Long Breath itself), and on which dossier."""
+        self._actor, self.application_id = user, application_id
+        self.acting = (user.id, user.name) if user is not None else None
+
+    @property
+    def actor(self) -> User:
+        """The person who acts. Raises NotAllowed where nobody does: evidence is taken by somebody."""
+        if self._actor is None:
+            raise NotAllowed("Somebody must be named who does this.")
+        return self._actor
+
+    def after_commit(self, hook: Hook) -> None:
+        """Have something done once what was written is kept: a job queued, a mail sent. A roll-back forgets it."""
+        self._hooks.append(hook)
+
+    def commit(self) -> None:
+        """Commit, then do what waited for it."""
+        super().commit()
+        hooks, self._hooks = self._hooks, []
+        for hook in hooks:
+            hook()
+
+    def rollback(self) -> None:
+        """Undo what was written, and forget what waited for it."""
+        self._hooks.clear()
+        super().rollback()
+
+    @contextmanager
+    def attempt(self) -> Iterator[None]:
+        """Try something that may be refused: an error undoes what it wrote and nothing else.
+
+        Raises Conflict if somebody else changed a record in the meantime.
+        """
+        waiting = len(self._hooks)
+        try:
+            with self.begin_nested():
+                yield
+                self.flush()
+        except BaseException as error:
+            del self._hooks[waiting:]
+            self.expire_all()
+            if isinstance(error, StaleDataError):
+                raise Conflict(STALE) from None
+            raise
+
+
+@contextmanager
+def working(sessions: Callable[[], UnitOfWork], user: User | None = None) -> Iterator[UnitOfWork]:
+    """A unit of work outside of a request: committed once at the end; any error undoes all of it."""
+    with sessions() as unit:
+        unit.act_as(user)
+        yield unit
+        unit.commit()
