@@ -1,1 +1,1 @@
-"""The command line, one module a family of commands."""
+"""The command line, a module a family of commands: reckon, simulate, data, devices."""

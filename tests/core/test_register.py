@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 import pytest
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.basis.register import Reckoning, all_reckonings, reckoning_named, register
+from longbreath.core.basis.quantities import quantity
+from longbreath.core.basis.register import Reckoned, Reckoning, all_reckonings, answered, reckoning, reckoning_named
 
 ALL = all_reckonings()
 
@@ -40,8 +43,61 @@ def test_bounds_are_told_in_the_viewers_unit() -> None:
     assert "cannot be more than 100" in answer.errors["percent"]
 
 
-def test_a_name_is_registered_once() -> None:
+def test_a_name_is_registered_once_and_says_what_it_asks() -> None:
     with pytest.raises(ValueError, match="registered twice"):
-        register(ALL[0])
+        reckoning("Again", "x", "y")(ALL[0].run)
+
+    def wordless(a: Annotated[float, quantity("length", "A")]) -> Reckoned:
+        return answered()
+
+    with pytest.raises(ValueError, match="asks no question"):
+        reckoning("No words", "x", "y")(wordless)
+
+    def bare(a: float) -> Reckoned:
+        """What of a bare number?"""
+        return answered()
+
+    with pytest.raises(ValueError, match="names no field"):
+        reckoning("Bare", "x", "y")(bare)
     with pytest.raises(InputError, match="There is no reckoning"):
         reckoning_named("nothing")
+
+
+def test_a_whole_number_is_whole() -> None:
+    found = reckoning_named("power_potential")
+    texts = {"flow": "250 cfm", "test_pressure": "28 inH2O"}
+    assert "must be a whole number" in found.answer({**texts, "cylinders": "4.5"}).errors["cylinders"]
+    assert "cannot be more than 24" in found.answer({**texts, "cylinders": "25"}).errors["cylinders"]
+    assert found.answer({**texts, "cylinders": "4"}).errors == {}
+
+
+JUDGED = {
+    "closing_delay": ({"closing": "80 °", "inlet_length": "70 mm"}, "It closes late. Later than usual for this inlet"),
+    "sensor_headroom": ({"boost": "1.5 bar"}, "at its ceiling before that boost"),
+    "injector_duty": ({"power": "400 kW"}, "They are too small"),
+    "controller_headroom": ({"duty": "93 %"}, "boost will fall at speed"),
+    "faces": ({"width_2": "48 mm", "wall": "4 mm"}, "Fill. Cutting 2.9"),
+    "porting_hours": ({"now": "224.9 cfm", "spent": "1 h"}, "Go on"),
+}
+
+
+@pytest.mark.parametrize("name", JUDGED)
+def test_where_a_page_judges_the_reckoning_judges_too(name: str) -> None:
+    entry = reckoning_named(name)
+    change, words = JUDGED[name]
+    texts = {**{field.name: field.example for field in entry.fields}, **change}
+    answer = entry.answer(texts)
+    assert answer.errors == {}
+    assert answer.judgement is not None
+    assert words in answer.judgement.words("metric")
+    assert answer.to_dict(name, "us")["judgement"] == answer.judgement.words("us")
+
+
+def test_every_figure_has_a_working_of_its_own() -> None:
+    """The value of each figure is the outcome of one of the steps it shows."""
+    for entry in ALL:
+        figures = entry.answer({field.name: field.example for field in entry.fields}).figures
+        for figure in figures:
+            outcomes = [step.value for step in figure.working.steps]
+            told = any(value == pytest.approx(figure.value, rel=1e-9) for value in outcomes)
+            assert told, (entry.name, figure.name, outcomes)

@@ -39,6 +39,7 @@ def test_the_core_imports_nothing_but_numbers(name: str) -> None:
         "math",
         "re",
         "importlib",
+        "inspect",
         "enum",
         "pkgutil",
         "typing",

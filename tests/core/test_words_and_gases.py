@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from longbreath.core.air.gases import AIR, BURNED, cooled
 from longbreath.core.basis import units
 from longbreath.core.basis.constants import GAMMA_AIR
-from longbreath.core.basis.sentence import Said
+from longbreath.core.basis.sentence import Sentence
 from longbreath.core.path import remedy, walk
 from longbreath.core.path.sections import round_section
 
@@ -20,9 +20,9 @@ from longbreath.core.path.sections import round_section
     ("system", "words"), [("metric", "an edge of 0.9 mm leaves 3.5 mm"), ("us", "an edge of 0.037 in leaves 0.136 in")]
 )
 def test_a_sentence_is_said_in_the_viewers_units(system: str, words: str) -> None:
-    said = Said("an edge of {0} leaves {1}", (0.00093, 0.00346))
+    said = Sentence("an edge of {0} leaves {1}", (0.00093, 0.00346))
     assert said.words(system).replace("\u00a0", " ") == words
-    assert Said("nothing to measure").words(system) == "nothing to measure"
+    assert Sentence("nothing to measure").words(system) == "nothing to measure"
 
 
 WRITTEN = [

@@ -1,48 +1,82 @@
-"""The register of reckonings: each calculation that stands on its own, described once.
+"""The register of reckonings: each calculation that stands on its own, described once, by a decorator on its typed function.
 
-Quick-reckoner pages, the command line, the JSON endpoint and the method notes are all made from it.
+Quick-reckoner pages, the command line, the JSON endpoint and the method notes are all made from it. A function is a
+reckoning when it carries `@reckoning(...)`, takes keyword arguments annotated with fields (`core/basis/quantities.py`), and
+returns `answered(figures)`. Every module of the core whose name begins with "reckonings" is found by itself.
 """
 
 from __future__ import annotations
 
+import inspect
 import pkgutil
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cache
 from importlib import import_module
-from typing import Any
+from typing import Any, get_type_hints
 
 import longbreath.core
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.sentence import Sentence
 from longbreath.core.basis.working import Figure
+
+WHOLE = "whole"
+"""The kind of a field that takes a whole number; it is shown as a count."""
 
 
 @dataclass(frozen=True)
 class Field:
-    """One input: its kind and label, an example that fills the empty page, bounds (SI), or a list of choices."""
+    """One input: its name and label, its kind, an example that fills the empty page, bounds (SI), or a list of choices."""
 
-    name: str
     label: str
     kind: str
     example: str = ""
     low: float | None = None
     high: float | None = None
-    required: bool = True
     choices: tuple[tuple[str, str], ...] = ()
     help: str = ""
+    name: str = ""
+    required: bool = True
+
+    @property
+    def shown_kind(self) -> str:
+        """The kind of quantity by which a value is shown."""
+        return "count" if self.kind == WHOLE else self.kind
 
 
-Values = dict[str, Any]
+@dataclass(frozen=True)
+class Reckoned:
+    """What a reckoning gives: figures, and a sentence that judges them where one can be said."""
+
+    figures: tuple[Figure, ...]
+    judgement: Sentence | None = None
+
+
+def answered(*figures: Figure | None, judgement: str | Sentence = "") -> Reckoned:
+    """What a reckoning gives; figures that could not be made (None) fall out."""
+    said = Sentence(judgement) if isinstance(judgement, str) else judgement
+    return Reckoned(tuple(f for f in figures if f is not None), said if said.text else None)
 
 
 @dataclass(frozen=True)
 class Answer:
-    """What came of a reckoning: figures, what each field was read as, and one sentence per field in error."""
+    """What came of a reckoning: figures, what each field was read as, one sentence per field in error, the judgement."""
 
     figures: tuple[Figure, ...] = ()
     understood: dict[str, str] = field(default_factory=dict)
     errors: dict[str, str] = field(default_factory=dict)
+    judgement: Sentence | None = None
+
+    def to_dict(self, name: str, system: str) -> dict[str, Any]:
+        """As JSON-ready data: SI values, display texts, workings, and the judgement in a display system."""
+        if self.errors:
+            return {"name": name, "errors": self.errors}
+        found: dict[str, Any] = {"name": name, "understood": self.understood}
+        found["figures"] = [figure.to_dict() for figure in self.figures]
+        if self.judgement is not None:
+            found["judgement"] = self.judgement.words(system)
+        return found
 
 
 @dataclass(frozen=True)
@@ -53,9 +87,9 @@ class Reckoning:
     title: str
     question: str
     fields: tuple[Field, ...]
-    run: Callable[[Values], tuple[Figure, ...]]
+    run: Callable[..., Reckoned]
     source: str
-    group: str = "Engine and air"
+    group: str
 
     def field_named(self, name: str) -> Field | None:
         """The field of that name, or None."""
@@ -63,7 +97,7 @@ class Reckoning:
 
     def answer(self, texts: Mapping[str, str], system: str = "metric") -> Answer:
         """Read the texts, check them and reckon. Errors come back by field; nothing is raised for bad input."""
-        values: Values = {}
+        values: dict[str, float | int | str | None] = {}
         understood: dict[str, str] = {}
         errors: dict[str, str] = {}
         for name in texts:
@@ -78,13 +112,14 @@ class Reckoning:
         if errors:
             return Answer((), understood, errors)
         try:
-            return Answer(self.run(values), understood, {})
+            found = self.run(**values)
         except InputError as problem:
             return Answer((), understood, {problem.field or self.fields[0].name: problem.message})
+        return Answer(found.figures, understood, {}, found.judgement)
 
 
-def read_field(item: Field, text: str, system: str, understood: dict[str, str]) -> float | str | None:
-    """The SI value (or chosen key) of one field. Raises InputError with a sentence."""
+def read_field(item: Field, text: str, system: str, understood: dict[str, str]) -> float | int | str | None:
+    """The SI value, whole number or chosen key of one field. Raises InputError with a sentence."""
     text = text.strip()
     if not text:
         if item.required:
@@ -95,29 +130,58 @@ def read_field(item: Field, text: str, system: str, understood: dict[str, str]) 
             raise InputError(f"“{text}” is not one of: {', '.join(key for key, _ in item.choices)}.", item.name)
         understood[item.name] = dict(item.choices)[text]
         return text
-    read = units.parse(text, item.kind, system)
+    read = units.parse(text, item.shown_kind, system)
+    if item.kind == WHOLE and read.value != int(read.value):
+        raise InputError(f"{item.label} must be a whole number, not {read.words}.", item.name)
     check_bounds(read.value, item, system)
     understood[item.name] = read.words
-    return read.value
+    return int(read.value) if item.kind == WHOLE else read.value
 
 
 def check_bounds(value: float, item: Field, system: str) -> None:
     """Raises InputError if the SI value lies outside the field's bounds, naming them in the viewer's unit."""
-    if item.low is not None and value < item.low:
-        raise InputError(f"{item.label} cannot be less than {units.show(item.low, item.kind, system)}.", item.name)
-    if item.high is not None and value > item.high:
-        raise InputError(f"{item.label} cannot be more than {units.show(item.high, item.kind, system)}.", item.name)
+    for bound, word, is_outside in (
+        (item.low, "less", item.low is not None and value < item.low),
+        (item.high, "more", item.high is not None and value > item.high),
+    ):
+        if is_outside and bound is not None:
+            words = f"{item.label} cannot be {word} than {units.show(bound, item.shown_kind, system)}."
+            raise InputError(words, item.name)
 
 
 _register: dict[str, Reckoning] = {}
 
 
-def register(reckoning: Reckoning) -> Reckoning:
-    """Add a reckoning. Raises ValueError if the name is taken."""
-    if reckoning.name in _register:
-        raise ValueError(f"{reckoning.name} is registered twice")
-    _register[reckoning.name] = reckoning
-    return reckoning
+def reckoning(title: str, group: str, source: str) -> Callable[[Callable[..., Reckoned]], Callable[..., Reckoned]]:
+    """Register the decorated function as a reckoning under its own name.
+
+    Its docstring is the question it answers, its annotated arguments are its fields. Raises ValueError if the name is
+    taken, the question is missing, or an argument has no field.
+    """
+
+    def add(function: Callable[..., Reckoned]) -> Callable[..., Reckoned]:
+        name = function.__name__
+        if name in _register:
+            raise ValueError(f"{name} is registered twice")
+        question = inspect.getdoc(function)
+        if not question:
+            raise ValueError(f"{name} asks no question: write it as the docstring")
+        _register[name] = Reckoning(name, title, question, _fields_of(function), function, source, group)
+        return function
+
+    return add
+
+
+def _fields_of(function: Callable[..., Reckoned]) -> tuple[Field, ...]:
+    hints = get_type_hints(function, include_extras=True)
+    found = []
+    for parameter in inspect.signature(function).parameters.values():
+        about = next((m for m in getattr(hints[parameter.name], "__metadata__", ()) if isinstance(m, Field)), None)
+        if about is None:
+            raise ValueError(f"{function.__name__}: the argument {parameter.name} names no field")
+        is_required = parameter.default is inspect.Parameter.empty
+        found.append(replace(about, name=parameter.name, required=is_required))
+    return tuple(found)
 
 
 @cache

@@ -11,7 +11,7 @@ TENTH = 0.0002
 
 
 @dataclass(frozen=True)
-class Said:
+class Sentence:
     """A sentence with places for lengths, “an edge of {0}”, and those lengths [m]."""
 
     text: str
@@ -19,4 +19,6 @@ class Said:
 
     def words(self, system: str) -> str:
         """The sentence in a display system ("us" or "metric")."""
+        if not self.lengths:
+            return self.text
         return self.text.format(*(units.show(length, "length", system, TENTH) for length in self.lengths))

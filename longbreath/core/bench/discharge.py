@@ -168,3 +168,19 @@ def valve_coefficients(
         significant=3,
     )
     return found
+
+
+def ideal_figures(area: float, drop: float, room: Weather) -> tuple[Figure, Figure]:
+    """Ideal velocity [m/s] and flow at room density [m3/s] of an opening of `area` [m2] at a pressure `drop` [Pa]."""
+    flow, velocity = ideal_flow(area, drop, room), ideal_velocity(drop, room)
+    first = Step("v", "a·√(2/(γ−1)·(1 − (p/p_0)^((γ−1)/γ)))", velocity, "velocity")
+    second = Step("Q_i", "A·√(R·T_0)·ψ(p/p_0), at room density", flow, "flow")
+    given = Given("Δp", "test pressure", drop, "column")
+    note = ("About 146 cfm per square inch at 28 inH₂O is the round figure in use; it is incompressible.",)
+    opening = Given("A", "area of the opening", area, "area")
+    fast = Working("Ideal velocity", (given,), (first,), SOURCE)
+    much = Working("Ideal flow of an opening", (opening, given), (first, second), SOURCE, note)
+    return (
+        Figure("velocity", "Ideal velocity", velocity, "velocity", fast),
+        Figure("flow", "Ideal flow", flow, "flow", much),
+    )

@@ -10,7 +10,7 @@ from scipy import stats
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure, Given, Step, Working
-from longbreath.core.bench.meter import ISO, MeterReading
+from longbreath.core.bench.meter import ISO, MeterReading, reynolds
 from longbreath.core.bench.repeats import spread_of
 
 OFF_PRESSURE = 0.01
@@ -260,3 +260,13 @@ def mean_velocity(flow: float, area: float, flow_spread: float | None = None, ro
     )
     spread = flow_spread / area if flow_spread else None
     return Figure("mean_velocity", "Mean velocity", flow / area, "velocity", working, spread)
+
+
+def inlet_flow_figure(reading: MeterReading, title: str, source: str) -> Figure:
+    """Flow at the inlet [m3/s] of one reading, before leak and test pressure; an orifice tells its Reynolds number too."""
+    steps = tuple(reading.steps())
+    if reading.orifice is not None and reading.air is not None:
+        number = reynolds(reading.orifice, reading.gross, reading.air)
+        steps = (*steps, Step("Re", "4·ṁ/(π·D·μ)", number, "ratio"))
+    working = Working(title, reading.givens(), steps, source, reading.notes())
+    return Figure("flow", "Flow at the inlet", reading.gross, "flow", working)

@@ -256,3 +256,17 @@ def steps_of(velocities: Sequence[float], unit: float = 1.0, most: int = 7) -> t
     top = max(velocities) / unit
     step = next(s for s in (2.0, 5.0, 10.0, 20.0, 25.0, 50.0, 100.0) if top / s <= most or s == 100.0)
     return tuple(step * i * unit for i in range(ceil(top / step) + 1))
+
+
+def pitot_figure(pressure: float, static: float, temperature: float) -> Figure:
+    """Velocity [m/s] at the tip of a pitot: velocity pressure, static pressure [Pa], temperature [K]."""
+    velocity = pitot_velocity(pressure, static, temperature)
+    givens = (
+        Given("Δp", "velocity pressure", pressure, "column"),
+        Given("p", "static pressure", static, "barometer"),
+        Given("T", "static temperature", temperature, "temperature"),
+    )
+    formula = "a·√(2/(γ−1)·((Δp/p + 1)^((γ−1)/γ) − 1)), a = √(γ·R·T)"
+    source = "Isentropic stagnation of an ideal gas, first principles."
+    working = Working("Velocity from a pitot", givens, (Step("v", formula, velocity, "velocity"),), source)
+    return Figure("velocity", "Velocity", velocity, "velocity", working)

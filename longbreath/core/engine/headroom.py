@@ -11,6 +11,7 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.engine.assumptions import INJECTOR_DEAD_TIME, PETROL_DENSITY, RATED_FUEL_DROP
 
+INJECTOR_SOURCE = "First principles: flow through an orifice; open fully for the rest of its pulse."
 STANDARD_PRESSURE = 101325.0
 DUTY_LIMIT = 0.85
 """Injector duty above which none is left for a cold day or a rich cell (common practice, no source)."""
@@ -115,7 +116,7 @@ def injector_duty(
             Step("t", "time of a cycle", cycle, "time"),
             Step("D", "ṁ/ṁ_i + t_d/t", duty, "percent"),
         ),
-        "First principles: flow through an orifice; open fully for the rest of its pulse.",
+        INJECTOR_SOURCE,
         (note, *(("It needs more than there is: larger injectors or more rail pressure.",) if duty > 1 else ())),
     )
     return Figure("duty", "Injector duty", duty, "percent", working, significant=2)
@@ -240,3 +241,24 @@ def _injectors(usual_consumption: float, strokes: int, asked: Demand) -> tuple[F
 
 def _controller(asked: Demand) -> tuple[Figure, ...]:
     return controller_figures(_known(asked.duty), _known(asked.boost), _known(asked.spring))
+
+
+def say_sensor(left: Figure) -> str:
+    """What the headroom of a sensor [Pa] means, in a sentence."""
+    if left.value < 0:
+        return "The sensor is at its ceiling before that boost: fit one that reads further."
+    return "The sensor shows this boost here."
+
+
+def say_injectors(duty: Figure) -> str:
+    """What an injector duty [1] means, in a sentence."""
+    if duty.value > 1.0:
+        return "They are too small: larger injectors or more rail pressure."
+    if duty.value > DUTY_LIMIT:
+        return f"Above {DUTY_LIMIT:.0%} nothing is left for a cold day."
+    return "They are large enough."
+
+
+def say_controller(left: Figure) -> str:
+    """What is left of a controller's duty [1], in a sentence."""
+    return "The controller is at its end: boost will fall at speed." if left.value <= 0 else "The controller holds."

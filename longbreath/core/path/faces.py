@@ -11,7 +11,7 @@ from shapely.affinity import rotate, translate
 from shapely.geometry.base import BaseGeometry
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.basis.sentence import Said
+from longbreath.core.basis.sentence import Sentence
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.bench.traverse import Outline
 
@@ -175,7 +175,12 @@ class Judgement:
     """What to do about a match: go, fill or re-machine, and why."""
 
     verdict: str
-    reason: Said
+    reason: Sentence
+
+    @property
+    def sentence(self) -> Sentence:
+        """Verdict and reason in one sentence."""
+        return Sentence(f"{self.verdict[0].upper()}{self.verdict[1:]}. {self.reason.text}", self.reason.lengths)
 
 
 def judge_match(match: Match, wall: float | None, wall_limit: float) -> Judgement:
@@ -187,20 +192,20 @@ def judge_match(match: Match, wall: float | None, wall_limit: float) -> Judgemen
     if match.worst < LIP_SEEN:
         largest = max((x.height for x in match.lips), default=0.0)
         more = " The step faces with the flow, which costs little." if largest >= LIP_SEEN else ""
-        return Judgement(GO, Said("No edge of {0} or more stands against the flow." + more, (LIP_SEEN,)))
+        return Judgement(GO, Sentence("No edge of {0} or more stands against the flow." + more, (LIP_SEEN,)))
     edge = "An edge of {0} stands against the flow"
     if match.worst >= LIP_LARGE:
         return Judgement(
-            FILL, Said(f"{edge}: too much to cut. Fill it, or fit a spacer that bridges it.", (match.worst,))
+            FILL, Sentence(f"{edge}: too much to cut. Fill it, or fit a spacer that bridges it.", (match.worst,))
         )
     if wall is None:
         return Judgement(
-            MACHINE, Said(f"{edge}: open the downstream face. Measure the wall there first.", (match.worst,))
+            MACHINE, Sentence(f"{edge}: open the downstream face. Measure the wall there first.", (match.worst,))
         )
     lengths = (match.worst, wall - match.worst)
     if wall - match.worst < wall_limit:
-        return Judgement(FILL, Said("Cutting {0} would leave {1} of wall, less than must stay. Fill it.", lengths))
-    return Judgement(MACHINE, Said(edge + "; opening the downstream face leaves {1} of wall.", lengths))
+        return Judgement(FILL, Sentence("Cutting {0} would leave {1} of wall, less than must stay. Fill it.", lengths))
+    return Judgement(MACHINE, Sentence(edge + "; opening the downstream face leaves {1} of wall.", lengths))
 
 
 LAYOUTS = (("in-line", "in line: one face"), ("v", "V: a manifold between two banks"))
@@ -257,3 +262,10 @@ def traced_scale(first: tuple[float, float], second: tuple[float, float], distan
     if distance <= 0:
         raise InputError("The true distance must be more than nought.", "distance")
     return distance / gap
+
+
+def edge_figure(match: Match) -> Figure:
+    """The highest edge that stands against the flow [m]."""
+    step = Step("h", "largest distance of the rim that stands in", match.worst, "length")
+    working = Working("Highest edge against the flow", match.overlap.working.givens, (step,), SOURCE)
+    return Figure("edge", "Highest edge against the flow", match.worst, "length", working, significant=2)

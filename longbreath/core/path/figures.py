@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from longbreath.core.air.gases import AIR
 from longbreath.core.basis.working import Figure, Given, Step, Working
+from longbreath.core.path.losses import Loss
+from longbreath.core.path.sections import Section
 from longbreath.core.path.walk import Duty, ElementLoss, Side
 
 SOURCE = "Δp = Σ K·½·ρ·v²; coefficients by the open library fluids, the method named in each line."
@@ -92,3 +95,40 @@ def peak_mach(side: Side) -> Figure | None:
         ("Mean flow of one branch while it flows; the momentary peak is about 1.6 times as much.",),
     )
     return Figure("mach", f"highest Mach number, in {name}", top.mach, "ratio", working, significant=2)
+
+
+REFERENCE_PRESSURE, REFERENCE_TEMPERATURE = 101325.0, 293.15
+"""Air in which a single place is reckoned: 20 °C, 1013 hPa."""
+
+
+def reference_density() -> float:
+    """Density of that air [kg/m3]."""
+    return AIR.density(REFERENCE_PRESSURE, REFERENCE_TEMPERATURE)
+
+
+def reynolds(flow: float, section: Section) -> float:
+    """Reynolds number [1] of a flow [m3/s] of that air in a section."""
+    per_area = reference_density() * flow / section.area
+    return per_area * section.hydraulic_diameter / AIR.viscosity(REFERENCE_TEMPERATURE)
+
+
+def place_figures(loss: Loss, flow: float, section: Section) -> tuple[Figure, Figure]:
+    """Loss coefficient [1] and pressure lost [Pa] at a flow [m3/s] of air at 20 °C, on the smaller `section`."""
+    density = reference_density()
+    dynamic = 0.5 * density * (flow / section.area) ** 2
+    givens = (
+        Given("Q", "flow", flow, "flow"),
+        Given("A", "smaller section", section.area, "area"),
+        Given("ρ", "air at 20 °C, 1013 hPa", density, "density"),
+    )
+    spread = max(loss.high - loss.k, loss.k - loss.low)
+    source = f"{loss.methods}."
+    note = (f"Handbooks differ: K {loss.low:.3f} to {loss.high:.3f}.",)
+    first, second = Step("K", loss.what, loss.k, "ratio"), Step("q", "½·ρ·(Q/A)²", dynamic, "column")
+    third = Step("Δp", "K·q", loss.k * dynamic, "column")
+    k = Working("Loss coefficient", givens, (first,), source, note)
+    drop = Working("Pressure lost", givens, (first, second, third), source, note)
+    return (
+        Figure("k", "Loss coefficient", loss.k, "ratio", k, spread or None, significant=3),
+        Figure("drop", "Pressure lost", loss.k * dynamic, "column", drop, spread * dynamic or None, significant=3),
+    )

@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from math import degrees, pi, radians
 
-from longbreath.core.basis.sentence import Said
+from longbreath.core.basis.sentence import Sentence
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.path import losses, walk
-from longbreath.core.path.sections import Section, round_section
+from longbreath.core.path.sections import Section, round_section, smaller
 from longbreath.core.path.walk import PathElement, Side
 
 BEST_ANGLE = radians(7.0)
@@ -31,7 +31,7 @@ class Mark:
     """A remark on an element: its key, the words, and whether it costs much."""
 
     key: int
-    said: Said
+    said: Sentence
     grave: bool
 
 
@@ -60,34 +60,34 @@ def _step(before: PathElement, element: PathElement) -> list[Mark]:
     if abs(height) < STEP_SEEN:
         return []
     if height > 0:
-        return [Mark(element.key, Said("step against the flow, {0} a side", (height,)), height >= 0.0008)]
-    return [Mark(element.key, Said("opens with a step, {0} a side", (-height,)), False)]
+        return [Mark(element.key, Sentence("step against the flow, {0} a side", (height,)), height >= 0.0008)]
+    return [Mark(element.key, Sentence("opens with a step, {0} a side", (-height,)), False)]
 
 
 def _shape(element: PathElement) -> list[Mark]:
     found = []
     if element.round_area and element.entry.area / element.round_area < SQUASHED:
         share = element.entry.area / element.round_area
-        found.append(Mark(element.key, Said(f"squashed to {share:.0%} of its round area"), share < 0.9))
+        found.append(Mark(element.key, Sentence(f"squashed to {share:.0%} of its round area"), share < 0.9))
     if element.tapers and element.exit.area > element.entry.area and not element.is_volume:
         angle = losses.included_angle(element.entry, element.exit, element.length)
         ratio = element.exit.area / element.entry.area
         words = f"widens at {degrees(angle):.0f}° included, area ratio {ratio:.2f}"
         if angle > PARTED:
-            found.append(Mark(element.key, Said(f"{words}: the flow parts from the wall"), True))
+            found.append(Mark(element.key, Sentence(f"{words}: the flow parts from the wall"), True))
         elif angle > PARTS_AT and ratio > 1.2:
-            found.append(Mark(element.key, Said(f"{words}: the flow may part from the wall"), False))
+            found.append(Mark(element.key, Sentence(f"{words}: the flow may part from the wall"), False))
     if element.bend_angle and element.bend_radius is None:
-        found.append(Mark(element.key, Said(f"mitred bend of {degrees(element.bend_angle):.0f}°"), True))
+        found.append(Mark(element.key, Sentence(f"mitred bend of {degrees(element.bend_angle):.0f}°"), True))
     return found
 
 
 def _edges(element: PathElement) -> list[Mark]:
     found = []
     if element.burr:
-        found.append(Mark(element.key, Said("burr of {0} left inside", (element.burr,)), True))
+        found.append(Mark(element.key, Sentence("burr of {0} left inside", (element.burr,)), True))
     if element.proud:
-        found.append(Mark(element.key, Said("gasket stands {0} proud", (element.proud,)), True))
+        found.append(Mark(element.key, Sentence("gasket stands {0} proud", (element.proud,)), True))
     return found
 
 
@@ -151,7 +151,7 @@ def _openings(
         return []
     if not before.branches == element.branches == after.branches:
         return []
-    wanted = min(before.exit, after.entry, key=lambda s: s.area)
+    wanted = smaller(before.exit, after.entry)
     if wanted.area <= element.entry.area * 1.001:
         return []
     name = before.name if wanted is before.exit else after.name

@@ -33,6 +33,11 @@ class Section:
         return float((4.0 * self.area / pi) ** 0.5)
 
 
+def smaller(a: Section, b: Section) -> Section:
+    """The one with less area [m2]; the first where they are alike."""
+    return min(a, b, key=lambda section: section.area)
+
+
 def round_section(diameter: float) -> Section:
     """Circle of inside `diameter` [m]."""
     if diameter <= 0:
@@ -220,3 +225,27 @@ def flattened_figures(outside_diameter: float, wall: float, minor_outside: float
         Figure("share", "Share of the round area", section.area / before, "percent", working),
         Figure("hydraulic_diameter", "Hydraulic diameter", section.hydraulic_diameter, "length", working),
     )
+
+
+def section_figures(section: Section, shape: str, sizes: tuple[Given, ...]) -> tuple[Figure, ...]:
+    """Area, perimeter, hydraulic diameter and the round of the same area of a section of a shape with its sizes."""
+    area = area_figure("the section", section, sizes, None, shape=shape)
+    base = Step("A", FORMULAS[shape], section.area, "area")
+    hydraulic = Step("D_h", "4·A/P", section.hydraulic_diameter, "length")
+    equal = Step("D", "√(4·A/π)", section.equal_area_diameter, "length")
+    around = Step("P", "round the rim", section.perimeter, "length")
+
+    def figure(name: str, label: str, value: float, *steps: Step) -> Figure:
+        return Figure(name, label, value, "length", Working(label, sizes, steps, FIRST_PRINCIPLES))
+
+    return (
+        area,
+        figure("perimeter", "Perimeter", section.perimeter, around),
+        figure("hydraulic_diameter", "Hydraulic diameter", section.hydraulic_diameter, base, around, hydraulic),
+        figure("equal_diameter", "Round of the same area", section.equal_area_diameter, base, equal),
+    )
+
+
+def wide_and_high(width: float, height: float) -> tuple[Given, Given]:
+    """Width and height [m] as givens."""
+    return Given("w", "width", width, "length"), Given("h", "height", height, "length")

@@ -17,7 +17,7 @@ from longbreath.core.path.kinds import (
     RUNNER_AND_PORT,
     TURBINE,
 )
-from longbreath.core.path.losses import included_angle
+from longbreath.core.path.losses import cone_length, included_angle
 from longbreath.core.path.sections import Section, round_section
 from longbreath.core.path.walk import PathElement
 
@@ -241,3 +241,25 @@ def duct_rows(
             guess = response_figure(volume.value, flow, RESPONSE_GAIN, pressure) if row is boosted else None
             found.append(VolumeRow(what, volume, ratio_figure(volume, over, of), guess))
     return found
+
+
+def cone_length_figure(entry: float, exit: float, angle: float) -> Figure:
+    """Length [m] of a cone of an included angle [rad] between two diameters [m]."""
+    length = cone_length(entry, exit, angle)
+    givens = (
+        Given("D_1", "entry", entry, "length"),
+        Given("D_2", "exit", exit, "length"),
+        Given("α", "included angle", angle, "angle"),
+    )
+    step = Step("L", "|D_2 − D_1|/(2·tan(α/2))", length, "length")
+    note = ("A widening cone costs least near 7° included (handbook rule, from memory).",)
+    working = Working("Length of a cone", givens, (step,), FIRST_PRINCIPLES, note)
+    return Figure("length", "Length of the cone", length, "length", working)
+
+
+def stacked_plenum_figure(
+    gross: float, stacks: int, stack_diameter: float, stack_height: float, spacer_area: float, spacer_height: float
+) -> Figure:
+    """Net plenum volume [m3] as `plenum_figure`, with the outside diameter of one stack [m] instead of its area."""
+    outside = pi / 4.0 * stack_diameter**2
+    return plenum_figure(gross, stacks, outside, stack_height, spacer_area, spacer_height)

@@ -13,7 +13,7 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.path import losses
 from longbreath.core.path.kinds import COMPRESSOR, TURBINE, kind_of
 from longbreath.core.path.losses import Loss, LossKind
-from longbreath.core.path.sections import Section
+from longbreath.core.path.sections import Section, smaller
 
 DRAWN = 3.0e-6
 """Roughness of drawn tube [m] (handbook, from memory)."""
@@ -329,13 +329,12 @@ def _entry_losses(element: PathElement, before: PathElement | None) -> list[Coun
     if before.branches != element.branches:
         return []  # a merge or split: its cost is what was measured across it
     step = losses.sudden(before.exit, element.entry)
-    smaller = min(before.exit, element.entry, key=lambda s: s.area)
-    return [(step, smaller, n)] if step.k > 0 else []
+    return [(step, smaller(before.exit, element.entry), n)] if step.k > 0 else []
 
 
 def _wall_losses(element: PathElement, reynolds: float) -> list[Counted]:
     n = element.branches
-    smaller = min(element.entry, element.exit, key=lambda s: s.area)
+    narrow = smaller(element.entry, element.exit)
     found: list[Counted] = []
     straight = element.length
     if element.bend_angle:
@@ -346,7 +345,7 @@ def _wall_losses(element: PathElement, reynolds: float) -> list[Counted]:
         straight = max(0.0, straight - element.bend_angle * (element.bend_radius or 0.0))
     if element.tapers:
         cone = losses.cone(element.entry, element.exit, element.length, reynolds, element.roughness)
-        found.append((cone, smaller, n))
+        found.append((cone, narrow, n))
     elif straight > 0:
         found.append((losses.friction(straight, element.entry, reynolds, element.roughness), element.entry, n))
     return found

@@ -1,245 +1,159 @@
-"""The register's entries of timing, time-area and headroom. Import `reckonings`, which imports these."""
+"""Reckonings of timing and time-area."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from functools import partial
-from math import pi
+from typing import Annotated
 
-from longbreath.core.basis.constants import RPM
-from longbreath.core.basis.errors import InputError
-from longbreath.core.basis.register import Field, Values
-from longbreath.core.basis.units import from_unit
-from longbreath.core.basis.working import Figure
+from longbreath.core.basis.quantities import quantity, whole
+from longbreath.core.basis.register import Field, Reckoned, answered, reckoning
 from longbreath.core.bench.discharge import ValveGear
-from longbreath.core.engine import headroom
-from longbreath.core.path.reckonings import SMALLEST, add, angle_field, length_field
-from longbreath.core.timing import time_area, wheel
+from longbreath.core.timing import time_area as areas
+from longbreath.core.timing import wheel
 
-_add = partial(add, group="Timing and headroom")
-
-
-def _timed(kind: str, names: tuple[str, ...], totals: tuple[str, ...] = ()) -> Callable[[Values], tuple[Figure, ...]]:
-    def run(v: Values) -> tuple[Figure, ...]:
-        noted = {port: v[f"{port}_total"] for port in totals if v[f"{port}_total"] is not None}
-        sheet = wheel.Sheet(kind, {n: v[n] for n in names if v[n] is not None}, totals=noted)
-        figures: dict[str, Figure] = {}
-        for port in wheel.PORTS[kind]:
-            if sheet.has(port):
-                figures |= wheel.port_figures(sheet, port)
-        if wrong := wheel.findings(sheet):
-            raise InputError(wrong[0].words, wrong[0].field)
-        return (*figures.values(), *wheel.pair_figures(sheet).values())
-
-    return run
+GROUP = "Timing and headroom"
+_STROKE = quantity("length", "Stroke", "54 mm")
+_ROD = quantity("length", "Rod", "105 mm")
+_SPEED = quantity("speed", "Engine speed", "6000 rpm")
+_CYLINDER = quantity("volume", "Displacement of one cylinder", "400 cc")
+_RADIUS = quantity("length", "Radius there", "40 mm")
 
 
-def _readings(kind: str, examples: tuple[str, ...]) -> tuple[Field, ...]:
-    return tuple(
-        angle_field(n, label, example) for (n, label), example in zip(wheel.READINGS[kind], examples, strict=True)
-    )
+def _read(kind: str, name: str, example: str) -> Field:
+    """The field of a reading of the wheel, called as the wheel calls it."""
+    return quantity("angle", dict(wheel.READINGS[kind])[name], example)
 
 
-_POPPET, _DISC, _ROTARY = (tuple(n for n, _ in wheel.READINGS[k]) for k in ("poppet", "disc", "rotary"))
-_add(
-    "timing_poppet",
-    "Timing of poppet valves",
-    "How long are the valves open, and how do they overlap?",
-    _readings("poppet", ("12 °", "48 °", "54 °", "14 °")),
-    _timed("poppet", _POPPET),
-    wheel.FIRST_PRINCIPLES,
-)
-_add(
-    "timing_disc",
-    "Timing of a rotary valve or disc",
-    "Do the parts add up to the noted total?",
-    (*_readings("disc", ("145 °", "65 °")), angle_field("intake_total", "Noted total", "210 °", 0.1, required=False)),
-    _timed("disc", _DISC, ("intake",)),
-    wheel.FIRST_PRINCIPLES,
-)
-_add(
-    "timing_rotary",
-    "Timing of rotary-engine ports",
-    "How long are the ports open?",
-    _readings("rotary", ("32 °", "40 °", "75 °", "38 °")),
-    _timed("rotary", _ROTARY),
-    wheel.FIRST_PRINCIPLES,
-)
-_add(
-    "dead_centre",
-    "Dead centre by a stop",
-    "How false is the wheel’s dead centre?",
-    (
-        angle_field("stop_before", "Stop met before top", "28 °", 0.001),
-        angle_field("stop_after", "and after", "34 °", 0.001),
-    ),
-    lambda v: (wheel.dead_centre_figure(v["stop_before"], v["stop_after"]),),
-    wheel.FIRST_PRINCIPLES,
-)
-_add(
-    "arc_degrees",
-    "Degrees from an arc",
-    "How many degrees is this along the rim?",
-    (length_field("arc", "Along the rim", "32 mm"), length_field("radius", "Radius there", "40 mm")),
-    lambda v: (wheel.arc_angle(v["arc"], v["radius"]),),
-)
-_add(
-    "degrees_arc",
-    "Arc from degrees",
-    "How far along the rim are these degrees?",
-    (angle_field("angle", "Angle", "5 °", 0.0001), length_field("radius", "Radius there", "40 mm")),
-    lambda v: (wheel.arc_length(v["angle"], v["radius"]),),
-)
-_STROKE, _ROD = length_field("stroke", "Stroke", "54 mm"), length_field("rod", "Rod", "105 mm")
-_add(
-    "port_angle",
-    "Port angle from its depth",
-    "When does the piston open this port?",
-    (length_field("depth", "Edge below top dead centre", "29 mm"), _STROKE, _ROD),
-    lambda v: (wheel.port_angle(v["depth"], v["stroke"], v["rod"]),),
-)
-
-_SPEED = Field("speed", "Engine speed", "speed", "6000 rpm", 10 * RPM, 30000 * RPM)
-_CYLINDER = Field("displacement", "Displacement of one cylinder", "volume", "400 cc", 1e-6)
+@reckoning("Timing of poppet valves", GROUP, wheel.FIRST_PRINCIPLES)
+def timing_poppet(
+    intake_opens: Annotated[float, _read("poppet", "intake_opens", "12 °")],
+    intake_closes: Annotated[float, _read("poppet", "intake_closes", "48 °")],
+    exhaust_opens: Annotated[float, _read("poppet", "exhaust_opens", "54 °")],
+    exhaust_closes: Annotated[float, _read("poppet", "exhaust_closes", "14 °")],
+) -> Reckoned:
+    """How long are the valves open, and how do they overlap?"""
+    readings = {
+        "intake_opens": intake_opens,
+        "intake_closes": intake_closes,
+        "exhaust_opens": exhaust_opens,
+        "exhaust_closes": exhaust_closes,
+    }
+    return answered(*wheel.sheet_figures(wheel.Sheet("poppet", readings)))
 
 
-def _trapezoid(v: Values) -> tuple[Figure, ...]:
-    area = time_area.trapezoid(v["up"], v["dwell"], v["down"], v["area"])
-    return time_area.figures(
-        area, v["up"] + v["dwell"] + v["down"], v["speed"], v["displacement"], "window opened and closed evenly"
-    )
+@reckoning("Timing of a rotary valve or disc", GROUP, wheel.FIRST_PRINCIPLES)
+def timing_disc(
+    intake_opens: Annotated[float, _read("disc", "intake_opens", "145 °")],
+    intake_closes: Annotated[float, _read("disc", "intake_closes", "65 °")],
+    intake_total: Annotated[float | None, quantity("angle", "Noted total", "210 °", 0.1)] = None,
+) -> Reckoned:
+    """Do the parts add up to the noted total?"""
+    totals = {} if intake_total is None else {"intake": intake_total}
+    readings = {"intake_opens": intake_opens, "intake_closes": intake_closes}
+    return answered(*wheel.sheet_figures(wheel.Sheet("disc", readings, totals=totals)))
 
 
-def _piston(v: Values) -> tuple[Figure, ...]:
-    area = time_area.piston_port(v["depth"], v["stroke"], v["rod"], v["top_width"], v["bottom_width"])
-    duration = 2 * (pi - wheel.port_angle(v["depth"], v["stroke"], v["rod"]).value)
-    return time_area.figures(area, duration, v["speed"], v["displacement"], "window in the wall, by the slider crank")
+@reckoning("Timing of rotary-engine ports", GROUP, wheel.FIRST_PRINCIPLES)
+def timing_rotary(
+    intake_opens: Annotated[float, _read("rotary", "intake_opens", "32 °")],
+    intake_closes: Annotated[float, _read("rotary", "intake_closes", "40 °")],
+    exhaust_opens: Annotated[float, _read("rotary", "exhaust_opens", "75 °")],
+    exhaust_closes: Annotated[float, _read("rotary", "exhaust_closes", "38 °")],
+) -> Reckoned:
+    """How long are the ports open?"""
+    readings = {
+        "intake_opens": intake_opens,
+        "intake_closes": intake_closes,
+        "exhaust_opens": exhaust_opens,
+        "exhaust_closes": exhaust_closes,
+    }
+    return answered(*wheel.sheet_figures(wheel.Sheet("rotary", readings)))
 
 
-def _poppet(v: Values) -> tuple[Figure, ...]:
-    gear = ValveGear(int(v["valves"]), v["valve_diameter"], v["throat_diameter"], v["stem_diameter"] or 0.0)
-    area = time_area.poppet(v["duration"], v["peak_lift"], gear)
-    return time_area.figures(
-        area, v["duration"], v["speed"], v["displacement"], "smaller of curtain and throat, lift as a sine squared"
-    )
+@reckoning("Dead centre by a stop", GROUP, wheel.FIRST_PRINCIPLES)
+def dead_centre(
+    stop_before: Annotated[float, quantity("angle", "Stop met before top", "28 °", 0.001)],
+    stop_after: Annotated[float, quantity("angle", "and after", "34 °", 0.001)],
+) -> Reckoned:
+    """How false is the wheel’s dead centre?"""
+    return answered(wheel.dead_centre_figure(stop_before, stop_after))
 
 
-_add(
-    "time_area",
-    "Time-area of a window",
-    "How much window for how long?",
-    (
-        Field("area", "Area", "area", "1200 mm2", SMALLEST),
-        angle_field("up", "Opens over", "40 °", 0.0),
-        angle_field("dwell", "stays open for", "90 °", 0.0),
-        angle_field("down", "closes over", "40 °", 0.0),
-        _SPEED,
-        _CYLINDER,
-    ),
-    _trapezoid,
-)
-_add(
-    "time_area_piston",
-    "Time-area of a piston port",
-    "How much exhaust window for how long?",
-    (
-        length_field("depth", "Top of the window below top dead centre", "29 mm"),
-        _STROKE,
-        _ROD,
-        length_field("top_width", "Width at the top", "38 mm"),
-        length_field("bottom_width", "and at the bottom", "30 mm", required=False),
-        _SPEED,
-        _CYLINDER,
-    ),
-    _piston,
-)
-_add(
-    "time_area_poppet",
-    "Time-area of poppet valves",
-    "How much valve opening for how long?",
-    (
-        Field("valves", "Valves", "count", "2", 1, 6),
-        length_field("valve_diameter", "Valve head", "33 mm"),
-        length_field("throat_diameter", "Throat", "29 mm"),
-        length_field("stem_diameter", "Stem", "5.5 mm", required=False),
-        length_field("peak_lift", "Peak lift", "10.2 mm"),
-        angle_field("duration", "Duration", "224 °", 0.1),
-        _SPEED,
-        _CYLINDER,
-    ),
-    _poppet,
-)
-_add(
-    "closing_delay",
-    "How late may a disc close?",
-    "Is this closing too late for the inlet?",
-    (
-        angle_field("closing", "Closes after top dead centre", "65 °", 0.0),
-        length_field("inlet_length", "Inlet tract", "84 mm"),
-        _CYLINDER,
-    ),
-    lambda v: (wheel.judge_closing(v["closing"], v["inlet_length"], v["displacement"]).limit,),
-    "Common practice, no published source.",
-)
+@reckoning("Degrees from an arc", GROUP, wheel.FIRST_PRINCIPLES)
+def arc_degrees(
+    arc: Annotated[float, quantity("length", "Along the rim", "32 mm")], radius: Annotated[float, _RADIUS]
+) -> Reckoned:
+    """How many degrees is this along the rim?"""
+    return answered(wheel.arc_angle(arc, radius))
 
-_add(
-    "sensor_headroom",
-    "Headroom of a pressure sensor",
-    "How much boost can this sensor show here?",
-    (
-        Field("top", "Sensor reads up to, absolute", "pressure", "2 bar", 5e4, 1e6),
-        Field("altitude", "Altitude", "length", "0 m", -500, 9000),
-        Field("boost", "Boost wanted", "pressure", "12 psi", 0, 1e6),
-    ),
-    lambda v: headroom.sensor_figures(v["top"], headroom.pressure_at(v["altitude"]), v["boost"]),
-    "Definition; standard atmosphere from memory.",
-)
-_add(
-    "injector_duty",
-    "Injector duty",
-    "Are the injectors large enough?",
-    (
-        Field("power", "Power", "power", "160 kW", 100),
-        Field(
-            "consumption",
-            "Specific fuel consumption",
-            "consumption",
-            "280 g/kWh",
-            from_unit(150, "consumption", "g/kWh"),
-        ),
-        Field("injectors", "Injectors", "count", "4", 1, 24),
-        Field("rated", "One flows", "flow", "0.28 L/min", SMALLEST),
-        Field("rated_drop", "rated at", "pressure", "3 bar", 1e4),
-        Field("drop", "Rail less manifold", "pressure", "3 bar", 1e4),
-        Field("fuel_density", "Density of the fuel", "density", "745 kg/m3", 400, 1200),
-        _SPEED,
-        Field("dead_time", "Dead time", "time", "0.001 s", 0, 0.01),
-        Field("strokes", "Strokes per cycle", "count", "4", 2, 4),
-    ),
-    lambda v: (
-        headroom.injector_duty(
-            v["power"],
-            v["consumption"],
-            int(v["injectors"]),
-            v["rated"],
-            v["rated_drop"],
-            v["drop"],
-            v["fuel_density"],
-            v["speed"],
-            v["dead_time"],
-            int(v["strokes"]),
-        ),
-    ),
-)
-_add(
-    "controller_headroom",
-    "Headroom of a boost controller",
-    "What has the controller left?",
-    (
-        Field("duty", "Controller duty", "percent", "62 %", 0, 1),
-        Field("boost", "Boost held", "pressure", "14 psi", 0, 1e6),
-        Field("spring", "Boost on the spring alone", "pressure", "7 psi", 0, 1e6),
-    ),
-    lambda v: headroom.controller_figures(v["duty"], v["boost"], v["spring"]),
-    "Common practice, no source.",
-)
+
+@reckoning("Arc from degrees", GROUP, wheel.FIRST_PRINCIPLES)
+def degrees_arc(
+    angle: Annotated[float, quantity("angle", "Angle", "5 °", 0.0001)], radius: Annotated[float, _RADIUS]
+) -> Reckoned:
+    """How far along the rim are these degrees?"""
+    return answered(wheel.arc_length(angle, radius))
+
+
+@reckoning("Port angle from its depth", GROUP, wheel.FIRST_PRINCIPLES)
+def port_angle(
+    depth: Annotated[float, quantity("length", "Edge below top dead centre", "29 mm")],
+    stroke: Annotated[float, _STROKE],
+    rod: Annotated[float, _ROD],
+) -> Reckoned:
+    """When does the piston open this port?"""
+    return answered(wheel.port_angle(depth, stroke, rod))
+
+
+@reckoning("Time-area of a window", GROUP, wheel.FIRST_PRINCIPLES)
+def time_area(
+    area: Annotated[float, quantity("area", "Area", "1200 mm2")],
+    up: Annotated[float, quantity("angle", "Opens over", "40 °", 0.0)],
+    dwell: Annotated[float, quantity("angle", "stays open for", "90 °", 0.0)],
+    down: Annotated[float, quantity("angle", "closes over", "40 °", 0.0)],
+    speed: Annotated[float, _SPEED],
+    displacement: Annotated[float, _CYLINDER],
+) -> Reckoned:
+    """How much window for how long?"""
+    return answered(*areas.trapezoid_figures(up, dwell, down, area, speed, displacement))
+
+
+@reckoning("Time-area of a piston port", GROUP, wheel.FIRST_PRINCIPLES)
+def time_area_piston(
+    depth: Annotated[float, quantity("length", "Top of the window below top dead centre", "29 mm")],
+    stroke: Annotated[float, _STROKE],
+    rod: Annotated[float, _ROD],
+    top_width: Annotated[float, quantity("length", "Width at the top", "38 mm")],
+    speed: Annotated[float, _SPEED],
+    displacement: Annotated[float, _CYLINDER],
+    bottom_width: Annotated[float | None, quantity("length", "and at the bottom", "30 mm")] = None,
+) -> Reckoned:
+    """How much exhaust window for how long?"""
+    widths = (top_width, bottom_width)
+    return answered(*areas.piston_figures(depth, stroke, rod, widths, speed, displacement))
+
+
+@reckoning("Time-area of poppet valves", GROUP, wheel.FIRST_PRINCIPLES)
+def time_area_poppet(
+    valves: Annotated[int, whole("Valves", "2", 1, 6)],
+    valve_diameter: Annotated[float, quantity("length", "Valve head", "33 mm")],
+    throat_diameter: Annotated[float, quantity("length", "Throat", "29 mm")],
+    peak_lift: Annotated[float, quantity("length", "Peak lift", "10.2 mm")],
+    duration: Annotated[float, quantity("angle", "Duration", "224 °", 0.1)],
+    speed: Annotated[float, _SPEED],
+    displacement: Annotated[float, _CYLINDER],
+    stem_diameter: Annotated[float | None, quantity("length", "Stem", "5.5 mm")] = None,
+) -> Reckoned:
+    """How much valve opening for how long?"""
+    gear = ValveGear(valves, valve_diameter, throat_diameter, stem_diameter or 0.0)
+    return answered(*areas.poppet_figures(duration, peak_lift, gear, speed, displacement))
+
+
+@reckoning("How late may a disc close?", GROUP, "Common practice, no published source.")
+def closing_delay(
+    closing: Annotated[float, quantity("angle", "Closes after top dead centre", "65 °", 0.0)],
+    inlet_length: Annotated[float, quantity("length", "Inlet tract", "84 mm")],
+    displacement: Annotated[float, _CYLINDER],
+) -> Reckoned:
+    """Is this closing too late for the inlet?"""
+    found = wheel.judge_closing(closing, inlet_length, displacement)
+    return answered(found.limit, judgement=found.sentence)

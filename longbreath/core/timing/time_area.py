@@ -103,3 +103,28 @@ def figures(
         figure("time_area", "Time-area", time_area, "time_area", first, second),
         figure("specific", "Specific time-area", time_area / displacement, "specific_time_area", first, second, third),
     )
+
+
+def trapezoid_figures(
+    up: float, dwell: float, down: float, area: float, speed: float, displacement: float
+) -> tuple[Figure, ...]:
+    """Figures of a window that opens over `up`, stays and closes over `down` [rad]; area [m2], speed [rad/s], cylinder [m3]."""
+    how = "window opened and closed evenly"
+    return figures(trapezoid(up, dwell, down, area), up + dwell + down, speed, displacement, how)
+
+
+def piston_figures(
+    depth: float, stroke: float, rod: float, widths: tuple[float, float | None], speed: float, displacement: float
+) -> tuple[Figure, ...]:
+    """Figures of a window in the wall whose top lies `depth` below top dead centre; widths at top and bottom [m]."""
+    area = piston_port(depth, stroke, rod, *widths)
+    duration = 2 * (pi - port_angle(depth, stroke, rod).value)
+    return figures(area, duration, speed, displacement, "window in the wall, by the slider crank")
+
+
+def poppet_figures(
+    duration: float, peak_lift: float, gear: ValveGear, speed: float, displacement: float
+) -> tuple[Figure, ...]:
+    """Figures of poppet valves that lift by `peak_lift` [m] over a duration [rad]; speed [rad/s], cylinder [m3]."""
+    how = "smaller of curtain and throat, lift as a sine squared"
+    return figures(poppet(duration, peak_lift, gear), duration, speed, displacement, how)

@@ -347,6 +347,11 @@ class Closing:
     verdict: str
     words: str
 
+    @property
+    def sentence(self) -> str:
+        """Verdict and words in one text."""
+        return f"It closes {self.verdict}. {self.words}"
+
 
 def judge_closing(closing: float, inlet_length: float, displacement: float) -> Closing:
     """Judge a disc's closing [rad after top dead centre] by inlet length [m] and displacement [m3].
@@ -407,3 +412,14 @@ def gap_words(a_title: str, a: Sheet, b_title: str, b: Sheet) -> str:
     if not found:
         return f"{b_title} reads the same as {a_title}."
     return f"{b_title[0].upper()}{b_title[1:]}: {', '.join(found)} than {a_title}."
+
+
+def sheet_figures(sheet: Sheet) -> tuple[Figure, ...]:
+    """Every figure that follows from a sheet. Raises InputError beside a reading or total that does not add up."""
+    figures: dict[str, Figure] = {}
+    for port in PORTS[sheet.kind]:
+        if sheet.has(port):
+            figures |= port_figures(sheet, port)
+    if wrong := findings(sheet):
+        raise InputError(wrong[0].words, wrong[0].field)
+    return (*figures.values(), *pair_figures(sheet).values())

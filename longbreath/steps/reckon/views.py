@@ -8,7 +8,7 @@ from flask import flash, jsonify, redirect, request, url_for
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
-from longbreath.core.basis.register import all_reckonings, reckoning_named
+from longbreath.core.basis.register import Reckoning, all_reckonings, reckoning_named
 from longbreath.dossier import predict as predictions
 from longbreath.dossier.path.elements import section_of
 from longbreath.drawing import charts
@@ -110,51 +110,40 @@ def _texts() -> dict[str, str]:
 def quick(name: str) -> Any:
     """One calculation; its inputs live in the address."""
     try:
-        reckoning = reckoning_named(name)
+        found = reckoning_named(name)
     except InputError as error:
         return page("error.html", sentence=error.message, title="No such calculation", status=404)
     texts = _texts()
-    shown = texts or {field.name: field.example for field in reckoning.fields}
+    shown = texts or {field.name: field.example for field in found.fields}
     used = request.args.get("units", "")
-    answer = reckoning.answer(shown, used if used in units.SYSTEMS else system())
+    answer = found.answer(shown, used if used in units.SYSTEMS else system())
     figures = {figure.name: figure for figure in answer.figures}
     return page(
-        "reckon/quick.html",
-        figures,
-        reckoning=reckoning,
-        texts=shown,
-        answer=answer,
-        status=422 if answer.errors else 200,
+        "reckon/quick.html", figures, reckoning=found, texts=shown, answer=answer, status=422 if answer.errors else 200
     )
+
+
+def _as_json(found: Reckoning) -> dict[str, Any]:
+    fields = [
+        {"name": f.name, "label": f.label, "kind": f.kind, "required": f.required, "example": f.example}
+        for f in found.fields
+    ]
+    about = {"name": found.name, "title": found.title, "question": found.question, "source": found.source}
+    return {**about, "fields": fields}
 
 
 def api_list() -> Any:
     """The register as JSON."""
-    return jsonify(
-        [
-            {
-                "name": r.name,
-                "title": r.title,
-                "question": r.question,
-                "source": r.source,
-                "fields": [
-                    {"name": f.name, "label": f.label, "kind": f.kind, "required": f.required, "example": f.example}
-                    for f in r.fields
-                ],
-            }
-            for r in all_reckonings()
-        ]
-    )
+    return jsonify([_as_json(found) for found in all_reckonings()])
 
 
 def api(name: str) -> Any:
-    """One calculation as JSON: SI values, display values and working."""
+    """One calculation as JSON: SI values, display values, working, judgement."""
     try:
-        reckoning = reckoning_named(name)
+        found = reckoning_named(name)
     except InputError as error:
         return {"error": error.message}, 404
     used = request.args.get("units", "metric")
-    answer = reckoning.answer(_texts(), used if used in units.SYSTEMS else "metric")
-    if answer.errors:
-        return {"name": name, "errors": answer.errors}, 422
-    return {"name": name, "understood": answer.understood, "figures": [f.to_dict() for f in answer.figures]}
+    chosen = used if used in units.SYSTEMS else "metric"
+    answer = found.answer(_texts(), chosen)
+    return answer.to_dict(name, chosen), 422 if answer.errors else 200

@@ -1,0 +1,64 @@
+"""Commands of the database and the demo: init, demo, seed, free-port."""
+
+from __future__ import annotations
+
+import os
+import socket
+
+import click
+
+
+def database_url() -> str:
+    """The address of the database, from the environment."""
+    url = os.environ.get("LONGBREATH_DATABASE_URL", "")
+    if not url:
+        raise click.ClickException(
+            "LONGBREATH_DATABASE_URL is not set. bin/demo sets it; so does: bin/cluster url demo"
+        )
+    return url
+
+
+@click.command()
+def init() -> None:
+    """Bring the database to the newest migration."""
+    from longbreath.store.database import upgrade
+
+    upgrade(database_url())
+
+
+@click.command()
+@click.option("--greeting", help="Wait until the server at this address answers, then print address and log-ins.")
+@click.option("--bench", "bench_url", help="Where the live bench of the demo answers, such as socket://127.0.0.1:7070.")
+def demo(greeting: str | None, bench_url: str | None) -> None:
+    """Load the demo data (once), or greet."""
+    from longbreath.demo import greet, load
+
+    if greeting:
+        greet.wait_and_greet(greeting)
+        return
+    load.load_demo(database_url())
+    if bench_url is not None:
+        load.connect_bench(database_url(), bench_url)
+
+
+@click.command()
+@click.option("--times", default=100, show_default=True, help="How many times the demo application is laid down.")
+def seed(times: int) -> None:
+    """Fill the database with many copies of the demo application, for measuring speed."""
+    from longbreath.demo import load
+
+    load.load_many(database_url(), times)
+
+
+@click.command("free-port")
+@click.argument("wanted", type=int)
+def free_port(wanted: int) -> None:
+    """Print WANTED if that port is free on loopback, else another free port."""
+    for port in (wanted, 0):
+        with socket.socket() as probe:
+            try:
+                probe.bind(("127.0.0.1", port))
+            except OSError:
+                continue
+            click.echo(probe.getsockname()[1])
+            return
