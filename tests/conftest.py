@@ -13,6 +13,7 @@ import pytest
 from argon2 import PasswordHasher
 from bs4 import BeautifulSoup
 from flask.testing import FlaskClient
+from hypothesis import HealthCheck, settings
 from sqlalchemy import Connection, create_engine, text
 from sqlalchemy.engine import make_url
 from sqlalchemy.orm import sessionmaker
@@ -26,6 +27,12 @@ from tests import factories
 
 ROOT = Path(__file__).parent.parent
 PASSWORD = "a password for tests"
+
+FIXTURES = [HealthCheck.function_scoped_fixture]
+settings.register_profile("pinned", derandomize=True, max_examples=40, deadline=None, suppress_health_check=FIXTURES)
+settings.register_profile("hunt", max_examples=1000, deadline=None, suppress_health_check=FIXTURES, print_blob=True)
+settings.load_profile("pinned")
+"""Property tests take the same examples everywhere; `--hypothesis-profile=hunt` looks for new ones."""
 
 
 @pytest.fixture(scope="session", autouse=True)

@@ -6,7 +6,7 @@ from dataclasses import replace
 from math import exp, pi, radians
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from longbreath.core.air.gases import AIR, BURNED
@@ -191,7 +191,6 @@ def test_figures_carry_every_part_and_the_spread() -> None:
     assert figures.peak_mach(walk.flow_through([], "intake", DUTY)) is None
 
 
-@settings(max_examples=40, deadline=None)
 @given(st.lists(st.floats(0.035, 0.09), min_size=1, max_size=6), st.floats(0.01, 0.09))
 def test_no_path_gives_pressure_back_for_nothing(diameters: list[float], mass: float) -> None:
     """Every loss is positive, total pressure never rises, and area is never negative."""

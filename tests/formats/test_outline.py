@@ -7,7 +7,7 @@ from math import pi
 
 import ezdxf
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 from shapely import Polygon
@@ -22,7 +22,6 @@ HEAD = b'<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="80mm" vie
 
 
 @pytest.mark.parametrize("kind", WRITERS)
-@settings(max_examples=15, deadline=None)
 @given(st.floats(0.01, 0.09), st.floats(0.01, 0.09), st.floats(0.05, 0.95))
 def test_an_outline_comes_back_as_it_went(kind: str, width: float, height: float, roundness: float) -> None:
     face = traverse.rectangle_face(width, height, min(width, height) / 2 * roundness)

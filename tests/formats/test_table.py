@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from longbreath.core.basis.errors import InputError
@@ -118,7 +118,6 @@ def test_a_mapping_without_speed_or_with_a_wrong_column_is_refused() -> None:
         formats_mapping.apply(table, {"speed": formats_mapping.MappedColumn("RPM", "rpm")})
 
 
-@settings(max_examples=60)
 @given(st.binary(max_size=600))
 def test_any_bytes_are_read_or_refused_in_words(data: bytes) -> None:
     try:
@@ -130,7 +129,6 @@ def test_any_bytes_are_read_or_refused_in_words(data: bytes) -> None:
     assert message.endswith(".")
 
 
-@settings(max_examples=40, deadline=None)
 @given(
     st.lists(st.tuples(st.floats(1000, 9000), st.floats(10, 900)), min_size=10, max_size=40),
     st.sampled_from([(",", "."), (";", ","), ("\t", "."), (";", ".")]),

@@ -6,7 +6,7 @@ from math import atan, degrees, log10, pi, radians, sqrt, tan
 
 import fluids
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.integrate import quad
 from scipy.optimize import brentq
@@ -165,7 +165,6 @@ def test_two_ports_laid_over_each_other() -> None:
     assert lips == pytest.approx({"right": 2.5, "left": -0.5, "top": 2.0, "bottom": 0.0}, abs=1e-9)
 
 
-@settings(max_examples=40, deadline=None)
 @given(st.floats(-30, 30), st.floats(-20, 20), st.floats(-1.5, 1.5))
 def test_overlap_is_never_more_than_either_face_and_the_parts_add_up(right: float, up: float, turn: float) -> None:
     """Property of plane areas; the outline is compared with shapely's own translate."""
@@ -182,16 +181,16 @@ def test_overlap_is_never_more_than_either_face_and_the_parts_add_up(right: floa
         )
 
 
-@settings(max_examples=60, deadline=None)
-@given(st.floats(5, 200), st.floats(0.2, 3.0), st.floats(0.1, 1.0))
+@given(st.floats(5, 200), st.floats(0.005, 0.48), st.floats(0.01, 1.0))
 def test_squashing_keeps_the_perimeter_and_never_makes_area_negative(outside: float, wall: float, share: float) -> None:
-    """First principles: offsetting a stadium changes its radii alone."""
-    least = 2 * wall + 0.05
-    minor = least + (outside - least) * share
-    if minor <= 2 * wall or wall >= outside / 2:
-        return
-    found = sections.flattened_tube(outside * MM, wall * MM, minor * MM)
-    before = sections.round_section((outside - 2 * wall) * MM)
+    """First principles: offsetting a stadium changes its radii alone. `wall` is a share of the outside diameter.
+
+    The height after runs from a hundredth of the bore left open to no squashing at all, so the wall may nearly fill it.
+    """
+    thick = wall * outside
+    minor = outside if share == 1.0 else 2 * thick + (outside - 2 * thick) * share
+    found = sections.flattened_tube(outside * MM, thick * MM, min(minor, outside) * MM)
+    before = sections.round_section((outside - 2 * thick) * MM)
     assert found.perimeter == pytest.approx(before.perimeter, rel=1e-9)
     assert 0 < found.area <= before.area * (1 + 1e-9)
 

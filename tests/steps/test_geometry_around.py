@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
@@ -95,7 +95,6 @@ def test_an_empty_application_says_what_to_do_first(
     assert page.select_one("main .lead") or address in ("fit", "builds/headroom")
 
 
-@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.binary(max_size=400), st.sampled_from(["svg", "dxf", "csv", "txt"]))
 def test_any_bytes_are_read_as_an_outline_or_refused_in_words(data: bytes, kind: str) -> None:
     found, problem = (), None
@@ -114,7 +113,6 @@ LINES = st.dictionaries(
 )
 
 
-@settings(max_examples=60, deadline=None)
 @given(LINES, LINES)
 def test_comparing_builds_does_not_depend_on_which_is_left(a: dict[str, str], b: dict[str, str]) -> None:
     one, other = sheet.compare_sheets(a, b), sheet.compare_sheets(b, a)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from longbreath.core.basis.quantities import SPEED, STROKES, quantity, whole
+from longbreath.core.basis.quantities import STROKES, quantity, whole
 from longbreath.core.basis.register import Reckoned, answered, reckoning
 from longbreath.core.engine import headroom
 
@@ -31,7 +31,7 @@ def injector_duty(
     rated_drop: Annotated[float, quantity("pressure", "rated at", "3 bar", 1e4, 1e8)],
     drop: Annotated[float, quantity("pressure", "Rail less manifold", "3 bar", 1e4, 1e8)],
     fuel_density: Annotated[float, quantity("density", "Density of the fuel", "745 kg/m3", 400.0, 1200.0)],
-    speed: Annotated[float, SPEED],
+    speed: Annotated[float, quantity("speed", "Engine speed", "6000 rpm")],
     dead_time: Annotated[float, quantity("time", "Dead time", "0.001 s")],
     strokes: Annotated[int, STROKES],
 ) -> Reckoned:

@@ -220,10 +220,19 @@ def flattened_figures(outside_diameter: float, wall: float, minor_outside: float
         FIRST_PRINCIPLES,
         ("Stadium shape, perimeter kept. A tube crushed unevenly is smaller: compare areas, not widths.",),
     )
+    wetted = Working(
+        "Hydraulic diameter of a squashed tube",
+        (
+            Given("A", "inside area after", section.area, "area", "the working of the area"),
+            Given("P", "inside perimeter, kept", section.perimeter, "length", "π·(OD − 2·w)"),
+        ),
+        (Step("D_h", "4·A/P", section.hydraulic_diameter, "length"),),
+        FIRST_PRINCIPLES,
+    )
     return (
         Figure("area", "Inside area after", section.area, "area", working),
         Figure("share", "Share of the round area", section.area / before, "percent", working),
-        Figure("hydraulic_diameter", "Hydraulic diameter", section.hydraulic_diameter, "length", working),
+        Figure("hydraulic_diameter", "Hydraulic diameter", section.hydraulic_diameter, "length", wetted),
     )
 
 
