@@ -15,7 +15,7 @@ from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError, NotAllowed
 from longbreath.core.basis.working import Figure
 from longbreath.core.claim import torque
-from longbreath.core.claim.torque import Facts, Gate, may_publish
+from longbreath.core.claim.facts import APPROVALS, Facts, Gate, may_publish
 from longbreath.core.dyno import bands
 from longbreath.core.dyno.bands import Weighing
 from longbreath.dossier.commands import put
@@ -127,7 +127,7 @@ def snapshot(application: Application, found: Evidence, claim: Claim) -> dict[st
         "gates": [vars(gate) for gate in gates_of(application, found, claim)],
         "conditions": _conditions(application, session, weighing),
         "correction": _figure(correction_of(session)),
-        "approval": torque.APPROVALS[application.approval],
+        "approval": APPROVALS[application.approval],
         "approval_note": application.approval_note,
         "closed_course": application.approval == "closed_course",
         "cautions": list(CAUTIONS),

@@ -7,8 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.test_keyboard import choose, press, write
-from tests.browser.tools import application_of, log_in, open_fresh_application
+from tests.browser.tools import application_of, choose, log_in, open_fresh_application, press, write
 
 pytestmark = pytest.mark.browser
 

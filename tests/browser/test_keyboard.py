@@ -6,41 +6,11 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from longbreath.demo.people import PASSWORD
-from tests.browser.tools import SAMPLES
+from tests.browser.tools import SAMPLES, choose, press, reach, write
 
 pytestmark = pytest.mark.browser
 
 LIFTS = (("1 mm", "11.0"), ("2 mm", "21.2"), ("4 mm", "39.1"), ("6 mm", "51.0"), ("8 mm", "56.8"), ("10 mm", "59.2"))
-
-
-def reach(page: Page, selector: str) -> None:
-    """Press Tab until the focus is on what the selector names."""
-    page.locator(selector).first.wait_for(state="attached")
-    for _ in range(160):
-        if page.evaluate("s => document.activeElement?.matches(s) ?? false", selector):
-            return
-        page.keyboard.press("Tab")
-    raise AssertionError(f"the keyboard never reached {selector}")
-
-
-def write(page: Page, selector: str, text: str) -> None:
-    """Go to a field and type over what stands in it."""
-    reach(page, selector)
-    page.keyboard.press("Control+A")
-    page.keyboard.type(text)
-
-
-def choose(page: Page, selector: str, text: str) -> None:
-    """Go to a select and type the beginning of the option."""
-    reach(page, selector)
-    page.keyboard.type(text)
-
-
-def press(page: Page, selector: str) -> None:
-    """Go to a button or link and press Enter; wait for the page that follows."""
-    reach(page, selector)
-    with page.expect_navigation():
-        page.keyboard.press("Enter")
 
 
 def step(page: Page, number: str) -> None:

@@ -46,3 +46,33 @@ def open_fresh_application(page: Page, revision: str) -> str:
     page.get_by_role("button", name="Open the application").click()
     page.wait_for_url(re.compile("/measure$"))
     return page.url.removesuffix("/measure")
+
+
+def reach(page: Page, selector: str) -> None:
+    """Press Tab until the focus is on what the selector names."""
+    page.locator(selector).first.wait_for(state="attached")
+    for _ in range(160):
+        if page.evaluate("s => document.activeElement?.matches(s) ?? false", selector):
+            return
+        page.keyboard.press("Tab")
+    raise AssertionError(f"the keyboard never reached {selector}")
+
+
+def write(page: Page, selector: str, text: str) -> None:
+    """Go to a field and type over what stands in it."""
+    reach(page, selector)
+    page.keyboard.press("Control+A")
+    page.keyboard.type(text)
+
+
+def choose(page: Page, selector: str, text: str) -> None:
+    """Go to a select and type the beginning of the option."""
+    reach(page, selector)
+    page.keyboard.type(text)
+
+
+def press(page: Page, selector: str) -> None:
+    """Go to a button or link and press Enter; wait for the page that follows."""
+    reach(page, selector)
+    with page.expect_navigation():
+        page.keyboard.press("Enter")

@@ -2,50 +2,17 @@
 
 from __future__ import annotations
 
-import io
 from types import SimpleNamespace
-from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
 
-from longbreath.demo import standin
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import errors_of, read
+from tests.steps.tools import base, good, open_session, record, upload
 
 READING = {"lift": "2 mm", "percent": "50", "direct_flow": "", "pressure": "28 inH2O"}
-SESSION = {
-    "held_on": "2026-05-14",
-    "temperature": "20C",
-    "pressure": "1010 hPa",
-    "humidity": "50",
-    "standard": "sae_j1349",
-    "gear": "4th",
-}
-
-
-def base(shop: SimpleNamespace) -> str:
-    return f"/applications/{shop.application.id}"
-
-
-def open_session(client: FlaskClient, shop: SimpleNamespace, **more: str) -> int:
-    answer = client.post(f"{base(shop)}/pull/sessions/new", data={**SESSION, **more})
-    assert answer.status_code == 302
-    return int(answer.location.rsplit("=", 1)[1])
-
-
-def upload(client: FlaskClient, shop: SimpleNamespace, session: int, *files: tuple[str, bytes]) -> Any:
-    data = {"files": [(io.BytesIO(content), name) for name, content in files]}
-    return client.post(f"{base(shop)}/pull/sessions/{session}/files", data=data, content_type="multipart/form-data")
-
-
-def record(client: FlaskClient, shop: SimpleNamespace, session: int, **choices: str) -> Any:
-    return client.post(f"{base(shop)}/pull/sessions/{session}/mapping", data={**choices, "record": "1"})
-
-
-def good(place: int = 1, effect: Any = None) -> bytes:
-    return standin.as_us_csv(standin.pull(place, effect, place), f"pull {place}")
 
 
 @pytest.mark.parametrize(

@@ -13,7 +13,7 @@ from longbreath.store.models import Product, Vehicle
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import errors_of, read
-from tests.steps.test_bad_input import base
+from tests.steps.tools import base
 
 VEHICLE = {
     "name": "Marlpit Parcel 2.1D",

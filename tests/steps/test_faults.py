@@ -13,7 +13,7 @@ from longbreath.app import create_app
 from longbreath.dossier import coverage, library
 from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import PASSWORD, errors_of
-from tests.steps.test_bad_input import SESSION, base
+from tests.steps.tools import SESSION, base
 
 
 @pytest.fixture

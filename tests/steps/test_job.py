@@ -13,7 +13,7 @@ from longbreath.demo import load
 from longbreath.store.models import Claim, Prediction, Pull, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import errors_of, press, read, send
-from tests.steps.test_bad_input import base
+from tests.steps.tools import base
 
 
 @pytest.fixture

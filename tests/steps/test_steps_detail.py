@@ -13,20 +13,7 @@ from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.store.models import Element, SourceMapping
 from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import errors_of, read
-from tests.steps.test_bad_input import base, good, open_session, record, upload
-
-
-def capture(client: FlaskClient, shop: SimpleNamespace, label: str, lift: str, percent: str, **more: str) -> None:
-    data = {
-        "lift": lift,
-        "range_id": shop.bench.ranges[1].id,
-        "percent": percent,
-        "direct_flow": "",
-        "pressure": "28 inH2O",
-        **more,
-    }
-    answer = client.post(f"{base(shop)}/measure/traces/{shop.traces[label].id}/desk", data=data)
-    assert answer.status_code == 302, errors_of(answer)
+from tests.steps.tools import base, capture, good, open_session, record, upload
 
 
 def test_a_over_b_per_lift_with_difference_and_velocity(

@@ -14,7 +14,7 @@ from longbreath.web.figures import moment, subscripts, with_args
 from longbreath.web.guard import PERMISSIONS, route
 from longbreath.web.saving import _check_version
 from tests.conftest import read
-from tests.steps.test_bad_input import base
+from tests.steps.tools import base
 
 STEPS = ("measure", "reckon", "plan", "pull", "weigh", "claim")
 

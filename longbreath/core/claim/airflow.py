@@ -8,7 +8,12 @@ from dataclasses import dataclass
 
 from longbreath.core.basis import units
 from longbreath.core.basis.working import Figure
-from longbreath.core.claim.torque import Gate, conservative
+from longbreath.core.claim.facts import Gate
+from longbreath.core.claim.rounding import conservative
+from longbreath.core.claim.words import ENGINE, FLOW, NOT_POWER, POWER, number
+
+ALLOWANCE = 0.51
+"""What a written figure may exceed the evidence by, in the unit it is written in: the rounding to a whole unit."""
 
 
 @dataclass(frozen=True)
@@ -68,17 +73,6 @@ def _sentence(lift: LiftGain) -> str:
     return f"{_flow(gain, 'cfm')} ({_flow(gain, 'L/s')}){at} (95 % interval {ends} cfm)"
 
 
-_POWER = re.compile(
-    r"\d[\d.,]*[\s\u00a0\u202f]*(hp|bhp|whp|kW|PS|lb-ft|lbft|N·m|Nm)\b|horsepower|\bpower\b", re.IGNORECASE
-)
-_NOT_POWER = re.compile(r"\bnot (a )?power\b|\bno power\b", re.IGNORECASE)
-_FLOWS = re.compile(r"([+−-]?\d+(?:\.\d+)?)[\s\u00a0\u202f]*(cfm|L/s)", re.IGNORECASE)
-_ENGINE = re.compile(
-    r"engine airflow|whole engine|all (four|six|eight|\d+) (cylinders|ports)|times \d+|[×x*] ?\d+(?![\d.]*\s*mm)",
-    re.IGNORECASE,
-)
-
-
 def check(statement: str, pair: Pair) -> tuple[Gate, ...]:
     """The gates of a statement on airflow, each with what meets or fails it."""
     return (
@@ -122,7 +116,7 @@ def _clear(pair: Pair) -> Gate:
 
 
 def _no_power(statement: str) -> Gate:
-    found = _POWER.search(_NOT_POWER.sub("", statement))
+    found = POWER.search(NOT_POWER.sub("", statement))
     words = (
         f"“{found[0]}” speaks of power or torque: flow is claimed as flow, power is claimed from a dyno test."
         if found
@@ -133,7 +127,7 @@ def _no_power(statement: str) -> Gate:
 
 def _not_multiplied(statement: str, pair: Pair) -> Gate:
     name = "one port, not multiplied"
-    if found := _ENGINE.search(statement):
+    if found := ENGINE.search(statement):
         return Gate(
             "one_port", name, False, f"“{found[0]}”: ports do not flow at the same time; say what one port did."
         )
@@ -143,14 +137,14 @@ def _not_multiplied(statement: str, pair: Pair) -> Gate:
         )
         for s in ("cfm", "L/s")
     }
-    for number, symbol in _FLOWS.findall(statement):
+    for written, symbol in FLOW.findall(statement):
         unit = "cfm" if symbol.lower() == "cfm" else "L/s"
-        if abs(float(number.replace("−", "-"))) > most[unit] + 0.51:
+        if abs(number(written)) > most[unit] + ALLOWANCE:
             return Gate(
                 "one_port",
                 name,
                 False,
-                f"{number} {unit} is more than any lift gained. A port’s gain is not "
+                f"{written} {unit} is more than any lift gained. A port’s gain is not "
                 f"multiplied by {pair.cylinders} cylinders.",
             )
     return Gate("one_port", name, True, "No figure is larger than what one port gained.")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from wtforms import SelectField, StringField, TextAreaField
 from wtforms.validators import DataRequired, Length, Optional
 
-from longbreath.core.claim.torque import APPROVALS
+from longbreath.core.claim.facts import APPROVALS
 from longbreath.web.forms import BaseForm, options
 
 

@@ -9,7 +9,7 @@ from flask import abort, flash, redirect, render_template, request, url_for
 
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.basis.working import from_dict
-from longbreath.core.claim.torque import Gate, may_publish
+from longbreath.core.claim.facts import Gate, may_publish
 from longbreath.dossier import claim as claims
 from longbreath.dossier.owed import is_stale, summaries
 from longbreath.drawing import charts

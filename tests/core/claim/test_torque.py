@@ -9,16 +9,18 @@ import pytest
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.claim import torque
+from longbreath.core.claim.facts import Facts, may_publish
+from longbreath.core.claim.rounding import conservative
 from longbreath.core.dyno import bands, compare
-from tests.core.test_compare import BANDS, GRID, runs
+from tests.core.dyno.flat import BANDS, GRID, runs
 
 SHAPE = 6 * np.exp(-(((GRID / RPM - 4000) / 900) ** 2)) - 4 / (1 + np.exp(-(GRID / RPM - 6200) / 150))
 
 
-def facts(order: str = "AAABBBAAA", effect: np.ndarray | float = SHAPE, drift: float = -0.05) -> torque.Facts:
+def facts(order: str = "AAABBBAAA", effect: np.ndarray | float = SHAPE, drift: float = -0.05) -> Facts:
     found = bands.weigh(compare.compare_pulls(runs(order, effect, drift, 0.3), GRID), BANDS)
     statement = torque.draft_statement(found, "Part rev C", "Heron 2.0", "wheel", "SAE J1349")
-    return torque.Facts(
+    return Facts(
         found,
         ("Heron 2.0",),
         ("one",),
@@ -32,19 +34,19 @@ def facts(order: str = "AAABBBAAA", effect: np.ndarray | float = SHAPE, drift: f
     )
 
 
-def failed(given: torque.Facts) -> list[str]:
+def failed(given: Facts) -> list[str]:
     return [gate.key for gate in torque.gates(given) if not gate.met]
 
 
 @pytest.mark.parametrize(("value", "rounded"), [(2.9, 2.0), (0.4, 0.0), (-1.1, -2.0), (-2.0, -2.0), (3.0, 3.0)])
 def test_gains_round_toward_nought_and_losses_away(value: float, rounded: float) -> None:
-    assert torque.conservative(value, 1.0) == rounded
+    assert conservative(value, 1.0) == rounded
 
 
 def test_the_draft_passes_every_gate() -> None:
     given = facts()
     assert failed(given) == []
-    assert torque.may_publish(torque.gates(given))
+    assert may_publish(torque.gates(given))
     assert "gained" in given.statement
     assert "wheel" in given.statement
     assert "lost" in given.trade_off

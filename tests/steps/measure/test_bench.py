@@ -21,8 +21,8 @@ from longbreath.devices.link import LIVE, LOST, Sample, Status
 from longbreath.store.models import BenchSession, BenchSheet, Fixture, Reading, Trace
 from tests.conftest import errors_of, read
 from tests.conftest import send as fill_in
-from tests.steps.test_bad_input import base
-from tests.steps.test_steps_detail import capture as by_hand
+from tests.steps.tools import base
+from tests.steps.tools import capture as by_hand
 
 DP = from_unit(28.0, "column", "inH2O")
 SET_UP = {

@@ -15,8 +15,7 @@ from longbreath.store.models import Bench, Calibration, PortingJob, Trace, Trave
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import errors_of, read
-from tests.steps.test_bad_input import base
-from tests.steps.test_steps_detail import capture
+from tests.steps.tools import base, capture
 
 CFM = from_unit(1.0, "flow", "cfm")
 INCH = from_unit(1.0, "column", "inH2O")

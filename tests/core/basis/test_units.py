@@ -108,3 +108,31 @@ def test_digits_follow_the_uncertainty(value: float, uncertainty: float, text: s
 
 def test_a_difference_of_temperature_has_no_offset() -> None:
     assert units.show_number(10.0, "temperature", "us", difference=True) == "18"
+
+
+WRITTEN = [
+    ("280 cc/min", "flow", 280e-6 / 60),
+    ("280 cm³/min", "flow", 280e-6 / 60),
+    ("4.3333 mm²·s", "time_area", 4.3333e-6),
+    ("4.3333 mm2s", "time_area", 4.3333e-6),
+    ("0.0108 s/m", "specific_time_area", 0.0108),
+    ("0.0108 mm2s/cm3", "specific_time_area", 0.0108),
+    ("30 W/m2K", "heat_transfer", 30.0),
+    ("165 min", "minutes", 9900.0),
+    ("2-3/4 h", "minutes", 9900.0),
+]
+
+
+@pytest.mark.parametrize(("text", "kind", "value"), WRITTEN)
+def test_what_people_write_for_the_new_kinds(text: str, kind: str, value: float) -> None:
+    assert units.parse(text, kind).value == pytest.approx(value, rel=1e-6)
+
+
+def test_a_bare_number_of_minutes_is_minutes() -> None:
+    assert units.parse("165", "minutes").value == pytest.approx(9900.0)
+    assert units.show(9900.0, "minutes", "metric", 300.0).replace("\u00a0", " ") == "165 min"
+
+
+def test_heat_transfer_agrees_with_the_handbook_factor() -> None:
+    """Handbook factor, from memory: 1 BTU/(h·ft²·°F) = 5.678 W/(m²·K)."""
+    assert units.parse("1 BTU/h·ft²·°F", "heat_transfer").value == pytest.approx(5.678, rel=1e-3)

@@ -8,7 +8,8 @@ import pytest
 
 from longbreath.core.basis.units import from_unit
 from longbreath.core.bench import reduction
-from longbreath.core.claim import airflow, torque
+from longbreath.core.claim import airflow
+from longbreath.core.claim import words as words_of
 
 CFM = from_unit(1.0, "flow", "cfm")
 DP = from_unit(28.0, "column", "inH2O")
@@ -83,5 +84,5 @@ def test_different_fixtures_referred_readings_and_an_unchecked_bench_fail() -> N
 
 
 def test_a_claim_of_power_may_quote_no_airflow() -> None:
-    assert torque._AIRFLOW.search("gained 2 lb-ft and 14 cfm")
-    assert not torque._AIRFLOW.search("gained 2 lb-ft")
+    assert words_of.AIRFLOW.search("gained 2 lb-ft and 14 cfm")
+    assert not words_of.AIRFLOW.search("gained 2 lb-ft")

@@ -1,0 +1,149 @@
+"""Deliberate faults: each is put into a copy of the product, and the tests named beside it must fail.
+
+    .venv/bin/python bench/faults.py            all of them; prints the table, leaves 1 if one was not caught
+    .venv/bin/python bench/faults.py return     those whose words hold "return"
+
+Needs the test database's address (LONGBREATH_TEST_DATABASE_URL) for the faults that lie in the dossier.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+ROOT = Path(__file__).parent.parent
+OUTSIDE = "tests/outside/test_reckonings.py"
+
+
+@dataclass(frozen=True)
+class Fault:
+    """One wrong line: what it does, the file under longbreath/, the text there and what takes its place, who must notice."""
+
+    words: str
+    file: str
+    right: str
+    wrong: str
+    tests: str
+
+
+FAULTS = [
+    Fault(
+        "flow doubled in an entry",
+        "core/bench/reckonings.py",
+        "MeterReading(pressure, full_scale, percent",
+        "MeterReading(pressure, 2 * full_scale, percent",
+        OUTSIDE,
+    ),
+    Fault(
+        "flow doubled in another entry",
+        "core/bench/reckonings.py",
+        "reduction.mean_velocity(flow, area)",
+        "reduction.mean_velocity(2 * flow, area)",
+        OUTSIDE,
+    ),
+    Fault("leak flow added instead of taken off", "core/bench/reckonings.py", "direct=leak)", "direct=-leak)", OUTSIDE),
+    Fault("filling ignored", "core/engine/demand.py", "/ revolutions * filling", "/ revolutions", OUTSIDE),
+    Fault("filling ignored in an entry", "core/engine/reckonings.py", "speed, filling))", "speed, 1.0))", OUTSIDE),
+    Fault("filling ignored on the pages", "dossier/path/duty.py", "filling.value", "1.0", "tests/dossier"),
+    Fault(
+        "power × 1.1", "core/engine/demand.py", '"Power", torque * speed,', '"Power", 1.1 * torque * speed,', OUTSIDE
+    ),
+    Fault(
+        "a cone reversed where it is reckoned",
+        "core/path/losses.py",
+        "if d2 > d1:",
+        "if d2 < d1:",
+        "tests/outside/test_geometry.py",
+    ),
+    Fault(
+        "a cone reversed where the path is walked",
+        "core/path/walk.py",
+        "losses.cone(element.entry, element.exit,",
+        "losses.cone(element.exit, element.entry,",
+        "tests/core/path",
+    ),
+    Fault(
+        "a cone reversed in an entry",
+        "core/path/reckonings_losses.py",
+        "losses.cone(before, after,",
+        "losses.cone(after, before,",
+        OUTSIDE,
+    ),
+    Fault(
+        "friction length × 2",
+        "core/path/losses.py",
+        "k = float(friction_factor(re, roughness / d)) * length / d",
+        "k = float(friction_factor(re, roughness / d)) * 2 * length / d",
+        OUTSIDE,
+    ),
+    Fault(
+        "friction length × 2 where the path is walked",
+        "core/path/walk.py",
+        "losses.friction(straight,",
+        "losses.friction(2 * straight,",
+        "tests/core/path",
+    ),
+    Fault(
+        "wrong reflection count", "core/engine/tuning.py", "/ (4.0 * reflection)", "/ (4.0 * (reflection + 1))", OUTSIDE
+    ),
+    Fault(
+        "a fixed temperature in Mach",
+        "core/engine/demand.py",
+        "sound = speed_of_sound(temperature)",
+        "sound = speed_of_sound(293.15)",
+        OUTSIDE,
+    ),
+    Fault(
+        "a fixed temperature in the resonator",
+        "core/engine/reckonings.py",
+        "compression_ratio, temperature, ratio))",
+        "compression_ratio, 293.15, ratio))",
+        OUTSIDE,
+    ),
+    Fault(
+        "the return gate at 1.5 instead of 1.96",
+        "core/claim/gates.py",
+        "RETURN_FACTOR * noise_sd",
+        "1.5 * noise_sd",
+        "tests/core/claim",
+    ),
+    Fault(
+        "the return gate at 1.5 by its name",
+        "core/claim/gates.py",
+        "RETURN_FACTOR = 1.96",
+        "RETURN_FACTOR = 1.5",
+        "tests/core/claim",
+    ),
+    Fault(
+        "turbine efficiency off in the wave core",
+        "core/wave/assemble.py",
+        "efficiency=turbine.efficiency)",
+        "efficiency=1.0)",
+        "tests/core/wave/test_boundaries.py tests/jobs",
+    ),
+    Fault(
+        "turbine efficiency off where the path is walked", "core/path/walk.py", "TURBINE", "TURBINE", "tests/core/path"
+    ),
+    Fault("airflow allowance × 10", "core/claim/airflow.py", "+ ALLOWANCE", "+ 10 * ALLOWANCE", "tests/core/claim"),
+    Fault(
+        "the oldest session instead of the newest",
+        "dossier/pull/sessions.py",
+        "DynoSession.held_on.desc(), DynoSession.id.desc()",
+        "DynoSession.held_on, DynoSession.id",
+        "tests/dossier",
+    ),
+    Fault(
+        "the oldest session with pulls is weighed",
+        "dossier/weigh.py",
+        "[s for s in sessions if s.pulls][:1]",
+        "[s for s in sessions if s.pulls][-1:]",
+        "tests/dossier",
+    ),
+    Fault(
+        "the oldest session is counted on the start page",
+        "dossier/owed.py",
+        "select(func.max(DynoSession.id)).where(",
+        "select(func.min(DynoSession.id)).where(",
+        "tests/dossier",
+    ),
+]
