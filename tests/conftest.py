@@ -35,6 +35,18 @@ settings.load_profile("pinned")
 """Property tests take the same examples everywhere; `--hypothesis-profile=hunt` looks for new ones."""
 
 
+def pytest_addoption(parser: pytest.Parser) -> None:
+    """`--long` also runs what is marked long: more seeds, finer meshes, every page in both lights."""
+    parser.addoption("--long", action="store_true", help="also run the tests marked long")
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """Without --long the tests marked so are left out, and said to be."""
+    for item in items:
+        if item.get_closest_marker("long") and not config.getoption("--long"):
+            item.add_marker(pytest.mark.skip(reason="long: bin/test --long"))
+
+
 @pytest.fixture(scope="session", autouse=True)
 def quick_hashes() -> Iterator[None]:
     """Passwords of tests are hashed with little memory: the real cost is for attackers, not for every fixture."""

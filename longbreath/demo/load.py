@@ -189,9 +189,10 @@ def write_card(db: UnitOfWork, application: Application, dyno: Dyno, same: str) 
     return plan.save_card(db, application, None, draft)
 
 
-def pulled(db: UnitOfWork, application: Application, card: TestCard, seed: int = 100) -> None:
-    """Ten pulls, A-B-A; the seventh ran rich and is out."""
-    day = date(2026, 5, 14)
+def pulled(
+    db: UnitOfWork, application: Application, card: TestCard, seed: int = 100, day: date = date(2026, 5, 14)
+) -> None:
+    """Ten pulls of one day, A-B-A; the seventh ran rich and is out."""
     work_day(db, day, hour=14)
     visit = pull_verbs.DynoSessionCard(
         held_on=day,

@@ -7,8 +7,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from sqlalchemy import func, select
+from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
+from longbreath.dossier.pull.sessions import NEWEST_FIRST
 from longbreath.store.models import (
     BenchSession,
     Claim,
@@ -107,7 +109,10 @@ def _count_planned(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) 
 
 def _count_pulls(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) -> None:
     newest = (
-        select(func.max(DynoSession.id)).where(DynoSession.application_id.in_(ids)).group_by(DynoSession.application_id)
+        select(DynoSession.id)
+        .where(DynoSession.application_id.in_(ids))
+        .ext(distinct_on(DynoSession.application_id))
+        .order_by(DynoSession.application_id, *NEWEST_FIRST)
     )
     latest = select(func.max(PullJudgement.id)).group_by(PullJudgement.pull_id)
     query = (

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import threading
 from collections.abc import Iterator
 
@@ -30,7 +31,7 @@ CHROMIUM = [
 @pytest.fixture(scope="session")
 def served(database_url: str) -> Iterator[str]:
     """Address of a server with the demo data in a database of its own."""
-    own = new_database(database_url, "longbreath_browser")
+    own = new_database(database_url, f"longbreath_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}")
     upgrade(own)
     load_demo(own)
     database = Database(own)

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 
 import pytest
 
-from longbreath.devices.link import LIVE, LOST, SILENT, BenchLink, Links
+from longbreath.devices.link import LIVE, LOST, SILENT, BenchLink, Links, bench_link
 from longbreath.devices.standin_bench import INCH, SimulatedBench, StandIn, command
 
 
@@ -20,7 +20,7 @@ def stand_in() -> Iterator[StandIn]:
 
 @pytest.fixture
 def link(stand_in: StandIn) -> Iterator[BenchLink]:
-    found = BenchLink(stand_in.url)
+    found = bench_link(stand_in.url)
     yield found
     found.close()
 
@@ -97,7 +97,7 @@ def test_a_line_that_says_nothing_is_silent_within_two_seconds(stand_in: StandIn
 
 
 def test_nobody_there_is_lost_and_takes_no_command() -> None:
-    link = BenchLink("socket://127.0.0.1:9")
+    link = bench_link("socket://127.0.0.1:9")
     wait(link, lambda x: x.status().state == LOST)
     assert not link.send("motor 1")
     assert "by hand" in link.status().words

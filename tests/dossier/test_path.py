@@ -17,7 +17,7 @@ from longbreath.demo.geometry import port_photo
 from longbreath.demo.wheel import degrees
 from longbreath.dossier import attachments, timing
 from longbreath.dossier import build as builds
-from longbreath.dossier.path import faces, fit
+from longbreath.dossier.path import duty, faces, fit
 from longbreath.dossier.path import verbs as path_verbs
 from longbreath.dossier.path.elements import (
     area_figure,
@@ -186,3 +186,22 @@ def test_old_elements_get_their_branches(database_url: str) -> None:
     assert found == {"runner": 6, "tube": 1}
     downgrade(own, "0002")
     engine.dispose()
+
+
+def test_the_filling_that_is_asked_moves_the_flow_in_proportion(shop: SimpleNamespace) -> None:
+    """By hand: ρ·V_d·N/2·η of the air in front of the mouth, and half of it at half the filling."""
+    vehicle = shop.application.vehicle
+    asked = duty.DutyAsked(
+        at="6000 rpm",
+        filling=0.9,
+        temperature=293.15,
+        exhaust_temperature=1000.0,
+        heat_transfer=20.0,
+        air_fuel_ratio=13.0,
+        consumption=8e-8,
+    )
+    full = duty.flowing(vehicle, asked, "metric")
+    half = duty.flowing(vehicle, replace(asked, filling=0.45), "metric")
+    swept = vehicle.cylinders * pi / 4 * vehicle.bore**2 * vehicle.stroke
+    assert full.duty.air_mass_flow == pytest.approx(101325 / (287.05 * 293.15) * swept * 50 * 0.9, rel=2e-3)
+    assert half.duty.air_mass_flow == pytest.approx(full.duty.air_mass_flow / 2)

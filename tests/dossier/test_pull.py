@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from types import SimpleNamespace
 
 import numpy as np
@@ -12,7 +13,7 @@ from longbreath.core.air import correction
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.dyno import pulls
 from longbreath.demo import load
-from longbreath.dossier import conditions, weigh
+from longbreath.dossier import claim, conditions, owed, weigh
 from longbreath.dossier.bench import traces
 from longbreath.dossier.pull import sessions
 from longbreath.dossier.pull import verbs as pull_verbs
@@ -88,3 +89,23 @@ def test_each_condition_that_changes_figures_changes_the_key(db: UnitOfWork, pul
         keys.add(weigh.evidence_key([session]))
     assert len(keys) == 6
     assert sessions.factor_of(session) == 1.0
+
+
+def test_the_newest_session_with_pulls_is_the_one_that_counts(db: UnitOfWork, pulled: SimpleNamespace) -> None:
+    """Opened later but held earlier is not newer; neither is one without pulls."""
+    (first,) = sessions.dyno_sessions(db, pulled.application.id)
+    load.pulled(db, pulled.application, pulled.card, 300, first.held_on - timedelta(days=30))
+    (earlier,) = [s for s in sessions.dyno_sessions(db, pulled.application.id) if s.id != first.id]
+    for pull in earlier.pulls[1:]:
+        pull_verbs.judge_pull(db, pulled.application, pull, False, "another fuel")
+    db.flush()
+    listed = sessions.dyno_sessions(db, pulled.application.id)
+    assert [s.id for s in listed] == [first.id, earlier.id]
+    assert weigh.chosen(listed, []) == [first]
+    assert claim.evidence_of(db, pulled.application, []).sessions == [first]
+    weigh.refresh_verdict(db, pulled.application)
+    assert db.scalars(select(Verdict)).one().evidence_key == weigh.evidence_key([first])
+    pull = next(
+        step for step in owed.summaries(db, [pulled.application.id])[pulled.application.id].steps if step.name == "pull"
+    )
+    assert pull.state == owed.DONE

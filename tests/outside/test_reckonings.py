@@ -70,6 +70,7 @@ CASES = [
         1e-9,
         "by hand: S_p·A_p/A",
     ),
+    ("mach_index", {}, "mach_index", 74.5868 / 354.747, 3e-4, "over √(1.4·287.05·313.15), by hand"),
     ("mach_index", {"temperature": "20 C"}, "mach_index", 74.5868 / 343.24, 3e-4, "over 343.2 m/s (CoolProp, 20 °C)"),
     (
         "section_for_power",

@@ -9,7 +9,9 @@ from scipy import stats
 from statsmodels.stats.power import TTestIndPower
 from statsmodels.stats.weightstats import CompareMeans, DescrStatsW
 
-from longbreath.core.dyno import compare
+from longbreath.core.claim import gates
+from longbreath.core.dyno import bands, compare
+from tests.core.dyno.flat import BANDS, GRID, runs
 
 Y = np.array([300.4, 300.1, 300.3, 305.2, 304.6, 304.9, 298.9, 299.1, 298.4])
 LABELS = list("AAABBBAAA")
@@ -78,3 +80,21 @@ def test_max_t_of_independent_speeds_with_known_spread_is_sidak() -> None:
     """scipy: max |z| over 20 independent speeds, 3.01599; pooled over many degrees of freedom the t becomes z."""
     found = compare.max_t_quantile(np.eye(20), 400, draws=6000)
     assert found == pytest.approx(3.01599, rel=0.02)
+
+
+@pytest.mark.parametrize(("share", "met"), [(0.80, True), (0.98, True), (1.02, False), (-1.02, False), (-0.98, True)])
+def test_a_may_move_by_what_ninety_five_of_a_hundred_returns_do(share: float, met: bool) -> None:
+    """scipy's normal quantile: last A less first A, three pulls each, stays within z·σ·√(1/3 + 1/3)."""
+    noise = 0.9
+    allowed = stats.norm.ppf(0.975) * noise * (2 / 3) ** 0.5
+    moved = bands.weigh(compare.compare_pulls(runs("AAABBBAAA", 0.0, share * allowed / 6), GRID), BANDS)
+    assert gates.return_to_a(moved, noise).met is met
+
+
+def test_returns_of_an_unchanged_engine_pass_their_gate_ninety_five_times_in_a_hundred() -> None:
+    """Simulated truth: pulls whose mean varies by σ; the share that passes is binomial about 0.95."""
+    rng, noise, passed = np.random.default_rng(4), 0.9, 0
+    for _ in range(1000):
+        before, after = rng.normal(0.0, noise, 3).mean(), rng.normal(0.0, noise, 3).mean()
+        passed += abs(after - before) <= gates.RETURN_FACTOR * noise * (2 / 3) ** 0.5
+    assert stats.binomtest(passed, 1000, 0.95).pvalue > 0.01

@@ -18,6 +18,9 @@ from longbreath.core.dyno import pulls
 from longbreath.dossier.conditions import weather_of
 from longbreath.store.models import Application, Channel, DynoSession, Pull
 
+NEWEST_FIRST = (DynoSession.held_on.desc(), DynoSession.id.desc())
+"""The order of dyno sessions: by the day they were held, then by the order they were opened in."""
+
 
 def correction_of(session: DynoSession) -> Figure:
     """The factor of a session, with working (its weather and standard)."""
@@ -35,7 +38,7 @@ def dyno_sessions(db: Session, application_id: int) -> list[DynoSession]:
         select(DynoSession)
         .where(DynoSession.application_id == application_id)
         .options(selectinload(DynoSession.pulls))
-        .order_by(DynoSession.held_on.desc(), DynoSession.id.desc())
+        .order_by(*NEWEST_FIRST)
     )
     return list(db.scalars(query))
 

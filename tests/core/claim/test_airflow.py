@@ -56,6 +56,7 @@ def test_a_null_result_is_said_as_one() -> None:
         ("At 28 inH2O it makes more power.", "as_flow"),
         ("At 28 inH2O it adds 8 N·m.", "as_flow"),
         ("At 28 inH2O it flowed 25 cfm more.", "one_port"),
+        ("At 28 inH2O it flowed 9 cfm more.", "one_port"),
         ("At 28 inH2O the whole engine gains: 6 cfm times 4.", "one_port"),
         ("At 28 inH2O it adds 24 cfm for all four cylinders.", "one_port"),
         ("At 28 inH2O it gains 6 cfm × 8.", "one_port"),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from math import exp, pi, radians
 
+import fluids
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -108,9 +109,13 @@ def test_compressor_intercooler_and_turbine() -> None:
     assert side.stations[3].temperature == 320.0
     assert side.stations[1].total > 1.9e5
     turbine = tube(3, 0.05, side="exhaust", kind="turbine", pressure_ratio=1.8)
-    out = walk.flow_through([turbine], "exhaust", DUTY)
+    duty = walk.Duty(0.10, heat_transfer=0.0)
+    out = walk.flow_through([turbine], "exhaust", duty)
     assert out.has_turbine
     assert out.stations[0].total > 1.75e5
+    hot, exponent = DUTY.exhaust_temperature, (BURNED.gamma - 1.0) / BURNED.gamma
+    work = 0.65 * hot * (1.0 - 1.8**-exponent)  # common practice, no source: 65 % of the ideal expansion
+    assert out.stations[1].temperature == pytest.approx(hot - work, rel=1e-6)
     assert "turbine" in figures.total_figure(out).label
 
 
@@ -200,3 +205,27 @@ def test_no_path_gives_pressure_back_for_nothing(diameters: list[float], mass: f
     assert totals == sorted(totals, reverse=True)
     assert all(p.low <= p.drop * (1 + 1e-9) and p.drop <= p.high * (1 + 1e-9) for p in side.pieces)
     assert all(s.area > 0 and s.velocity > 0 for s in side.stations)
+
+
+def test_a_cone_that_widens_costs_more_than_the_same_cone_that_narrows() -> None:
+    """Common practice, no source: air is easier squeezed than spread; 20° included, well rounded duties."""
+    wide, narrow = ROUND(0.08), ROUND(0.05)
+    opens = tube(1, 0.05, 0.085, exit=wide)
+    closes = tube(1, 0.08, 0.085, exit=narrow)
+    k = losses.cone(narrow, wide, 0.085, 2e5, opens.roughness).k
+    assert k > 2 * losses.cone(wide, narrow, 0.085, 2e5, opens.roughness).k
+    counted = [
+        next(loss for loss, *_ in walk._wall_losses(piece, 2e5) if loss.kind is kind)
+        for piece, kind in ((opens, losses.LossKind.WIDENING), (closes, losses.LossKind.NARROWING))
+    ]
+    assert counted[0].k == pytest.approx(k)
+    assert counted[0].k > 2 * counted[1].k
+
+
+def test_friction_counts_the_length_once() -> None:
+    """Darcy and Weisbach: K = f·L/D of the straight tube, Colebrook's f at the tube's own Reynolds number."""
+    piece = tube(1, 0.05, 0.6)
+    ((found, _, branches),) = walk._wall_losses(piece, 2e5)
+    f = fluids.friction_factor(Re=2e5, eD=piece.roughness / 0.05)
+    assert branches == 1
+    assert found.k == pytest.approx(f * 0.6 / 0.05, rel=1e-6)
