@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import subprocess
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -11,7 +12,7 @@ from typing import Any
 
 import pytest
 from argon2 import PasswordHasher
-from bs4 import BeautifulSoup
+from bs4 import BeautifulSoup, NavigableString
 from flask.testing import FlaskClient
 from hypothesis import HealthCheck, settings
 from sqlalchemy import Connection, create_engine, text
@@ -169,8 +170,12 @@ def tester(log_in: Callable[[str], FlaskClient]) -> FlaskClient:
 
 
 def read(answer: Any) -> BeautifulSoup:
-    """A response as a parsed page."""
-    return BeautifulSoup(answer.get_data(as_text=True), "html.parser")
+    """A response as a parsed page, its text with white space as a browser shows it."""
+    page = BeautifulSoup(answer.get_data(as_text=True), "html.parser")
+    for said in page.find_all(string=True):
+        if type(said) is NavigableString and not said.find_parent(("pre", "textarea", "script")):
+            said.replace_with(re.sub(r"[ \t\n]+", " ", said))
+    return page
 
 
 def send(client: FlaskClient, address: str, data: dict[str, Any]) -> Any:

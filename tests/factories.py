@@ -176,7 +176,7 @@ PATH = (
     element(16, "pipe", "mid pipe", _OUT, 1.08, given_as="outside", outside_diameter=0.054, wall=0.0017, burr=0.0006),
     element(17, "muffler", "muffler", _OUT, 0.48, diameter=0.0506, volume=11.8e-3, loss_drop=1150.0, loss_flow=0.1),
     element(18, "tip", "tip", _OUT, 0.17, diameter=0.0602, provenance="nominal", tool=""),
-)  # fmt: skip  (a table of measured sizes, a row an element)
+)
 
 
 def lay_path(work: UnitOfWork, application: Application, cards: Sequence[ElementCard] = PATH) -> None:

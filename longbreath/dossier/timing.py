@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure
+from longbreath.core.timing import closing as closing_rules
 from longbreath.core.timing import port_ladder, wheel, windows
 from longbreath.dossier.commands import put
 from longbreath.dossier.conditions import cylinder_of
@@ -67,7 +68,7 @@ class Shown:
     sheet: wheel.Sheet
     figures: dict[str, Figure]
     findings: tuple[wheel.Finding, ...]
-    closing: wheel.Closing | None
+    closing: closing_rules.Closing | None
     trouble: str
 
 
@@ -94,13 +95,13 @@ def shown(record: WheelSheet, vehicle: Vehicle, speed: float) -> Shown:
     return Shown(record, sheet, figures, wheel.findings(sheet), closing, trouble)
 
 
-def closing_of(record: WheelSheet, sheet: wheel.Sheet, vehicle: Vehicle) -> wheel.Closing | None:
+def closing_of(record: WheelSheet, sheet: wheel.Sheet, vehicle: Vehicle) -> closing_rules.Closing | None:
     """How late a disc closes for its inlet; None without an inlet length."""
     length = record.window.get("inlet_length")
     closes = sheet.read("intake_closes")
     if record.kind != "disc" or not length or closes is None:
         return None
-    return wheel.judge_closing(closes, length, cylinder_of(vehicle))
+    return closing_rules.judge_closing(closes, length, cylinder_of(vehicle))
 
 
 @dataclass(frozen=True)

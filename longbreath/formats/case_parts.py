@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, model_val
 from longbreath.core.basis.constants import ZERO_CELSIUS
 from longbreath.core.basis.errors import InputError
 from longbreath.core.bench.discharge import ValveGear
-from longbreath.core.path.sections import round_section, rounded_rectangle
+from longbreath.core.path.sections import Section, round_section, rounded_rectangle
 from longbreath.core.wave import openings
 from longbreath.core.wave.engine import Box, Chamber, Line, Throttle
 from longbreath.core.wave.measured import bend_loss
@@ -28,45 +28,82 @@ class CasePart(BaseModel):
 
 
 class PieceIn(CasePart):
-    """A piece of pipe: round (`diameter_mm`) or a rounded rectangle; tapers to `exit_…` sizes."""
+    """A piece of pipe: round (`diameter_mm`), a rounded rectangle, or any section by area and perimeter; tapers to `exit_…` sizes."""
 
     length_mm: Positive
     diameter_mm: Positive | None = None
     width_mm: Positive | None = None
     height_mm: Positive | None = None
     corner_mm: NotNegative = 0.0
+    area_mm2: Positive | None = None
+    perimeter_mm: Positive | None = None
     exit_diameter_mm: Positive | None = None
+    exit_area_mm2: Positive | None = None
+    exit_perimeter_mm: Positive | None = None
     bend_deg: NotNegative = 0.0
     bend_radius_mm: Positive | None = None
     loss_k: NotNegative = 0.0
     roughness_mm: NotNegative = 0.01
     wall_c: float | None = None
+    friction_factor: NotNegative = 1.0
     heat_factor: NotNegative = 1.0
 
     @model_validator(mode="after")
     def one_section(self) -> PieceIn:
-        """Round or rectangular, not both, not neither."""
-        wide = self.width_mm is not None and self.height_mm is not None
-        if (self.diameter_mm is not None) == wide or (self.width_mm is None) != (self.height_mm is None):
-            raise ValueError("give diameter_mm, or width_mm and height_mm")
+        """One way of saying a section at the entry, at most one at the exit."""
+        ways = (self.diameter_mm,), (self.width_mm, self.height_mm), (self.area_mm2, self.perimeter_mm)
+        out = (self.exit_diameter_mm,), (self.exit_area_mm2, self.exit_perimeter_mm)
+        if any(None in way and any(x is not None for x in way) for way in (*ways, *out)):
+            raise ValueError("sizes come in pairs: width_mm and height_mm, or area_mm2 and perimeter_mm")
+        if sum(None not in way for way in ways) != 1:
+            raise ValueError("give diameter_mm, or width_mm and height_mm, or area_mm2 and perimeter_mm")
+        if sum(None not in way for way in out) > 1:
+            raise ValueError("give exit_diameter_mm, or exit_area_mm2 and exit_perimeter_mm")
         return self
+
+    def _entry(self) -> Section:
+        if self.diameter_mm is not None:
+            return round_section(self.diameter_mm / 1000.0)
+        if self.width_mm is not None and self.height_mm is not None:
+            return rounded_rectangle(self.width_mm / 1000.0, self.height_mm / 1000.0, self.corner_mm / 1000.0)
+        return Section((self.area_mm2 or 0.0) * 1e-6, (self.perimeter_mm or 0.0) / 1000.0)
+
+    def _exit(self, entry: Section) -> Section:
+        if self.exit_diameter_mm is not None:
+            return round_section(self.exit_diameter_mm / 1000.0)
+        if self.exit_area_mm2 is not None and self.exit_perimeter_mm is not None:
+            return Section(self.exit_area_mm2 * 1e-6, self.exit_perimeter_mm / 1000.0)
+        return entry
 
     def piece(self, wall: float) -> PipePiece:
         """As the core takes it; `wall` [K] where the case gives none."""
-        if self.diameter_mm is not None:
-            entry = round_section(self.diameter_mm / 1000.0)
-        else:
-            assert self.width_mm is not None
-            assert self.height_mm is not None
-            entry = rounded_rectangle(self.width_mm / 1000.0, self.height_mm / 1000.0, self.corner_mm / 1000.0)
-        exit_ = round_section(self.exit_diameter_mm / 1000.0) if self.exit_diameter_mm else entry
+        entry = self._entry()
+        exit_ = self._exit(entry)
         rough = self.roughness_mm / 1000.0
         loss = self.loss_k
         if self.bend_deg:
             radius = self.bend_radius_mm / 1000.0 if self.bend_radius_mm else None
             loss += bend_loss(entry, radians(self.bend_deg), radius, rough)
         temperature = wall if self.wall_c is None else self.wall_c + ZERO_CELSIUS
-        return PipePiece(self.length_mm / 1000.0, entry, exit_, loss, rough, temperature, 1.0, self.heat_factor)
+        return PipePiece(
+            self.length_mm / 1000.0, entry, exit_, loss, rough, temperature, self.friction_factor, self.heat_factor
+        )
+
+
+def piece_in(piece: PipePiece) -> PieceIn:
+    """A piece of the core as a case has it: its sections by area and perimeter, a bend's loss within its K."""
+    return PieceIn(
+        length_mm=piece.length * 1e3,
+        area_mm2=piece.entry.area * 1e6,
+        perimeter_mm=piece.entry.perimeter * 1e3,
+        exit_area_mm2=piece.exit.area * 1e6,
+        exit_perimeter_mm=piece.exit.perimeter * 1e3,
+        loss_k=piece.loss,
+        roughness_mm=piece.roughness * 1e3,
+        wall_c=piece.wall - ZERO_CELSIUS,
+        friction_factor=piece.friction,
+        heat_factor=piece.heating,
+    )
 
 
 class VolumeIn(CasePart):
@@ -84,7 +121,7 @@ class ThrottleIn(CasePart):
 
 
 def _kind_of(value: Any) -> str:
-    keys = value if isinstance(value, dict) else {}
+    keys = value if isinstance(value, dict) else getattr(value, "__dict__", {})
     return "volume" if "volume_l" in keys else "throttle" if "throttle_area_mm2" in keys else "piece"
 
 

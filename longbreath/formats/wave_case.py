@@ -28,7 +28,7 @@ from longbreath.core.wave.engine import (
     burn_heat,
 )
 from longbreath.core.wave.mesh import Array
-from longbreath.core.wave.network import Reed
+from longbreath.core.wave.parts import Reed
 from longbreath.formats.case_parts import (
     AirIn,
     BoreAndStroke,

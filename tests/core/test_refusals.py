@@ -10,6 +10,7 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.bench import traverse
 from longbreath.core.engine import headroom
 from longbreath.core.path import calliper, faces, losses, sections, volumes
+from longbreath.core.timing import closing as closing_rules
 from longbreath.core.timing import port_ladder, wheel
 
 MM = 0.001
@@ -58,7 +59,7 @@ REFUSED = [
     lambda: wheel.arc_length(1, 0),
     lambda: wheel.port_angle(0.06, 0.054, 0.105),
     lambda: wheel.port_angle(0.01, 0.1, 0.04),
-    lambda: wheel.judge_closing(1, 0, 1),
+    lambda: closing_rules.judge_closing(1, 0, 1),
     lambda: headroom.pressure_at(2e4),
     lambda: headroom.sensor_figures(0, 1, 1),
     lambda: headroom.controller_figures(2, 1, 1),

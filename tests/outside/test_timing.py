@@ -14,6 +14,7 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.units import from_unit, to_unit
 from longbreath.core.bench.discharge import ValveGear
 from longbreath.core.engine import headroom
+from longbreath.core.timing import closing as closing_rules
 from longbreath.core.timing import time_area, wheel
 
 MM = 0.001
@@ -158,7 +159,7 @@ def test_a_low_valve_has_the_time_area_of_its_curtain() -> None:
 )
 def test_late_closing_by_inlet_length(inlet: float, closes: float, verdict: str) -> None:
     """Facts of the trade (common practice, no source): 55° on 6–8 cm, some 10° more on 20 cm, 85° as an extreme."""
-    found = wheel.judge_closing(radians(closes), inlet, 171e-6)
+    found = closing_rules.judge_closing(radians(closes), inlet, 171e-6)
     assert found.verdict == verdict
     assert degrees(found.limit.value) == pytest.approx(55 if inlet < 0.1 else 65)
     assert "Common practice" in found.limit.working.source

@@ -9,7 +9,7 @@ from longbreath.core.dyno.bands import Judged
 
 
 def conservative(value: float, step: float) -> float:
-    """Round a gain toward nought and a loss away from nought, to multiples of `step` (same unit as value)."""
+    """Round a gain toward nought and a loss away from nought, to multiples of `step` [the unit of value]."""
     if value >= 0:
         return floor(value / step + 1e-9) * step
     return -ceil(-value / step - 1e-9) * step

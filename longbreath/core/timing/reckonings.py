@@ -7,6 +7,7 @@ from typing import Annotated
 from longbreath.core.basis.quantities import quantity, whole
 from longbreath.core.basis.register import Field, Reckoned, answered, reckoning
 from longbreath.core.bench.discharge import ValveGear
+from longbreath.core.timing import closing as closing_rules
 from longbreath.core.timing import time_area as areas
 from longbreath.core.timing import wheel
 
@@ -155,5 +156,5 @@ def closing_delay(
     displacement: Annotated[float, _CYLINDER],
 ) -> Reckoned:
     """Is this closing too late for the inlet?"""
-    found = wheel.judge_closing(closing, inlet_length, displacement)
+    found = closing_rules.judge_closing(closing, inlet_length, displacement)
     return answered(found.limit, judgement=found.sentence)

@@ -9,7 +9,8 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.wave import rooms
 from longbreath.core.wave.engine import Box, Line, Throttle, Turbine, WaveEngine
 from longbreath.core.wave.mesh import Array, PipePiece, continuous, end_piece
-from longbreath.core.wave.network import Duct, End, Network, Start
+from longbreath.core.wave.network import Network
+from longbreath.core.wave.parts import Duct, End, Start
 
 
 @dataclass

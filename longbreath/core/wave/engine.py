@@ -9,7 +9,7 @@ from math import pi
 from longbreath.core.air.gases import AIR, BURNED, Gas
 from longbreath.core.basis.errors import InputError
 from longbreath.core.wave.mesh import FLANGED, UNFLANGED, Array, PipePiece
-from longbreath.core.wave.network import Reed
+from longbreath.core.wave.parts import Reed
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,8 @@ from longbreath.core.air.gases import Gas
 from longbreath.core.path.sections import Section, round_section
 from longbreath.core.wave import rows
 from longbreath.core.wave.mesh import PipePiece
-from longbreath.core.wave.network import Duct, Network, NetworkRun
+from longbreath.core.wave.network import Network, NetworkRun
+from longbreath.core.wave.parts import Duct
 
 AIR = Gas("air", 1.4, 287.05)
 PLAIN = {"friction": 0.0, "heating": 0.0, "roughness": 0.0}

@@ -11,7 +11,8 @@ from scipy.optimize import brentq
 
 from longbreath.core.wave import rows
 from longbreath.core.wave.mesh import FLANGED, UNFLANGED, end_piece
-from longbreath.core.wave.network import Duct, End, Network, NetworkRun, Start
+from longbreath.core.wave.network import Network, NetworkRun
+from longbreath.core.wave.parts import Duct, End, Start
 from tests.core.wave.pipes import AIR, centres, smooth
 
 A, RHO = 343.0, 1.2

@@ -9,7 +9,8 @@ from longbreath.core.path.sections import round_section
 from longbreath.core.wave import rooms, rows
 from longbreath.core.wave.march import C_WALL_HEAT
 from longbreath.core.wave.mesh import PipePiece
-from longbreath.core.wave.network import Network, NetworkRun, Reed, Start
+from longbreath.core.wave.network import Network, NetworkRun
+from longbreath.core.wave.parts import Reed, Start
 from tests.core.wave.pipes import smooth
 
 

@@ -15,7 +15,8 @@ from longbreath.core.timing import time_area, wheel
 from longbreath.core.wave import openings, rooms
 from longbreath.core.wave.engine import Chamber, Exhaust, Friction, Intake, WaveEngine, burn_heat
 from longbreath.core.wave.mesh import PipePiece, continuous, mesh, rough_factor
-from longbreath.core.wave.network import Network, Reed, Start
+from longbreath.core.wave.network import Network
+from longbreath.core.wave.parts import Reed, Start
 from tests.core.wave.pipes import smooth
 from tests.core.wave.singles import single
 

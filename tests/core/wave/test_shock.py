@@ -10,7 +10,8 @@ import pytest
 
 from longbreath.core.air.gases import Gas
 from longbreath.core.wave import rows
-from longbreath.core.wave.network import Network, Start
+from longbreath.core.wave.network import Network
+from longbreath.core.wave.parts import Start
 from tests.core.wave.exact import Riemann
 from tests.core.wave.pipes import smooth, tube
 

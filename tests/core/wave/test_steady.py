@@ -14,7 +14,8 @@ from longbreath.core.path.sections import round_section
 from longbreath.core.wave import rows
 from longbreath.core.wave.march import C_LONGEST
 from longbreath.core.wave.mesh import PipePiece
-from longbreath.core.wave.network import Duct, Network, NetworkRun, Start
+from longbreath.core.wave.network import Network, NetworkRun
+from longbreath.core.wave.parts import Duct, Start
 from tests.core.wave.pipes import AIR, smooth
 
 CHOKED = 0.684731

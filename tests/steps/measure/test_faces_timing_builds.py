@@ -246,7 +246,7 @@ def test_a_timing_that_does_not_add_up_is_kept_only_on_purpose(tester: FlaskClie
     page = read(tester.get(f"{base}/timing"))
     assert page.h1.text == "disc"
     assert "read again since" in page.text
-    assert "read again since: by a stop" in tester.get(f"{base}/timing/{first.id}").text
+    assert "read again since: by a stop" in read(tester.get(f"{base}/timing/{first.id}")).text
 
 
 def test_two_timings_over_each_other_say_what_differs(tester: FlaskClient, base: str) -> None:
