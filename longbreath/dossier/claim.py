@@ -23,7 +23,6 @@ from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.pull.sessions import correction_of, dyno_sessions
 from longbreath.dossier.weigh import evidence_key, weighing_of
 from longbreath.drawing import charts
-from longbreath.store.base import now
 from longbreath.store.models import Application, Claim, DynoSession
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -114,7 +113,7 @@ def snapshot(application: Application, found: Evidence, claim: Claim) -> dict[st
     spec = charts.weigh_chart(weighing, bands_of(application.vehicle), "us", "paper", width=715, brush=False)
     return {
         "product": application.product.name,
-        "revision": application.revision.name,
+        "revision": application.revision.called,
         "state_of_part": application.revision.state,
         "stock": application.stock_revision.title,
         "vehicle": f"{application.vehicle.name} ({application.vehicle.years})",
@@ -227,7 +226,7 @@ def approve_claim(work: UnitOfWork, application: Application, found: Evidence, c
         raise NotAllowed("You drafted this claim. A second person must approve it.")
     _hold(gates_of(application, found, claim))
     claim.snapshot = snapshot(application, found, claim)
-    claim.state, claim.published_at = "published", now()
+    claim.state, claim.published_at = "published", work.clock()
     claim.approved_by_id, claim.approved_by = work.actor.id, work.actor
     work.flush()
 
@@ -236,6 +235,6 @@ def withdraw_claim(work: UnitOfWork, claim: Claim, reason: str) -> None:
     """Withdraw a published claim; its sheet stays at its address and says so. Raises EvidenceError for any other."""
     if claim.state != "published":
         raise EvidenceError("Only a published claim can be withdrawn.")
-    claim.state, claim.withdrawn_at = "withdrawn", now()
+    claim.state, claim.withdrawn_at = "withdrawn", work.clock()
     claim.withdrawn_by_id, claim.withdrawal_reason = work.actor.id, reason
     work.flush()

@@ -74,7 +74,9 @@ def log_page(db: Session, page: int, application_id: int | None) -> tuple[list[A
     if application_id is not None:
         query = query.where(AuditEntry.application_id == application_id)
     total = db.scalar(select(func.count()).select_from(query.subquery())) or 0
-    entries = db.scalars(query.order_by(AuditEntry.id.desc()).offset((page - 1) * LOG_PAGE).limit(LOG_PAGE))
+    entries = db.scalars(
+        query.order_by(AuditEntry.at.desc(), AuditEntry.id.desc()).offset((page - 1) * LOG_PAGE).limit(LOG_PAGE)
+    )
     return list(entries), max(1, -(-total // LOG_PAGE))
 
 

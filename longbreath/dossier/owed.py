@@ -10,6 +10,7 @@ from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
+from longbreath.core.basis.sentence import counted
 from longbreath.dossier.pull.sessions import NEWEST_FIRST
 from longbreath.store.models import (
     BenchSession,
@@ -138,7 +139,9 @@ def _summary(counts: _Counts, verdict: Verdict | None, claim: Claim | None) -> S
 
 def _measure(counts: _Counts) -> StepState:
     lifts = counts.lifts
-    figure = f"{counts.traces} traces, {counts.elements} elements" if lifts or counts.elements else ""
+    figure = (
+        f"{counted(counts.traces, 'trace')}, {counted(counts.elements, 'element')}" if lifts or counts.elements else ""
+    )
     short = [label for label in ("A", "B") if lifts.get(label, 0) < LIFTS_WANTED]
     if not lifts and not counts.elements:
         return StepState("measure", NOTHING, "", "a bench session with a trace of A and of B")
@@ -157,7 +160,7 @@ def _reckon(counts: _Counts) -> StepState:
 
 def _plan(counts: _Counts) -> StepState:
     if counts.planned:
-        return StepState("plan", DONE, f"A-B-A, {counts.planned} pulls")
+        return StepState("plan", DONE, f"A-B-A, {counted(counts.planned, 'pull')}")
     return StepState("plan", NOTHING, "", "a test card")
 
 

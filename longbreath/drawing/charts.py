@@ -158,6 +158,7 @@ def weigh_chart(
 
 
 def _markers(rpm: np.ndarray, a: np.ndarray, b: np.ndarray, palette: Palette, x: alt.X, data: _Datasets) -> list[Any]:
+    """Open circles on A, filled ones on B."""
     some = slice(3, None, 10)
     held = data.hold(_rows(rpm[some], a=a[some], b=b[some]))
     return [
@@ -273,12 +274,34 @@ def pull_chart(curves: Sequence[dict[str, Any]], torque_unit: str, theme: str, w
     )
     base = alt.Chart(data.hold(curves))
     layers = [
-        base.transform_filter("datum.counts && datum.label == 'A'").mark_line(strokeWidth=1, color=palette.ink),
+        base.transform_filter("datum.counts && datum.label == 'A'").mark_line(strokeWidth=1.1, color=palette.soft),
         base.transform_filter("datum.counts && datum.label == 'B'").mark_line(strokeWidth=2.2, color=palette.ink),
         base.transform_filter("!datum.counts").mark_line(strokeWidth=1.2, color=palette.soft, strokeDash=[3, 3]),
     ]
     drawn = [layer.encode(x=x, y=y, detail="pull:N") for layer in layers]
+    if (means := _means(curves)) is not None:
+        drawn += [*_markers(*means, palette, x, data), *_names(*means, palette, x, data)]
     return _configured(alt.layer(*drawn).properties(width=width, height=170), palette, data)
+
+
+def _means(curves: Sequence[dict[str, Any]]) -> tuple[np.ndarray, np.ndarray, np.ndarray] | None:
+    """Speeds that all pulls share [rpm], and there the mean of the pulls of A and of B that count; None without both."""
+    by_pull: dict[Any, list[dict[str, Any]]] = {}
+    for row in curves:
+        if row["counts"] and row["torque"] is not None:
+            by_pull.setdefault((row["label"], row["pull"]), []).append(row)
+    if {label for label, _ in by_pull} < {"A", "B"}:
+        return None
+    sweeps = [(label, sorted(rows, key=lambda row: row["rpm"])) for (label, _), rows in by_pull.items()]
+    low, high = max(rows[0]["rpm"] for _, rows in sweeps), min(rows[-1]["rpm"] for _, rows in sweeps)
+    if high <= low:
+        return None
+    grid = np.linspace(low, high, 60)
+    on_grid = [
+        (label, np.interp(grid, [r["rpm"] for r in rows], [r["torque"] for r in rows])) for label, rows in sweeps
+    ]
+    a, b = (np.mean([values for label, values in on_grid if label == wanted], axis=0) for wanted in "AB")
+    return grid, a, b
 
 
 def to_svg(spec: dict[str, Any], theme: str = "paper") -> str:

@@ -11,6 +11,7 @@ from markupsafe import Markup, escape
 
 from longbreath.core.basis import units, working
 from longbreath.core.basis.constants import RPM
+from longbreath.core.basis.sentence import counted
 from longbreath.drawing.marks import interval_mark
 from longbreath.web.forms import system
 
@@ -82,6 +83,6 @@ def subscripts(symbol: str) -> Markup:
 
 def init_figures(app: Flask) -> None:
     """Register the filters."""
-    filters = (quantity, number, rough, deviation, lift, rpm, day, moment, working_value, subscripts)
+    filters = (quantity, number, rough, deviation, lift, rpm, day, moment, working_value, subscripts, counted)
     app.jinja_env.filters.update({f.__name__: f for f in filters})
     app.jinja_env.globals.update(unit_symbol=unit, with_args=with_args, system=system, interval_mark=interval_mark)

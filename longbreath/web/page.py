@@ -12,6 +12,7 @@ from sqlalchemy import select
 from longbreath.core.basis.working import Figure
 from longbreath.dossier.owed import summaries
 from longbreath.dossier.path.elements import elements_of, exit_of, section_of
+from longbreath.dossier.places import measure_places
 from longbreath.drawing import airline, charts
 from longbreath.store.models import Application, AuditEntry, Element
 from longbreath.web.transaction import db
@@ -53,13 +54,15 @@ def page(template: str, figures: Mapping[str, Figure] | None = None, status: int
         frame["summary"] = summaries(db(), [application.id])[application.id]
         frame["line"] = air_line_of(application)
         frame["log"] = recent(application.id)
+        if frame["place"] == "measure":
+            frame["ways"] = measure_places(db(), application)
     html = render_template(template, figures=figures or {}, hatches=charts.hatches(theme()), **frame, **context)
     return html, status
 
 
 def recent(application_id: int | None, limit: int = 3) -> list[AuditEntry]:
     """The last things that happened in a dossier."""
-    query = select(AuditEntry).order_by(AuditEntry.id.desc()).limit(limit)
+    query = select(AuditEntry).order_by(AuditEntry.at.desc(), AuditEntry.id.desc()).limit(limit)
     if application_id is not None:
         query = query.where(AuditEntry.application_id == application_id)
     return list(db().scalars(query))

@@ -22,3 +22,8 @@ class Sentence:
         if not self.lengths:
             return self.text
         return self.text.format(*(units.show(length, "length", system, TENTH) for length in self.lengths))
+
+
+def counted(number: int, one: str, many: str = "") -> str:
+    """A number of things in words: "1 cylinder", "4 cylinders"; `many` where the plural is not `one` with an s."""
+    return f"{number} {one if number == 1 else many or one + 's'}"

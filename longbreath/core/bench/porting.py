@@ -55,6 +55,10 @@ class Outlook:
     reason: str
 
 
+_SYMBOLS = {"spent": "t", "last_rate": "r", "whole_rate": "r_m", "shortfall": "ΔQ", "expected": "t_e"}
+"""Symbols of a job's figures."""
+
+
 def outlook(job: Job, bouts: Sequence[Bout], rows: tuple[str, ...] = ()) -> Outlook:
     """Judge a porting job by its bouts in order. Raises InputError for none, or a bout without time."""
     if not bouts:
@@ -72,7 +76,7 @@ def outlook(job: Job, bouts: Sequence[Bout], rows: tuple[str, ...] = ()) -> Outl
     def figure(
         name: str, label: str, value: float, kind: str, formula: str, *givens: Given, signed: bool = False
     ) -> Figure:
-        working = Working(label, givens, (Step("=", formula, value, kind),), SOURCE, (), rows)
+        working = Working(label, givens, (Step(_SYMBOLS[name], formula, value, kind),), SOURCE, (), rows)
         return Figure(name, label, value, kind, working, signed=signed, significant=3)
 
     now = Given("Q", "flow now", last.flow, "flow")

@@ -13,6 +13,7 @@ from shapely.geometry import box
 from longbreath.core.air.moist import Weather, speed_of_sound
 from longbreath.core.basis.constants import GAMMA_AIR
 from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.sentence import counted
 from longbreath.core.basis.working import Figure, Given, Step, Working
 
 WORKING_FLOW = 0.75
@@ -184,7 +185,7 @@ def make_map(outline: Outline, spots: Sequence[Spot], rows: tuple[str, ...] = ()
     share = _working_share(found, flow, area)
     source = "Each place belongs to the nearest reading (shapely); first principles."
     base = (Given("n", "readings", float(len(found)), "count"), Given("A", "area of the face", area, "area"))
-    notes = (f"A pitot near a wall or in swirl reads low; {len(found)} readings stand for the whole face.",)
+    notes = (f"A pitot near a wall or in swirl reads low; {counted(len(found), 'reading')} stand for the whole face.",)
     mean_step = Step("v̄", "Σ v_i·A_i/A", mean, "velocity")
 
     def figure(name: str, label: str, value: float, kind: str, *steps: Step) -> Figure:

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from longbreath.core.basis import units
+from longbreath.core.basis.sentence import counted
 from longbreath.core.basis.working import Figure
 from longbreath.core.claim.facts import Gate
 from longbreath.core.claim.rounding import conservative
@@ -112,7 +113,7 @@ def _calibrated(pair: Pair) -> Gate:
 
 def _clear(pair: Pair) -> Gate:
     proven = sum(lift.proven for lift in pair.lifts)
-    return Gate("clear", "interval clear of nought", proven > 0, f"{proven} of {len(pair.lifts)} lifts.")
+    return Gate("clear", "interval clear of nought", proven > 0, f"{proven} of {counted(len(pair.lifts), 'lift')}.")
 
 
 def _no_power(statement: str) -> Gate:
@@ -145,7 +146,7 @@ def _not_multiplied(statement: str, pair: Pair) -> Gate:
                 name,
                 False,
                 f"{written} {unit} is more than any lift gained. A port’s gain is not "
-                f"multiplied by {pair.cylinders} cylinders.",
+                f"multiplied by {counted(pair.cylinders, 'cylinder')}.",
             )
     return Gate("one_port", name, True, "No figure is larger than what one port gained.")
 

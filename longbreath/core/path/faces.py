@@ -242,7 +242,11 @@ def stack_shift(layout: str, thicknesses: Sequence[float], angle: float) -> tupl
     total = Step("t", "Σ t_i", t, "length")
 
     def figure(name: str, label: str, formula: str, value: float) -> Figure:
-        steps = (total,) if name == "length" else (total, Step("=", formula, value, "length"))
+        steps = (
+            (total,)
+            if name == "length"
+            else (total, Step({"height": "h", "slip": "s"}[name], formula, value, "length"))
+        )
         return Figure(
             name, label, value, "length", Working(label, givens, steps, "First principles (geometry)."), significant=3
         )

@@ -55,6 +55,10 @@ def duct_figure(elements: Sequence[PathElement], what: str) -> Figure:
     return Figure("volume", what, total, "volume", working)
 
 
+_CONE = {"angle": "α", "ratio": "A_2/A_1", "volume": "V", "inertia_area": "A_i"}
+"""Symbols of a cone's figures."""
+
+
 def cone_figures(entry: float, exit: float, length: float) -> tuple[Figure, ...]:
     """Included angle, area ratio, volume and inertia-equivalent area of a round cone between two diameters [m], `length` [m]."""
 
@@ -68,7 +72,11 @@ def cone_figures(entry: float, exit: float, length: float) -> tuple[Figure, ...]
 
     def figure(name: str, label: str, formula: str, value: float, kind: str) -> Figure:
         return Figure(
-            name, label, value, kind, Working(label, givens, (Step("=", formula, value, kind),), FIRST_PRINCIPLES)
+            name,
+            label,
+            value,
+            kind,
+            Working(label, givens, (Step(_CONE[name], formula, value, kind),), FIRST_PRINCIPLES),
         )
 
     return (

@@ -10,6 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
 from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.sentence import counted
 from longbreath.core.basis.working import Figure, Given
 from longbreath.core.path import calliper, sections, volumes, walk
 from longbreath.core.path.kinds import ENGINE, kind_of
@@ -212,5 +213,6 @@ def owed(elements: Sequence[Element], vehicle: Vehicle) -> list[Owed]:
         if kind_of(e.kind).own_loss and e.loss_drop is None and e.side != ENGINE:
             found.append(Owed(e, "measure the pressure drop across it: none is counted for its own inside"))
         if vehicle.cylinders % e.branches and e.branches % vehicle.cylinders:
-            found.append(Owed(e, f"{e.branches} branches do not share out {vehicle.cylinders} cylinders: count again"))
+            branches, cylinders = counted(e.branches, "branch", "branches"), counted(vehicle.cylinders, "cylinder")
+            found.append(Owed(e, f"{branches} do not share out {cylinders}: count again"))
     return found

@@ -18,7 +18,6 @@ from longbreath.dossier.predict import seal_predictions
 from longbreath.dossier.weigh import refresh_verdict
 from longbreath.formats import mapping as formats_mapping
 from longbreath.formats.table import read_table
-from longbreath.store.base import now
 from longbreath.store.models import Application, Channel, DynoSession, Pull, PullJudgement, RawFile, TestCard
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -129,7 +128,7 @@ def record(work: UnitOfWork, application: Application, new: NewPull) -> Pull:
     failed = [check for check in checks if check.passed is False]
     reason = " ".join(check.sentence for check in failed) or "All checks passed."
     _judge(work, pull, not failed, reason, automatic=True)
-    seal_predictions(work, application, now())
+    seal_predictions(work, application, work.clock())
     return pull
 
 

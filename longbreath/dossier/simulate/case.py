@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.sentence import counted
 from longbreath.core.engine.assumptions import ROOM_PRESSURE, ROOM_TEMPERATURE, RUNNER_TEMPERATURE
 from longbreath.core.wave.assemble import build
 from longbreath.dossier.conditions import assumptions_of, cylinder_of
@@ -86,7 +87,7 @@ def _engine(vehicle: Vehicle, notes: Notes) -> dict[str, Any]:
         notes.lacks("Vehicle: the length of its rod.")
     order = FIRING_ORDERS.get(vehicle.cylinders)
     if order is None:
-        notes.lacks(f"Vehicle: {vehicle.cylinders} cylinders; 1 to 6 and 8 can be simulated.")
+        notes.lacks(f"Vehicle: {counted(vehicle.cylinders, 'cylinder')}; 1 to 6 and 8 can be simulated.")
     elif vehicle.cylinders > 3:
         notes.assumes(f"Firing order {'-'.join(str(n) for n in order)}.")
     return {

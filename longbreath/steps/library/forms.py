@@ -9,6 +9,8 @@ from wtforms.validators import DataRequired, InputRequired, Length, NumberRange
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.bench.meter import RULES, TAPS
+from longbreath.core.engine.assumptions import BOOSTED
+from longbreath.core.engine.demand import STROKES
 from longbreath.web.forms import BaseForm, CountField, QuantityField, options
 
 
@@ -22,29 +24,22 @@ class VehicleForm(BaseForm):
 
     name = _text("Name")
     years = _text("Years", required=False)
-    strokes = SelectField(
-        "Cycle",
-        coerce=int,
-        choices=options([(4, "four-stroke"), (2, "two-stroke, or rotary (once a turn of its shaft)")]),
-    )
+    cycle = SelectField("Cycle", choices=list(STROKES))
     cylinders = CountField("Cylinders", [InputRequired("This is missing."), NumberRange(1, 24, "From 1 to 24.")])
     bore = QuantityField("Bore", "length", 0.01, 0.5)
     stroke = QuantityField("Stroke", "length", 0.01, 0.5)
     rod = QuantityField("Rod, between centres", "length", 0.02, 1, required=False)
     case_volume = QuantityField("Crankcase, piston down", "volume", 1e-6, 0.1, required=False, help="of a two-stroke")
     compression_ratio = QuantityField("Compression ratio", "ratio", 1.5, 30)
-    intake_duration = QuantityField("Intake duration", "angle", 150 * pi / 180, 360 * pi / 180)
-    induction = SelectField(
-        "Induction",
-        choices=[
-            "naturally aspirated",
-            "turbo",
-            "centrifugal",
-            "positive displacement",
-            "rotary, naturally aspirated",
-            "rotary, turbo",
-        ],
+    intake_duration = QuantityField(
+        "Intake duration",
+        "angle",
+        150 * pi / 180,
+        360 * pi / 180,
+        required=False,
+        help="leave a two-stroke's to the wheel",
     )
+    induction = SelectField("Induction", choices=["naturally aspirated", *BOOSTED])
     fuel = SelectField("Fuel", choices=["petrol", "diesel", "ethanol", "gas"])
     use = SelectField("Use", choices=["road", "towing", "delivery", "track", "closed course"])
     market = _text("Market", required=False)

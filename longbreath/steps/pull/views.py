@@ -10,6 +10,7 @@ from flask import abort, flash, jsonify, redirect, request, send_file, url_for
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError, InputError
+from longbreath.core.basis.sentence import counted
 from longbreath.dossier.attachments import attached
 from longbreath.dossier.plan import card_of
 from longbreath.dossier.pull import sessions as pull_sessions
@@ -140,7 +141,7 @@ def mapping(application_id: int, session_id: int) -> Any:
                     pull_verbs.record(db(), application, chosen.command(source.chosen))
                     recorded += 1
         refresh_verdict(db(), application)
-        flash(f"{recorded} pulls recorded and judged.", "done")
+        flash(f"{counted(recorded, 'pull')} recorded and judged.", "done")
         return redirect(here)
     return page(
         "pull/mapping.html",

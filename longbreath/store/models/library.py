@@ -76,9 +76,14 @@ class Revision(Audited, Base):
     product: Mapped[Product] = relationship(back_populates="revisions")
 
     @property
+    def called(self) -> str:
+        """Its name, told to be one: "rev C" as it is, "1" as "revision 1"."""
+        return self.name if any(c.isalpha() for c in self.name) and len(self.name) > 1 else f"revision {self.name}"
+
+    @property
     def title(self) -> str:
         """Product and revision in one text."""
-        return self.product.name if self.product.is_stock else f"{self.product.name} {self.name}"
+        return self.product.name if self.product.is_stock else f"{self.product.name} {self.called}"
 
 
 class Application(Audited, Versioned, Base):

@@ -9,6 +9,7 @@ from typing import Any
 from flask import abort, flash, redirect, render_template, request, send_file, url_for
 
 from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.sentence import counted
 from longbreath.core.bench import reduction
 from longbreath.dossier.bench import export as bench_export
 from longbreath.dossier.bench import verbs as bench_verbs
@@ -78,7 +79,7 @@ def sheet(application_id: int, sheet_id: int) -> Any:
             errors[error.field or "file"] = error.message
         else:
             remember(db(), table.fingerprint, found.filename, to_json(mapping))
-            flash(f"{number} readings recorded from {found.filename}.", "done")
+            flash(f"{counted(number, 'reading')} recorded from {found.filename}.", "done")
             return redirect(url_for("bench.session", application_id=application.id, session_id=found.session_id))
     asked = request.method == "POST"
     return page(
