@@ -28,7 +28,8 @@ MOTOR_INCHES = 46.0
 SAG = 3.1e-4
 LEAK_CFM = 1.2
 RATE = 12.0
-START, HAIR = 0.70, 0.004
+START, KEY = 0.70, 0.15
+"""Motor at its start (share of full speed); what one press of a key moves the column [inH2O]."""
 NAME_EVERY = 1.0
 FAULTS = ("none", "silent", "blocked", "garbage")
 
@@ -101,9 +102,12 @@ class SimulatedBench:
         }
 
     def _motor(self, value: str) -> float:
-        """The motor for "up" or "down" (a hair), or a share of full speed; a motor at rest starts."""
+        """The motor for "up" or "down" (one key of column on any part), or a share of full speed; a motor at rest starts."""
         if value in ("up", "down"):
-            return START if self.motor < START else self.motor + (HAIR if value == "up" else -HAIR)
+            if self.motor == 0:
+                return START
+            column = max(0.0, self.resting_column() + (KEY if value == "up" else -KEY))
+            return min(1.0, sqrt(column / self.resting_column()) * self.motor)
         return min(1.0, max(0.0, float(value)))
 
     def _range(self, value: str) -> str:

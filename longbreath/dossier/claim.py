@@ -20,6 +20,7 @@ from longbreath.core.dyno import bands
 from longbreath.core.dyno.bands import Weighing
 from longbreath.dossier.commands import put
 from longbreath.dossier.conditions import bands_of
+from longbreath.dossier.naming import session_names
 from longbreath.dossier.pull.sessions import correction_of, dyno_sessions
 from longbreath.dossier.weigh import evidence_key, weighing_of
 from longbreath.drawing import charts
@@ -46,19 +47,22 @@ def by_slug(db: Session, slug: str) -> Claim | None:
 
 @dataclass(frozen=True)
 class Evidence:
-    """What a claim rests on: its sessions and their weighing."""
+    """What a claim rests on: its sessions, their weighing, and what the sessions are called."""
 
     sessions: list[DynoSession]
     weighing: Weighing
+    names: tuple[str, ...]
 
 
 def evidence_of(db: Session, application: Application, session_ids: list[int]) -> Evidence:
     """The evidence of these sessions, or of the newest with pulls. Raises EvidenceError if it cannot be weighed."""
-    sessions = [s for s in dyno_sessions(db, application.id) if s.pulls and (s.id in session_ids or not session_ids)]
+    every = dyno_sessions(db, application.id)
+    sessions = [s for s in every if s.pulls and (s.id in session_ids or not session_ids)]
     used = sessions if session_ids else sessions[:1]
     if not used:
         raise EvidenceError("There are no pulls to rest a claim on.")
-    return Evidence(used, weighing_of(db, application, used))
+    names = session_names(every)
+    return Evidence(used, weighing_of(db, application, used), tuple(names[s.id] for s in used))
 
 
 def facts(application: Application, found: Evidence, claim: Claim) -> Facts:
@@ -67,7 +71,7 @@ def facts(application: Application, found: Evidence, claim: Claim) -> Facts:
     return Facts(
         weighing=found.weighing,
         vehicles=(application.vehicle.name,),
-        sessions=tuple(f"session of {s.held_on:%d %b %Y}, no. {s.id}" for s in found.sessions),
+        sessions=tuple(f"session of {name}" for name in found.names),
         standards=tuple(STANDARDS[s.standard].name for s in found.sessions),
         measured_at=dynos[0].measured_at if len({d.measured_at for d in dynos}) == 1 else "",
         noise_sd=max(d.repeatability for d in dynos),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from sqlalchemy import Select, func, or_, select
+from sqlalchemy import Select, func, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, contains_eager, joinedload
 
@@ -112,22 +112,42 @@ class Found:
 
 
 def search(db: Session, text: str) -> Found:
-    """Applications whose product or vehicle, and reckonings whose title, hold the text."""
+    """Applications and reckonings that hold every word: in names, family, side, engine, use; in titles, questions, inputs."""
     if not text.strip():
         return Found([], [])
-    like = f"%{text.strip()}%"
+    words = text.split()
+    held = func.concat_ws(
+        " ",
+        Product.name,
+        Revision.name,
+        Product.family,
+        Product.side,
+        Vehicle.name,
+        Vehicle.years,
+        Vehicle.cycle,
+        Vehicle.induction,
+        Vehicle.fuel,
+        Vehicle.use,
+        Vehicle.market,
+    )
     query = (
         select(Application)
         .join(Application.revision)
         .join(Revision.product)
         .join(Application.vehicle)
-        .where(or_(Product.name.ilike(like), Vehicle.name.ilike(like)))
+        .where(*(held.icontains(word, autoescape=True) for word in words))
         .order_by(Product.name)
         .limit(12)
     )
-    low = text.strip().lower()
-    calculations = [r for r in all_reckonings() if low in r.title.lower() or low in r.question.lower() or low in r.name]
+    lows = [word.lower() for word in words]
+    calculations = [r for r in all_reckonings() if all(word in _said(r) for word in lows)]
     return Found(list(db.scalars(query)), calculations)
+
+
+def _said(reckoning: Reckoning) -> str:
+    """What may be found of a reckoning: title, question, group, and what it asks for."""
+    asks = " ".join(field.label for field in reckoning.fields)
+    return f"{reckoning.name} {reckoning.title} {reckoning.question} {reckoning.group} {asks}".lower()
 
 
 @dataclass(frozen=True)

@@ -5,8 +5,9 @@ from __future__ import annotations
 import contextlib
 import secrets
 from typing import Any
+from urllib.parse import urlsplit
 
-from flask import Flask, render_template, request
+from flask import Flask, render_template, request, url_for
 from flask_limiter.errors import RateLimitExceeded
 from flask_wtf.csrf import CSRFError
 from sqlalchemy.exc import OperationalError
@@ -34,7 +35,19 @@ def show(status: int, sentence: str, title: str = "That did not work") -> tuple[
     if wants_json:
         return {"error": sentence}, status  # type: ignore[return-value]
     template = "_message.html" if request.headers.get("HX-Request") else "error.html"
-    return render_template(template, sentence=sentence, title=title, status=status), status
+    return render_template(template, sentence=sentence, title=title, status=status, back=way_back()), status
+
+
+def way_back() -> tuple[str, str] | None:
+    """Where somebody goes on from an error, and what that is called: the page of this site they came from, else the dossier
+    that the address lies in. None where there is neither."""
+    came = urlsplit(request.referrer or "")
+    if came.netloc == request.host and came.path != request.path:
+        return came.path + (f"?{came.query}" if came.query else ""), "Back to where you were"
+    parts = request.path.split("/")
+    if len(parts) > 3 and parts[1] == "applications" and parts[2].isdigit():
+        return url_for("coverage.application", application_id=int(parts[2])), "To the application"
+    return None
 
 
 def init_errors(app: Flask) -> None:

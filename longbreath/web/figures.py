@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from datetime import date, datetime
 from typing import Any
 
@@ -12,6 +13,7 @@ from markupsafe import Markup, escape
 from longbreath.core.basis import units, working
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.sentence import counted
+from longbreath.dossier import naming
 from longbreath.drawing.marks import interval_mark
 from longbreath.web.forms import system
 
@@ -54,9 +56,14 @@ def rpm(value: float) -> str:
     return units.tidy_number(value / RPM, 0)
 
 
-def day(value: date | datetime | None) -> str:
-    """A date for people."""
-    return "–" if value is None else f"{value.day} {value:%b %Y}"
+def day(value: date) -> str:
+    """A day as people write it."""
+    return naming.day(value)
+
+
+def of_the_day(session: naming.Held, sessions: Iterable[naming.Held]) -> str:
+    """What a session is called among the others."""
+    return naming.session_names(sessions)[session.id]
 
 
 def moment(value: datetime) -> str:
@@ -83,6 +90,19 @@ def subscripts(symbol: str) -> Markup:
 
 def init_figures(app: Flask) -> None:
     """Register the filters."""
-    filters = (quantity, number, rough, deviation, lift, rpm, day, moment, working_value, subscripts, counted)
+    filters = (
+        quantity,
+        number,
+        rough,
+        deviation,
+        lift,
+        rpm,
+        day,
+        moment,
+        working_value,
+        subscripts,
+        counted,
+        of_the_day,
+    )
     app.jinja_env.filters.update({f.__name__: f for f in filters})
     app.jinja_env.globals.update(unit_symbol=unit, with_args=with_args, system=system, interval_mark=interval_mark)

@@ -32,6 +32,11 @@ def options(pairs: Iterable[tuple[Any, str]]) -> list[SelectChoice]:
     return [SelectChoice(value, label) for value, label in pairs]
 
 
+def told(words: str, other: str) -> str:
+    """What a text was read as, with the same in the other unit where that is another."""
+    return f"read as {words}" + (f" = {other}" if other and other != words else "")
+
+
 class QuantityField(StringField):
     """A quantity as people write it ("2-1/4 in"); `data` is SI. A bare number has the unit the form was shown with.
 
@@ -92,6 +97,19 @@ class QuantityField(StringField):
             if bound is not None and (self.data < bound if sign == "less" else self.data > bound):
                 shown = basis_units.show(bound, self.kind, self._system())
                 raise StopValidation(f"Read as {self.understood}; it cannot be {sign} than {shown}.")
+
+    def beside(self) -> str:
+        """What stands below the field: what it was read as, and the same in the other unit."""
+        if self.data is None or self.errors:
+            return ""
+        shown_with_unit = (
+            self._value() != basis_units.typed(self.data, self.kind, self._system()) or " " in self._value()
+        )
+        other = basis_units.beside(self.data, self.kind, self._system())
+        if self.understood:
+            return told(self.understood, other)
+        own = basis_units.show(self.data, self.kind, self._system())
+        return f"= {own}" if shown_with_unit else f"= {other}" if other else ""
 
     def _value(self) -> str:
         if self.raw:

@@ -44,6 +44,7 @@ class Pair:
     lifts: Sequence[LiftGain]
     cylinders: int
     calibration_due: bool = False
+    never_checked: bool = False
 
 
 def _flow(value: float, symbol: str) -> str:
@@ -107,8 +108,13 @@ def _read_there(pair: Pair) -> Gate:
 
 
 def _calibrated(pair: Pair) -> Gate:
-    words = "Its plate check is overdue." if pair.calibration_due else "Checked with a plate and not overdue."
-    return Gate("calibrated", "bench checked with a plate", not pair.calibration_due, words)
+    words = "Checked with a plate and not overdue."
+    if pair.never_checked:
+        words = "It was never checked with a plate: the scale is only the bench's own."
+    elif pair.calibration_due:
+        words = "Its plate check is overdue."
+    met = not (pair.never_checked or pair.calibration_due)
+    return Gate("calibrated", "bench checked with a plate", met, words)
 
 
 def _clear(pair: Pair) -> Gate:

@@ -13,6 +13,8 @@ FIRST_PRINCIPLES = "First principles (angles on the wheel)."
 ADDS_UP = radians(1.0)
 """Parts that miss the noted total by this much or less are taken as adding up (a wheel is read to half a degree)."""
 TURN = 2.0 * pi
+READ_TO = radians(0.5)
+"""What a wheel is read to: its readings show as many digits as that allows, in a table as in the picture."""
 
 KINDS = {
     "poppet": "poppet valves",

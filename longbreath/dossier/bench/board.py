@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis.working import Figure
 from longbreath.core.bench import reduction
 from longbreath.dossier.bench.traces import TraceRow, differs, gear_of, reduce_trace, traces_of
+from longbreath.dossier.naming import told_apart
 from longbreath.store.models import Application, BenchSession, Fixture, Reading, Revision, Trace
 
 USUAL_LIFTS = {"metric": tuple(n / 1000.0 for n in range(1, 11)), "us": tuple(n * 0.05 * 0.0254 for n in range(1, 10))}
@@ -67,7 +68,7 @@ class Board:
 def references(db: Session, application: Application, trace: Trace) -> list[tuple[int, str]]:
     """Traces that may be laid over one: of the same vehicle, way and kind, newest first, with a name each."""
     query = (
-        select(Trace.id, Trace.label, Trace.title, BenchSession.held_on, Revision.name, Fixture.direction)
+        select(Trace.id, Trace.label, Trace.title, BenchSession.held_on, Revision.name, Fixture.direction, Fixture.port)
         .join(BenchSession, Trace.session_id == BenchSession.id)
         .join(Application, BenchSession.application_id == Application.id)
         .join(Revision, Application.revision_id == Revision.id)
@@ -82,10 +83,11 @@ def references(db: Session, application: Application, trace: Trace) -> list[tupl
         .order_by(BenchSession.held_on.desc(), Trace.id.desc())
         .limit(60)
     )
-    return [
-        (row.id, f"{row.label + ', ' if row.label else ''}{row.held_on.day} {row.held_on:%b %y}, {row.title}")
-        for row in db.execute(query)
+    rows = db.execute(query).all()
+    names = [
+        f"{row.label + ', ' if row.label else ''}{row.held_on.day} {row.held_on:%b %y}, {row.title}" for row in rows
     ]
+    return list(zip([row.id for row in rows], told_apart(names, [row.port for row in rows]), strict=True))
 
 
 def usual_reference(trace: Trace) -> list[int]:

@@ -22,6 +22,7 @@ from longbreath.dossier.bench.traces import (
     reduce_trace,
     sessions_of,
 )
+from longbreath.dossier.naming import day, told_apart
 from longbreath.dossier.path.elements import section_of
 from longbreath.store.models import Application, BenchSession, Element, Fixture, Revision, Trace
 
@@ -29,7 +30,7 @@ from longbreath.store.models import Application, BenchSession, Element, Fixture,
 def comparable(db: Session, application: Application) -> list[tuple[int, str]]:
     """All traces read on this vehicle, newest first, each with a name."""
     query = (
-        select(Trace.id, Trace.label, Trace.title, Trace.runner, BenchSession.held_on, Fixture.direction)
+        select(Trace.id, Trace.label, Trace.title, Trace.runner, BenchSession.held_on, Fixture.direction, Fixture.port)
         .join(BenchSession, Trace.session_id == BenchSession.id)
         .join(Application, BenchSession.application_id == Application.id)
         .join(Revision, Application.revision_id == Revision.id)
@@ -38,14 +39,13 @@ def comparable(db: Session, application: Application) -> list[tuple[int, str]]:
         .order_by(BenchSession.held_on.desc(), Trace.id)
         .limit(120)
     )
-    return [
-        (
-            r.id,
-            f"{r.label + ' ' if r.label else ''}{r.title}{', runner ' + r.runner if r.runner else ''}, "
-            f"{r.held_on.day} {r.held_on:%b %Y}, {r.direction}",
-        )
-        for r in db.execute(query)
+    rows = db.execute(query).all()
+    names = [
+        f"{r.label + ' ' if r.label else ''}{r.title}{', runner ' + r.runner if r.runner else ''}, "
+        f"{day(r.held_on)}, {r.direction}"
+        for r in rows
     ]
+    return list(zip([r.id for r in rows], told_apart(names, [r.port for r in rows]), strict=True))
 
 
 @dataclass(frozen=True)

@@ -91,7 +91,7 @@ def plate_state(found: Bench, on: date) -> PlateState:
     before = [c for c in found.calibrations if c.held_on <= on]
     newest = max(before, key=lambda c: (c.held_on, c.id), default=None)
     if newest is None:
-        return PlateState(None, None, True)
+        return PlateState(None, None, False)
     due = newest.held_on + timedelta(days=found.check_days)
     return PlateState(newest, due, on > due)
 
@@ -350,7 +350,7 @@ def pair_of(application: Application, a: Trace, b: Trace) -> airflow.Pair:
         for row in lift_rows(a, b)
         if row.a and row.b and row.difference
     ]
-    overdue = any(plate_state(t.session.bench, t.session.held_on).overdue for t in (a, b))
+    plates = [plate_state(t.session.bench, t.session.held_on) for t in (a, b)]
     return airflow.Pair(
         a.title,
         b.title,
@@ -359,5 +359,6 @@ def pair_of(application: Application, a: Trace, b: Trace) -> airflow.Pair:
         differs(a, b),
         gains,
         application.vehicle.cylinders,
-        overdue,
+        any(plate.overdue for plate in plates),
+        any(plate.newest is None for plate in plates),
     )

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import re
+from collections.abc import Iterator, Sequence
 from collections.abc import Mapping as Texts
 from dataclasses import dataclass, field
+from itertools import count
 
 from sqlalchemy.orm import Session
 
@@ -22,11 +24,12 @@ LEAVE = "leave"
 
 @dataclass
 class FileChoice:
-    """One waiting file: its place and label as chosen, and what the mapping makes of it."""
+    """One waiting file: its place and label as chosen, what the label was guessed by, and what the mapping makes of it."""
 
     file: RawFile
     place: str
     label: str
+    by: str = ""
     checks: tuple[pulls.Check, ...] = ()
     error: str = ""
 
@@ -62,29 +65,75 @@ def waiting(session: DynoSession) -> list[RawFile]:
 def waiting_sources(db: Session, session: DynoSession, vehicle: Vehicle, texts: Texts[str, str]) -> list[Source]:
     """The sources that wait, with the person's choices (or remembered and guessed ones) tried on each file."""
     found: dict[str, Source] = {}
+    files = waiting(session)
+    ours = _words(session.card.b_is)
     free = _free_places(session)
-    for file in waiting(session):
+    numbers = _numbered(session, files)
+    for file in files:
         table = read_table(file.content, file.filename)
         source = found.get(file.fingerprint)
         if source is None:
             source = _source(db, f"g{len(found)}", file.fingerprint, table, texts)
             found[file.fingerprint] = source
-        place, label = next(free)
-        chosen = FileChoice(file, texts.get(f"f{file.id}-place", str(place)), texts.get(f"f{file.id}-label", label))
+        place = numbers[file.id] if numbers else next(free)
+        planned = _planned(session, place)
+        named = label_in(file.filename, ours)
+        chosen = FileChoice(
+            file,
+            texts.get(f"f{file.id}-place", str(place)),
+            texts.get(f"f{file.id}-label", named or planned),
+            _guessed_by(named, planned),
+        )
         source.files.append(chosen)
         _try(source, chosen, table, session, vehicle)
     return list(found.values())
 
 
-def _free_places(session: DynoSession) -> Iterator[tuple[int, str]]:
-    """Places not taken yet, each with the label the card plans for it (A once the card is fulfilled)."""
+A_WORDS = {"a", "stock", "std", "base", "baseline", "before"}
+B_WORDS = {"b", "product", "proto", "prototype", "after"}
+"""Words in a file's name that tell what was pulled; the words of the product's own name tell B as well."""
+
+
+def _words(text: str) -> set[str]:
+    return set(re.findall(r"[a-z]+", text.rsplit(".", 1)[0].lower()))
+
+
+def label_in(filename: str, ours: set[str]) -> str:
+    """A or B, where the name of a file says one of them and not the other; nothing otherwise. ours: words of the product."""
+    words = _words(filename)
+    is_a = bool(words & A_WORDS)
+    is_b = bool(words & B_WORDS) or (not is_a and any(len(word) > 3 and word in ours for word in words))
+    return "" if is_a == is_b else "A" if is_a else "B"
+
+
+def _guessed_by(named: str, planned: str) -> str:
+    if not named:
+        return "by its place on the card"
+    return "so its name says" if named == planned else f"so its name says; the card plans {planned} here"
+
+
+def _numbered(session: DynoSession, files: Sequence[RawFile]) -> dict[int, int]:
+    """Places by file id where every file's name has one number, all different and free; empty otherwise."""
     taken = {pull.sequence for pull in session.pulls}
+    found = {}
+    for file in files:
+        numbers = re.findall(r"\d+", file.filename.rsplit(".", 1)[0])
+        if len(numbers) != 1 or not 1 <= int(numbers[0]) <= 99:
+            return {}
+        found[file.id] = int(numbers[0])
+    return found if len(set(found.values())) == len(files) and not taken & set(found.values()) else {}
+
+
+def _planned(session: DynoSession, place: int) -> str:
+    """The label that the card plans for a place (A once the card is fulfilled)."""
     order = session.card.order
-    place = 0
-    while True:
-        place += 1
-        if place not in taken:
-            yield place, order[place - 1] if place <= len(order) else "A"
+    return order[place - 1] if place <= len(order) else "A"
+
+
+def _free_places(session: DynoSession) -> Iterator[int]:
+    """Places not taken yet."""
+    taken = {pull.sequence for pull in session.pulls}
+    return (place for place in count(1) if place not in taken)
 
 
 def _source(db: Session, key: str, fingerprint: str, table: Table, texts: Texts[str, str]) -> Source:

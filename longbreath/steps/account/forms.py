@@ -12,8 +12,12 @@ from longbreath.web.forms import BaseForm, options
 class LoginForm(BaseForm):
     """Mail address and password."""
 
-    email = EmailField("Mail address", [DataRequired("Write your mail address.")])
-    password = PasswordField("Password", [DataRequired("Write your password.")])
+    email = EmailField(
+        "Mail address", [DataRequired("Write your mail address.")], render_kw={"autocomplete": "username"}
+    )
+    password = PasswordField(
+        "Password", [DataRequired("Write your password.")], render_kw={"autocomplete": "current-password"}
+    )
     then = HiddenField()
 
 
@@ -24,5 +28,7 @@ class PersonForm(BaseForm):
     email = EmailField("Mail address", [DataRequired("This is missing."), Length(max=120)])
     role = SelectField("Role", choices=options([(role, role) for role in ROLES]))
     password = PasswordField(
-        "First password", [DataRequired("This is missing."), Length(min=10, message="Use ten characters or more.")]
+        "First password",
+        [DataRequired("This is missing."), Length(min=10, message="Use ten characters or more.")],
+        render_kw={"autocomplete": "new-password"},
     )

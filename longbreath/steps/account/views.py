@@ -13,6 +13,7 @@ from longbreath.core.basis.errors import InputError
 from longbreath.dossier import people as dossier_people
 from longbreath.steps.account.forms import LoginForm, PersonForm
 from longbreath.store.models import User
+from longbreath.web.forms import told
 from longbreath.web.page import page
 from longbreath.web.saving import save
 from longbreath.web.transaction import db
@@ -72,7 +73,8 @@ def understood() -> str:
         read = units.parse(text, request.args.get("kind", ""), request.args.get("system", ""))
     except InputError as error:
         return f'<span class="error">{escape(error.message)}</span>'
-    return f"read as {escape(read.words)}"
+    other = units.beside(read.value, request.args.get("kind", ""), request.args.get("system", ""))
+    return str(escape(told(read.words, other)))
 
 
 def people() -> Any:

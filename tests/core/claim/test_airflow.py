@@ -82,6 +82,10 @@ def test_different_fixtures_referred_readings_and_an_unchecked_bench_fail() -> N
     assert failed(GOOD, replace(PAIR, differs=("mouth: clay against radius plate",))) == {"fixture"}
     assert failed(GOOD, replace(PAIR, lifts=(lift(8, 200, 206.3, True),))) == {"read"}
     assert failed(GOOD, replace(PAIR, calibration_due=True)) == {"calibrated"}
+    never = airflow.check(GOOD, replace(PAIR, never_checked=True))
+    assert [gate.evidence for gate in never if not gate.met] == [
+        "It was never checked with a plate: the scale is only the bench's own."
+    ]
 
 
 def test_a_claim_of_power_may_quote_no_airflow() -> None:

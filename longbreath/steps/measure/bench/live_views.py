@@ -15,6 +15,7 @@ from longbreath.dossier.bench import board as bench_board
 from longbreath.dossier.bench import live as live_desk
 from longbreath.dossier.bench import verbs as bench_verbs
 from longbreath.dossier.bench.traces import plate_state
+from longbreath.dossier.naming import trace_names
 from longbreath.drawing.column import water_column
 from longbreath.steps.measure.bench import forms, stream
 from longbreath.store.models import Application, Trace
@@ -95,6 +96,7 @@ def _shown(trace: Trace, application: Application, form: forms.ReadingForm, stat
         plate=plate_state(session.bench, session.held_on),
         capture_form=forms.CaptureForm(formdata=None),
         references=bench_board.references(db(), application, trace),
+        names=trace_names(trace.session.traces),
         asked=_asked(trace),
         keys=KEYS,
         status=status,

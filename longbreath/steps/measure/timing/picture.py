@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from math import degrees, pi
+from math import pi
 
 from markupsafe import Markup
 
+from longbreath.core.basis import units
 from longbreath.core.timing import wheel as timing_wheel
+from longbreath.core.timing.wheel import READ_TO
 from longbreath.dossier.timing import Shown
 from longbreath.drawing.wheel import Arc, wheel
 
@@ -22,7 +24,8 @@ def picture(chosen: Sequence[Shown]) -> Markup:
             if item.sheet.has(port):
                 made = timing_wheel.opening(item.sheet, port)
                 opens, closes = (
-                    f"{degrees(item.sheet.read(f'{port}_{end}') or 0):.1f}°" for end in ("opens", "closes")
+                    units.show(item.sheet.read(f"{port}_{end}") or 0.0, "angle", "metric", READ_TO)
+                    for end in ("opens", "closes")
                 )
                 arcs.append(Arc(port, look, made.opens, made.closes, made.turn, opens, closes))
     return wheel(arcs, timing_wheel.PORTS[kind], arcs[0].turn if arcs else 2 * pi)

@@ -52,6 +52,7 @@ def wheel(application_id: int) -> Any:
     return page(
         "timing/wheel.html",
         figures,
+        read_to=timing_wheel.READ_TO,
         sheets=stand,
         gone=[s for s in every if s not in stand],
         shown=shown,
@@ -90,6 +91,7 @@ def sheet(application_id: int, sheet_id: int) -> Any:
     return page(
         "timing/sheet.html",
         dict(item.figures),
+        read_to=timing_wheel.READ_TO,
         item=item,
         record=record,
         newer=newer,
