@@ -168,19 +168,20 @@ FAULTS = [
 ]
 
 
-def put_in(fault: Fault, copy: Path) -> Path:
-    """Write the fault into a copy; its path. Raises SystemExit if the right text is not there exactly once."""
+def put_in(fault: Fault, copy: Path) -> None:
+    """Write the fault into a copy. Raises SystemExit if the right text is not there exactly once."""
     path = copy / "longbreath" / fault.file
     text = path.read_text(encoding="utf-8")
     if text.count(fault.right) != 1:
         raise SystemExit(f"{fault.words}: {fault.right!r} stands {text.count(fault.right)} times in {fault.file}")
     path.write_text(text.replace(fault.right, fault.wrong), encoding="utf-8")
-    return path
 
 
 def noticed(fault: Fault, copy: Path) -> str:
     """The first test that fails with the fault in the copy, or nothing."""
-    path = put_in(fault, copy)
+    path = copy / "longbreath" / fault.file
+    right = path.read_text(encoding="utf-8")
+    put_in(fault, copy)
     run = subprocess.run(
         [sys.executable, "-m", "pytest", "-x", "-q", "--no-header", "-p", "no:cacheprovider", *fault.tests.split()],
         cwd=copy,
@@ -188,7 +189,7 @@ def noticed(fault: Fault, copy: Path) -> str:
         text=True,
         env={**os.environ, "PYTHONPATH": str(copy), "NUMBA_CACHE_DIR": str(copy / ".numba")},
     )
-    shutil.copyfile(ROOT / "longbreath" / fault.file, path)
+    path.write_text(right, encoding="utf-8")
     found = re.search(r"^FAILED (\S+)", run.stdout, re.MULTILINE)
     if run.returncode not in (0, 1) or (run.returncode == 1 and not found):
         raise SystemExit(f"{fault.words}: the tests could not run.\n{run.stdout[-2000:]}{run.stderr[-2000:]}")

@@ -53,7 +53,7 @@ def main() -> None:
             "WTF_CSRF_ENABLED": False,
             "RATELIMIT_ENABLED": False,
             "SECRET_KEY": "bench",
-            "LONGBREATH_DATABASE_URL": url,
+            "DATABASE_URL": url,
         },
         database,
     )

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import secrets
 from pathlib import Path
 from typing import Any
@@ -38,24 +37,23 @@ from longbreath.web.transaction import init_transaction
 UPLOAD_LIMIT = 13 * 1024 * 1024
 
 
-def settings() -> dict[str, Any]:
-    """Settings from the environment; the README lists them."""
-    return {
-        "LONGBREATH_DATABASE_URL": os.environ.get("LONGBREATH_DATABASE_URL", ""),
-        "LONGBREATH_HTTPS": os.environ.get("LONGBREATH_HTTPS", "") == "1",
-        "SECRET_KEY": os.environ.get("LONGBREATH_SECRET_KEY") or kept_secret(),
-        "MAX_CONTENT_LENGTH": UPLOAD_LIMIT,
-        "MAX_FORM_MEMORY_SIZE": 2 * 1024 * 1024,
-        "SESSION_COOKIE_SAMESITE": "Lax",
-        "SESSION_COOKIE_HTTPONLY": True,
-        "WTF_CSRF_TIME_LIMIT": 12 * 3600,
-        "SEND_FILE_MAX_AGE_DEFAULT": 31536000,
-    }
+DEFAULTS: dict[str, Any] = {
+    "DATABASE_URL": "",
+    "HTTPS": False,
+    "VAR": "var",
+    "MAX_CONTENT_LENGTH": UPLOAD_LIMIT,
+    "MAX_FORM_MEMORY_SIZE": 2 * 1024 * 1024,
+    "SESSION_COOKIE_SAMESITE": "Lax",
+    "SESSION_COOKIE_HTTPONLY": True,
+    "WTF_CSRF_TIME_LIMIT": 12 * 3600,
+    "SEND_FILE_MAX_AGE_DEFAULT": 31536000,
+}
+"""What is so unless the environment says otherwise; the README lists what it may say, as LONGBREATH_ and the name."""
 
 
-def kept_secret() -> str:
-    """The signing key kept under var/, made at the first start."""
-    place = Path(os.environ.get("LONGBREATH_VAR", "var")) / "secret-key"
+def kept_secret(var: str) -> str:
+    """The signing key kept in a folder, made at the first start."""
+    place = Path(var) / "secret-key"
     if not place.exists():
         place.parent.mkdir(parents=True, exist_ok=True)
         place.touch(mode=0o600)
@@ -66,10 +64,13 @@ def kept_secret() -> str:
 def create_app(overrides: dict[str, Any] | None = None, database: Database | None = None) -> Flask:
     """Build the application. `overrides` replace settings; tests hand in their own database."""
     app = Flask("longbreath", template_folder="web/templates", static_folder="static")
-    app.config.update(settings() if overrides is None else {**settings(), **overrides})
+    app.config.update(DEFAULTS)
+    app.config.from_prefixed_env("LONGBREATH")
+    app.config.update(overrides or {})
+    app.config["SECRET_KEY"] = str(app.config["SECRET_KEY"] or kept_secret(str(app.config["VAR"])))
     app.testing = bool(app.config.get("TESTING"))
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
-    app.extensions["longbreath"] = database or Database(app.config["LONGBREATH_DATABASE_URL"])
+    app.extensions["longbreath"] = database or Database(app.config["DATABASE_URL"])
     app.extensions["benches"] = Links()
     for start in (init_transaction, init_security, init_guard, init_figures, init_assets, init_errors):
         start(app)

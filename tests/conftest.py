@@ -131,7 +131,7 @@ def app(database: RolledBack) -> Any:
         "WTF_CSRF_ENABLED": False,
         "RATELIMIT_ENABLED": False,
         "SECRET_KEY": "test",
-        "LONGBREATH_DATABASE_URL": "unused",
+        "DATABASE_URL": "unused",
     }
     return create_app(overrides, database)
 

@@ -78,10 +78,11 @@ GROUPS = (
 )
 
 
-def measure_places(db: Session, application: Application) -> tuple[Group, ...]:
-    """The groups with the places that apply; a place that holds something is shown whatever the family."""
+def measure_places(db: Session, application: Application, here: str = "") -> tuple[Group, ...]:
+    """The groups with the places that apply; one that holds something, or where one stands, is shown whatever the family."""
     return tuple(
-        Group(group.name, tuple(place for place in group.places if _shown(db, application, place))) for group in GROUPS
+        Group(group.name, tuple(p for p in group.places if p.key == here or _shown(db, application, p)))
+        for group in GROUPS
     )
 
 

@@ -14,6 +14,7 @@ from wtforms.fields import SelectChoice
 from wtforms.validators import InputRequired, Optional, StopValidation
 
 from longbreath.core.basis import units as basis_units
+from longbreath.core.basis import written
 from longbreath.core.basis.errors import InputError
 
 if TYPE_CHECKING:
@@ -102,10 +103,8 @@ class QuantityField(StringField):
         """What stands below the field: what it was read as, and the same in the other unit."""
         if self.data is None or self.errors:
             return ""
-        shown_with_unit = (
-            self._value() != basis_units.typed(self.data, self.kind, self._system()) or " " in self._value()
-        )
-        other = basis_units.beside(self.data, self.kind, self._system())
+        shown_with_unit = self._value() != written.typed(self.data, self.kind, self._system()) or " " in self._value()
+        other = written.beside(self.data, self.kind, self._system())
         if self.understood:
             return told(self.understood, other)
         own = basis_units.show(self.data, self.kind, self._system())
@@ -116,7 +115,7 @@ class QuantityField(StringField):
             return self.raw
         if self.data is None:
             return ""
-        return basis_units.typed(self.data, self.kind, self._system())
+        return written.typed(self.data, self.kind, self._system())
 
 
 class BaseForm(FlaskForm):

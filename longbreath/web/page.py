@@ -29,6 +29,22 @@ STEP_TITLES = {
 PLACES = dict.fromkeys(("bench", "curves", "ports", "path", "faces", "timing", "builds", "attachments"), "measure")
 """Blueprints that are part of a step without being named like it."""
 
+WAYS = {
+    "bench": "measure.overview",
+    "curves": "curves.compare",
+    "stacks": "curves.stacks",
+    "parts": "curves.parts",
+    "maps": "ports.maps",
+    "porting": "ports.jobs",
+    "path": "path.section",
+    "faces": "faces.match",
+    "fit": "faces.fit",
+    "timing": "timing.wheel",
+    "ladder": "timing.ladder",
+    "builds": "builds.sheets",
+}
+"""The page of each place of Measure."""
+
 
 def theme() -> str:
     """The present viewer's theme: paper or cell."""
@@ -55,7 +71,8 @@ def page(template: str, figures: Mapping[str, Figure] | None = None, status: int
         frame["line"] = air_line_of(application)
         frame["log"] = recent(application.id)
         if frame["place"] == "measure":
-            frame["ways"] = measure_places(db(), application)
+            here = next((key for key, endpoint in WAYS.items() if endpoint == request.endpoint), "")
+            frame["ways"], frame["way_to"] = measure_places(db(), application, here), WAYS
     html = render_template(template, figures=figures or {}, hatches=charts.hatches(theme()), **frame, **context)
     return html, status
 

@@ -28,7 +28,7 @@ def init_security(app: Flask) -> None:
     """Strict content policy without inline script or style; secure cookies when served over https."""
     csrf.init_app(app)
     limiter.init_app(app)
-    secure = app.config["LONGBREATH_HTTPS"]
+    secure = app.config["HTTPS"]
     Talisman(
         app,
         force_https=secure,

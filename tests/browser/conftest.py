@@ -35,7 +35,7 @@ def served(database_url: str) -> Iterator[str]:
     upgrade(own)
     load_demo(own)
     database = Database(own)
-    app = create_app({"SECRET_KEY": "browser", "RATELIMIT_ENABLED": False, "LONGBREATH_DATABASE_URL": own}, database)
+    app = create_app({"SECRET_KEY": "browser", "RATELIMIT_ENABLED": False, "DATABASE_URL": own}, database)
     server = make_server("127.0.0.1", 0, app, threaded=True)
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()

@@ -53,7 +53,7 @@ def test_the_card_says_how_the_bench_repeats_until_the_session_itself_does(
 
 def test_the_newest_plate_check_before_the_day_counts(db: UnitOfWork, shop: SimpleNamespace) -> None:
     day = shop.session.held_on
-    assert traces.plate_state(shop.bench, day) == traces.PlateState(None, None, True)
+    assert traces.plate_state(shop.bench, day) == traces.PlateState(None, None, False)
     assert traces.noise_of(shop.session).calibration is None
     check(db, shop, date(2026, 3, 1), 181.8)
     check(db, shop, date(2026, 5, 1), 179.1)

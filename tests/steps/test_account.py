@@ -35,7 +35,7 @@ def test_log_in_goes_on_to_the_page_that_was_asked_but_never_off_the_site(app: A
 def test_tries_are_limited(database: Any, shop: SimpleNamespace, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(limiter, "enabled", True)
     app = create_app(
-        {"TESTING": True, "WTF_CSRF_ENABLED": False, "SECRET_KEY": "t", "LONGBREATH_DATABASE_URL": "unused"}, database
+        {"TESTING": True, "WTF_CSRF_ENABLED": False, "SECRET_KEY": "t", "DATABASE_URL": "unused"}, database
     )
     client = app.test_client()
     codes = [client.post("/account/login", data={"email": "x@y.test", "password": "z"}).status_code for _ in range(12)]
@@ -45,7 +45,7 @@ def test_tries_are_limited(database: Any, shop: SimpleNamespace, monkeypatch: py
 
 def test_a_form_without_its_token_is_refused(database: Any, shop: SimpleNamespace) -> None:
     app = create_app(
-        {"TESTING": True, "SECRET_KEY": "t", "RATELIMIT_ENABLED": False, "LONGBREATH_DATABASE_URL": "unused"}, database
+        {"TESTING": True, "SECRET_KEY": "t", "RATELIMIT_ENABLED": False, "DATABASE_URL": "unused"}, database
     )
     answer = app.test_client().post("/account/units/us")
     assert answer.status_code == 400

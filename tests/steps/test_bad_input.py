@@ -169,7 +169,7 @@ def test_two_people_saving_one_page_lose_nothing(tester: FlaskClient, shop: Simp
 def test_vehicle_bands_out_of_order_are_refused_beside_the_field(tester: FlaskClient, shop: SimpleNamespace) -> None:
     form = {
         "name": "New",
-        "strokes": "4",
+        "cycle": "four-stroke",
         "cylinders": "four",
         "bore": "84 mm",
         "stroke": "88 mm",

@@ -18,7 +18,7 @@ from tests.steps.tools import base
 VEHICLE = {
     "name": "Marlpit Parcel 2.1D",
     "years": "2015–2020",
-    "strokes": "4",
+    "cycle": "four-stroke",
     "cylinders": "4",
     "bore": "85 mm",
     "stroke": "94 mm",
@@ -74,7 +74,17 @@ def test_an_application_opens_at_its_first_step_that_is_not_done(tester: FlaskCl
 
 @pytest.mark.parametrize(
     ("text", "expected"),
-    [("gannet", "Gannet"), ("heron", "Heron"), ("squash", "Area of a squashed tube"), ("zzz", "Nothing holds")],
+    [
+        ("gannet", "Gannet"),
+        ("heron", "Heron"),
+        ("squash", "Area of a squashed tube"),
+        ("zzz", "Nothing holds"),
+        ("manifold four-stroke", "Gannet"),
+        ("petrol road intake", "Gannet"),
+        ("heron zzz", "Nothing holds"),
+        ("%", "Nothing holds"),
+        ("injectors", "Injector duty"),
+    ],
 )
 def test_finding(tester: FlaskClient, shop: SimpleNamespace, text: str, expected: str) -> None:
     assert expected in read(tester.get(f"/find?q={text}")).select_one("#results").text
@@ -188,3 +198,75 @@ def test_the_tour_follows_a_published_application_or_says_there_is_none(
     tester: FlaskClient, shop: SimpleNamespace
 ) -> None:
     assert "nothing to walk through" in read(tester.get("/tour")).h1.text
+
+
+def test_a_size_comes_back_as_it_was_typed_with_the_other_unit_beside_it(
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
+) -> None:
+    """190 mm on a screen in US units is 190 mm again, not 7.480315 in."""
+    vehicle = shop.application.vehicle
+    vehicle.rod, vehicle.bore = 0.190, 3.33 * 0.0254
+    db.commit()
+    form = read(tester.get(f"/library/vehicles/{vehicle.id}"))
+    assert form.select_one("#rod")["value"] == "190 mm"
+    beside = {
+        name: form.select_one(f"#{name}").find_parent(class_="field").select_one(".understood")
+        for name in ("rod", "bore")
+    }
+    assert beside["rod"].text.strip() == "= 7.48\u00a0in"
+    assert form.select_one("#bore")["value"] == "3.33"
+    assert beside["bore"].text.strip() == "= 84.58\u00a0mm"
+
+
+def test_a_disc_engine_is_not_asked_how_long_its_intake_is_open(tester: FlaskClient, db: UnitOfWork) -> None:
+    data = {
+        "name": "Kart",
+        "cycle": "two-stroke",
+        "cylinders": "1",
+        "bore": "54 mm",
+        "stroke": "54 mm",
+        "compression_ratio": "12",
+        "induction": "naturally aspirated",
+        "fuel": "petrol",
+        "use": "track",
+        "redline": "12000",
+        "band_low": "7000",
+        "band_middle": "8500",
+        "band_top": "10000",
+        "band_end": "11500",
+    }
+    assert tester.post("/library/vehicles/new", data=data).status_code == 302
+    kart = db.scalars(select(Vehicle).where(Vehicle.name == "Kart")).one()
+    assert (kart.cycle, kart.intake_duration) == ("two-stroke", None)
+    assert "1 cylinder, two-stroke" in read(tester.get("/library")).text
+    answer = tester.post("/library/vehicles/new", data={**data, "name": "Rotor", "cycle": "rotary"})
+    assert "how long the intake is open" in errors_of(answer)
+
+
+def test_a_revision_that_is_a_number_is_told_to_be_one(
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
+) -> None:
+    shop.application.revision.name, shop.application.revision.product.name = "1", "2"
+    db.commit()
+    assert "2 revision 1 on" in read(tester.get(f"{base(shop)}/measure")).title.text
+
+
+def test_the_pages_for_those_who_build_on_it(tester: FlaskClient) -> None:
+    shown = read(tester.get("/components"))
+    assert shown.select_one("#metric")["value"] == "190 mm"
+    assert "is not a unit of a length" in shown.select_one("#wrong-error").text
+    symbols = read(tester.get("/method/nomenclature"))
+    assert "volumetric efficiency" in symbols.text
+
+
+def test_an_error_leads_back_to_where_one_was_or_to_the_application(tester: FlaskClient, shop: SimpleNamespace) -> None:
+    def links(address: str, referrer: str = "") -> list[str]:
+        answer = tester.get(address, headers={"Referer": referrer} if referrer else {})
+        assert answer.status_code == 404
+        return [a["href"] for a in read(answer).select("main a")]
+
+    nowhere = f"{base(shop)}/nowhere"
+    assert links(nowhere, "http://localhost/library?x=1") == ["/library?x=1", "/"]
+    assert links(nowhere) == [base(shop), "/"]
+    assert links(nowhere, f"http://localhost{nowhere}") == [base(shop), "/"]
+    assert links("/nowhere", "http://elsewhere.example.test/library") == ["/"]

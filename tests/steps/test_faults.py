@@ -20,8 +20,7 @@ from tests.steps.tools import SESSION, base
 def served(database: Any, shop: SimpleNamespace) -> FlaskClient:
     """A client of the application as it is served, not as it is tested: faults are shown, not raised."""
     app = create_app(
-        {"WTF_CSRF_ENABLED": False, "RATELIMIT_ENABLED": False, "SECRET_KEY": "t", "LONGBREATH_DATABASE_URL": "unused"},
-        database,
+        {"WTF_CSRF_ENABLED": False, "RATELIMIT_ENABLED": False, "SECRET_KEY": "t", "DATABASE_URL": "unused"}, database
     )
     client = app.test_client()
     client.post("/account/login", data={"email": "tester@example.test", "password": PASSWORD})

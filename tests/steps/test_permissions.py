@@ -51,6 +51,7 @@ def test_only_these_routes_are_public(app: Any) -> None:
         "/api/reckon",
         "/api/reckon/<name>",
         "/method",
+        "/method/nomenclature",
         "/method/<name>",
     }
 

@@ -74,7 +74,7 @@ def test_a_record_fills_the_form_without_losing_digits(app: Any) -> None:
 
     with app.test_request_context():
         form = Sample(None, obj=Record())
-        assert form.bore._value() == "3.330709"
+        assert form.bore._value() == "84.6 mm"
         assert form.drift._value() == ""
         again = Sample(MultiDict({"bore": form.bore._value(), "units": form.units.data, "number": "4"}))
         assert again.bore.data == pytest.approx(0.0846, rel=1e-6)
@@ -94,7 +94,7 @@ def test_values_leave_out_what_is_the_forms_own(app: Any) -> None:
 @pytest.mark.parametrize(
     ("query", "answer"),
     [
-        ("kind=length&system=us&field=bore&bore=2-1/4", "read as 2.25\u00a0in"),
+        ("kind=length&system=us&field=bore&bore=2-1/4", "read as 2.25\u00a0in = 57.15\u00a0mm"),
         ("kind=torque&system=metric&field=t&t=300+lb-ft", "read as 300\u00a0lb-ft"),
         ("kind=length&system=us&field=bore&bore=", ""),
         ("kind=length&system=us&field=bore&bore=<b>", "does not begin with a number"),

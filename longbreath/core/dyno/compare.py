@@ -71,7 +71,7 @@ class Design:
 
     def solve(self, values: Array) -> tuple[Array, Array]:
         """Coefficients (p, m) and residual standard deviations (m,) for observations (n, m)."""
-        coefficients = self.inverse @ self.matrix.T @ values
+        coefficients: Array = np.asarray(np.linalg.lstsq(self.matrix, values, rcond=None)[0], dtype=np.float64)
         residuals = values - self.matrix @ coefficients
         return coefficients, np.sqrt(np.sum(residuals**2, axis=0) / self.df)
 

@@ -8,7 +8,7 @@ from flask import abort, flash, redirect, render_template, request, url_for
 from flask_login import login_user, logout_user
 from markupsafe import escape
 
-from longbreath.core.basis import units
+from longbreath.core.basis import units, written
 from longbreath.core.basis.errors import InputError
 from longbreath.dossier import people as dossier_people
 from longbreath.steps.account.forms import LoginForm, PersonForm
@@ -73,7 +73,7 @@ def understood() -> str:
         read = units.parse(text, request.args.get("kind", ""), request.args.get("system", ""))
     except InputError as error:
         return f'<span class="error">{escape(error.message)}</span>'
-    other = units.beside(read.value, request.args.get("kind", ""), request.args.get("system", ""))
+    other = written.beside(read.value, request.args.get("kind", ""), request.args.get("system", ""))
     return str(escape(told(read.words, other)))
 
 

@@ -22,4 +22,6 @@ route(blueprint, "/library/benches/<int:bench_id>/ranges/new", views.new_range, 
 route(blueprint, "/library/dynos/new", views.new_dyno, "edit", ("GET", "POST"))
 route(blueprint, "/log", views.log, "view")
 route(blueprint, "/method", views.methods, "public")
+route(blueprint, "/method/nomenclature", views.nomenclature, "public")
 route(blueprint, "/method/<name>", views.method, "public")
+route(blueprint, "/components", views.components, "view")

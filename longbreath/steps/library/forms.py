@@ -152,3 +152,14 @@ class DynoForm(BaseForm):
         "Repeatability, standard deviation pull to pull", "torque", 1e-6, 1000, help="of the mean torque over a band"
     )
     repeatability_source = _text("Where that comes from", description="for example “12 repeats on 3 Mar”")
+
+
+class ComponentForm(BaseForm):
+    """A field of every kind, as the page of components shows them."""
+
+    size = QuantityField("A size", "length", help="2-1/4 in, 57.15 mm")
+    metric = QuantityField("A size typed in the other unit", "length")
+    wrong = QuantityField("A size that was not understood", "length", required=False)
+    words = _text("Words", required=False)
+    one = SelectField("One of several", choices=["this", "that"])
+    tick = BooleanField("A box to tick")

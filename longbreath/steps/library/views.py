@@ -11,7 +11,9 @@ from flask import abort, flash, redirect, request, url_for
 from markdown_it import MarkdownIt
 from markupsafe import Markup
 
+from longbreath.core.basis.nomenclature import terms
 from longbreath.core.basis.register import all_reckonings
+from longbreath.core.path.sections import flattened_figures
 from longbreath.dossier import library
 from longbreath.dossier.bench.traces import plate_history, plate_state
 from longbreath.steps.library import forms
@@ -152,6 +154,19 @@ def log() -> Any:
 def methods() -> Any:
     """The method notes, and the register of reckonings."""
     return page("library/methods.html", notes=_notes(), reckonings=all_reckonings())
+
+
+def nomenclature() -> Any:
+    """Every symbol with its word, its unit, and where it stands."""
+    return page("library/nomenclature.html", terms=terms())
+
+
+def components() -> Any:
+    """Every component of the interface, for those who build on it."""
+    area, share, round_ = flattened_figures(0.0635, 0.0016, 0.045)
+    form = forms.ComponentForm(formdata=None, data={"size": 0.05715, "metric": 0.190, "words": "as written"})
+    form.wrong.errors = ["“2 furlong” is not a unit of a length. Write it as 57.15 mm or 2-1/4 in."]
+    return page("library/components.html", {"area": area, "round": share, "small": round_}, form=form)
 
 
 def method(name: str) -> Any:

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from longbreath.core.basis import units
+from longbreath.core.basis import units, written
 from longbreath.core.basis.errors import InputError
 
 
@@ -77,7 +77,7 @@ def test_every_unit_round_trips(pair: tuple[str, units.Unit], number: float) -> 
 @given(st.sampled_from(list(units.KINDS)), st.sampled_from(units.SYSTEMS), st.floats(0.01, 1e5))
 def test_typed_text_loses_nothing_that_matters(kind: str, system: str, number: float) -> None:
     si = units.from_unit(number, kind, units.KINDS[kind].symbol(system))
-    again = units.parse(units.typed(si, kind, system), kind, system).value
+    again = units.parse(written.typed(si, kind, system), kind, system).value
     assert again == pytest.approx(si, rel=1e-6)
 
 

@@ -237,7 +237,7 @@ def test_taking_an_element_out_wants_a_reason(at: Pages, db: Session) -> None:
     assert client.post(address, data={"out_reason": "other car", "version": version}).status_code == 302
     page = read(client.get(base))
     assert "tube under the latch" not in page.select_one(".path-table").text
-    assert "tube under the latch: other car" in page.select_one("#drawer").text
+    assert "tube under the latch (intake): other car" in page.select_one("#drawer").text
     assert client.post(f"{base}/elements/{found.id}/back").status_code == 302
     assert "tube under the latch" in read(client.get(base)).select_one(".path-table").text
 

@@ -1,0 +1,39 @@
+"""Quantities as somebody would have written them, and the same in the other unit."""
+
+from __future__ import annotations
+
+from longbreath.core.basis.units import SYSTEMS, kind_named, show, to_unit
+
+SHORT = 4
+"""Significant digits of a number that somebody wrote: what needs more was written in another unit."""
+
+
+def typed(value: float, kind: str, system: str) -> str:
+    """An SI value as somebody would have typed it: a bare number in the system's unit where that is short, else with the
+    unit of the other system where it is short there ("190 mm", not 7.480315), else seven digits: saving it again loses nothing.
+    """
+    own = _typed_number(value, kind, kind_named(kind).symbol(system))
+    if _digits(own) <= SHORT:
+        return own
+    for other in SYSTEMS:
+        symbol = kind_named(kind).symbol(other)
+        number = _typed_number(value, kind, symbol)
+        if other != system and _digits(number) <= SHORT:
+            return f"{number} {symbol}"
+    return own
+
+
+def _typed_number(value: float, kind: str, symbol: str) -> str:
+    number = f"{to_unit(value, kind, symbol):.7g}"
+    return f"{float(number):f}".rstrip("0").rstrip(".") if "e" in number else number
+
+
+def _digits(number: str) -> int:
+    return len(number.replace(".", "").lstrip("-0"))
+
+
+def beside(value: float, kind: str, system: str) -> str:
+    """An SI value in the unit of the other system, to show beside a field; nothing where both use the same unit."""
+    other = next(name for name in SYSTEMS if name != system)
+    both = kind_named(kind)
+    return show(value, kind, other) if both.symbol(other) != both.symbol(system) else ""
