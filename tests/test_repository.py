@@ -8,6 +8,8 @@ import re
 import subprocess
 from pathlib import Path
 
+from radon.complexity import cc_visit
+
 from longbreath.demo.files import FOLDER, contents
 
 ROOT = Path(__file__).parent.parent
@@ -63,3 +65,30 @@ def test_files_stay_readable_in_one_sitting() -> None:
         if (n := len((ROOT / name).read_text().splitlines())) > 420 and "migrations" not in name
     }
     assert long == {}
+
+
+COMPLEX = 18
+"""Most decisions in one function, as radon counts them: branches, loops, and/or, conditional expressions, comprehensions."""
+
+
+def test_no_function_decides_too_much() -> None:
+    listed = subprocess.check_output(["git", "ls-files", "longbreath/**/*.py"], cwd=ROOT, text=True).split()
+    found = {
+        f"{name}:{block.lineno} {block.name}": block.complexity
+        for name in listed
+        for block in cc_visit((ROOT / name).read_text())
+        if block.letter != "C"
+    }
+    assert len(found) > 1500
+    assert {name: n for name, n in found.items() if n > COMPLEX} == {}
+
+
+def test_templates_are_of_a_readable_width() -> None:
+    listed = subprocess.check_output(["git", "ls-files", "longbreath/**/*.html"], cwd=ROOT, text=True).split()
+    wide = {
+        f"{name}:{number}": len(line)
+        for name in listed
+        for number, line in enumerate((ROOT / name).read_text().splitlines(), start=1)
+        if len(line) > 135
+    }
+    assert wide == {}

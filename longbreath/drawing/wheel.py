@@ -31,21 +31,27 @@ class Arc:
 
 def wheel(arcs: Sequence[Arc], ports: Sequence[str], turn: float) -> Markup:
     """The wheel with top dead centre up and angles clockwise; ring by port, thin and heavy beside each other on it."""
+    said = escape("; ".join(f"{a.port} {a.look} opens {a.open_words}, closes {a.close_words}" for a in arcs))
     parts = [
-        f'<svg class="wheel" viewBox="0 0 {SIZE} {SIZE}" width="{SIZE}" height="{SIZE}" role="img" aria-label="Degree wheel: '
-        f'{escape("; ".join(f"{a.port} {a.look} opens {a.open_words}, closes {a.close_words}" for a in arcs))}">'
+        f'<svg class="wheel" viewBox="0 0 {SIZE} {SIZE}" width="{SIZE}" height="{SIZE}" role="img" '
+        f'aria-label="Degree wheel: {said}">',
+        *_scale(turn),
     ]
-    parts += _scale(turn)
     for number, port in enumerate(ports):
-        radius = OUTER - 30 - number * (RING + 16)
-        parts.append(f'<circle class="ring" cx="{MIDDLE}" cy="{MIDDLE}" r="{radius}"/>')
-        mine = [a for a in arcs if a.port == port]
-        for arc in mine:
-            at = radius + (6 if arc.look == "A" else -5 if len(mine) > 1 else 0)
-            parts += _arc(arc, at)
-            if arc is mine[-1]:
-                parts += _ends(arc, at)
+        parts += _ring([a for a in arcs if a.port == port], OUTER - 30 - number * (RING + 16))
     return Markup("".join([*parts, "</svg>"]))
+
+
+def _ring(arcs: Sequence[Arc], radius: float) -> list[str]:
+    """One port's ring with its arcs beside each other; the last, which lies heavy, tells its angles."""
+    parts = [f'<circle class="ring" cx="{MIDDLE}" cy="{MIDDLE}" r="{radius}"/>']
+    heavy = -5 if len(arcs) > 1 else 0
+    for arc in arcs:
+        at = radius + (6 if arc.look == "A" else heavy)
+        parts += _arc(arc, at)
+        if arc is arcs[-1]:
+            parts += _ends(arc, at)
+    return parts
 
 
 def _at(angle: float, turn: float, radius: float) -> tuple[float, float]:

@@ -9,7 +9,7 @@ SHORT = 4
 
 
 def typed(value: float, kind: str, system: str) -> str:
-    """An SI value as somebody would have typed it: a bare number in the system's unit where that is short, else with the
+    """A value [SI] as somebody would have typed it: a bare number in the system's unit where that is short, else with the
     unit of the other system where it is short there ("190 mm", not 7.480315), else seven digits: saving it again loses nothing.
     """
     own = _typed_number(value, kind, kind_named(kind).symbol(system))
@@ -33,7 +33,7 @@ def _digits(number: str) -> int:
 
 
 def beside(value: float, kind: str, system: str) -> str:
-    """An SI value in the unit of the other system, to show beside a field; nothing where both use the same unit."""
+    """A value [SI] in the unit of the other system, to show beside a field; nothing where both use the same unit."""
     other = next(name for name in SYSTEMS if name != system)
     both = kind_named(kind)
     return show(value, kind, other) if both.symbol(other) != both.symbol(system) else ""

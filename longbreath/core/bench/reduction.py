@@ -183,29 +183,47 @@ def reduce_repeats(
     own = sqrt(instruments**2 + scatter**2)
     calibration = noise.calibration or 0.0
     total = sqrt(own**2 + (calibration * mean) ** 2)
-    steps = list(each[0].working.steps)
-    givens = each[0].working.givens
+    givens, steps = each[0].working.givens, each[0].working.steps
     if len(values) > 1:
         givens = tuple(Given(f"Q_{i}", f"repeat {i}", v, "flow") for i, v in enumerate(values, start=1))
-        steps = [
+        steps = (
             Step("Q", "ΣQ_i/n", mean, "flow"),
             Step("s", "√(Σ(Q_i − Q)²/(n − 1))", spread_of(values) or 0.0, "flow"),
             Step("U", "instruments: steps and settle window", instruments, "flow"),
-        ]
+        )
+    working = Working(
+        "Flow at the test pressure",
+        givens,
+        (*steps, *_spread_steps(noise, mean, scatter, total)),
+        each[0].working.source,
+        _notes_of(each, noise),
+        tuple(row for figure in each for row in figure.working.rows),
+    )
+    figure = Figure("flow", "Flow at the test pressure", mean, "flow", working, total or None)
+    return Flow(figure, own, calibration, values)
+
+
+def _spread_steps(noise: Noise, mean: float, scatter: float, total: float) -> list[Step]:
+    """What the bench's scatter and calibration add to the spread of a flow."""
+    calibration = noise.calibration or 0.0
+    steps = []
     if noise.repeatability:
         steps.append(Step("U_r", f"{noise.coverage:.2f}·r·Q/√n, r = {noise.repeatability:.2%}", scatter, "flow"))
     if calibration:
         steps.append(Step("U_c", f"calibration, {calibration:.2%} of Q", calibration * mean, "flow"))
-    if noise.repeatability or calibration:
+    if steps:
         steps.append(Step("U_Q", "√(U² + U_r² + U_c²)", total, "flow"))
+    return steps
+
+
+def _notes_of(each: Sequence[Figure], noise: Noise) -> tuple[str, ...]:
+    """The notes of all repeats once, and what is known of the bench."""
     notes = list(dict.fromkeys(note for figure in each for note in figure.working.notes))
-    notes += [noise.origin] if noise.origin else []
+    if noise.origin:
+        notes.append(noise.origin)
     if noise.calibration is None:
         notes.append("No calibration on record: the scale itself is unchecked. Differences on this bench stand.")
-    rows = tuple(row for figure in each for row in figure.working.rows)
-    working = Working("Flow at the test pressure", givens, tuple(steps), each[0].working.source, tuple(notes), rows)
-    figure = Figure("flow", "Flow at the test pressure", mean, "flow", working, total or None)
-    return Flow(figure, own, calibration, values)
+    return tuple(notes)
 
 
 def difference(a: Flow, b: Flow, same_bench: bool = True) -> Figure:

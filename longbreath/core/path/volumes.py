@@ -225,17 +225,9 @@ def duct_rows(
     the guess of response. A stretch that the path has not is left out.
     """
     cylinder = displacement / cylinders
-    names = [e.kind for e in elements]
     runner = [e for e in elements if e.kind in RUNNER_AND_PORT and e.side == INTAKE]
     primary = [e for e in elements if e.kind in PRIMARY]
-    boosted: list[PathElement] = []
-    hot: list[PathElement] = []
-    if COMPRESSOR in names:
-        begin = names.index(COMPRESSOR) + 1
-        ends = (i for i, name in enumerate(names) if i >= begin and name in BEFORE_THE_CYLINDERS)
-        boosted = [e for e in elements[begin : next(ends, len(names))] if e.side == INTAKE]
-    if TURBINE in names:
-        hot = [e for e in elements[: names.index(TURBINE)] if e.side == EXHAUST]
+    boosted, hot = _charged(elements), _before_the_turbine(elements)
     stretches = (
         (RUNNER_AND_PORT_WORDS, runner, cylinder, "one cylinder"),
         ("compressor to cylinder", boosted, displacement, "displacement"),
@@ -249,6 +241,22 @@ def duct_rows(
             guess = response_figure(volume.value, flow, RESPONSE_GAIN, pressure) if row is boosted else None
             found.append(VolumeRow(what, volume, ratio_figure(volume, over, of), guess))
     return found
+
+
+def _charged(elements: Sequence[PathElement]) -> list[PathElement]:
+    """What lies between the compressor and the cylinders; nothing without a compressor."""
+    names = [e.kind for e in elements]
+    if COMPRESSOR not in names:
+        return []
+    begin = names.index(COMPRESSOR) + 1
+    ends = (i for i, name in enumerate(names) if i >= begin and name in BEFORE_THE_CYLINDERS)
+    return [e for e in elements[begin : next(ends, len(names))] if e.side == INTAKE]
+
+
+def _before_the_turbine(elements: Sequence[PathElement]) -> list[PathElement]:
+    """The exhaust up to the turbine; nothing without one."""
+    names = [e.kind for e in elements]
+    return [e for e in elements[: names.index(TURBINE)] if e.side == EXHAUST] if TURBINE in names else []
 
 
 def cone_length_figure(entry: float, exit: float, angle: float) -> Figure:

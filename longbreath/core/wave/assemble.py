@@ -100,30 +100,35 @@ def lay(
 
     first_end, last_end: end correction of an end that opens into the air or a wide room, in radii [1].
     """
-    runs: list[list[PipePiece] | Box | Throttle] = []
-    for item in line:
-        if isinstance(item, PipePiece) and runs and isinstance(runs[-1], list):
-            runs[-1].append(item)
-        else:
-            runs.append([item] if isinstance(item, PipePiece) else item)
-    if not runs or not isinstance(runs[0], list) or not isinstance(runs[-1], list):
-        raise InputError("A line begins and ends with a piece of pipe.", name)
+    runs, between = _runs(line, name)
     ends: list[tuple[End, End]] = []
     watched = 0
     for k, run in enumerate(runs):
-        if not isinstance(run, list):
-            if not isinstance(runs[k + 1], list):
-                raise InputError("Between two volumes or throttles there is a piece of pipe.", name)
-            continue
         before = [end_piece(run[0].entry, first_end)] if first_end and k == 0 else []
         after = [end_piece(run[-1].exit, last_end)] if last_end and k == len(runs) - 1 else []
         ducts = net.pipe([*before, *run, *after], start)
         watched = _watch(net, ducts, continuous([*before, *run, *after]), run, name, watched)
         ends.append((ducts[0].start, ducts[-1].finish))
-    between = [item for item in runs if not isinstance(item, list)]
     for item, (_, last), (following, _) in zip(between, ends, ends[1:], strict=False):
         _join(net, last, item, following, start)
     return ends[0][0], ends[-1][1]
+
+
+def _runs(line: Line, name: str) -> tuple[list[list[PipePiece]], list[Box | Throttle]]:
+    """A line as its runs of pipe, and what stands between them. Raises InputError unless they take turns, pipe at both ends."""
+    runs: list[list[PipePiece]] = [[]]
+    between: list[Box | Throttle] = []
+    for item in line:
+        if isinstance(item, PipePiece):
+            runs[-1].append(item)
+        else:
+            between.append(item)
+            runs.append([])
+    if not runs[0] or not runs[-1]:
+        raise InputError("A line begins and ends with a piece of pipe.", name)
+    if not all(runs):
+        raise InputError("Between two volumes or throttles there is a piece of pipe.", name)
+    return runs, between
 
 
 def _watch(

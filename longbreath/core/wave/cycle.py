@@ -138,6 +138,11 @@ def _marks(run: NetworkRun, made: Built) -> Array:
     return found
 
 
+def _fresh_in(sums: Array) -> float:
+    """Fresh gas that came in through gates less what went out [kg], from their sums (n, columns)."""
+    return float((sums[:, kernels.S_FRESH_IN] - sums[:, kernels.S_FRESH_OUT]).sum())
+
+
 def _point(
     engine: WaveEngine,
     made: Built,
@@ -152,19 +157,10 @@ def _point(
     chambers = states[made.chambers]
     outside = engine.air.pressure / (engine.fresh.constant * engine.air.temperature)
     swept, total = engine.chamber.swept, engine.displacement
-    into = np.array(
-        [
-            sum(m.gate_sums[g, kernels.S_FRESH_IN] - m.gate_sums[g, kernels.S_FRESH_OUT] for g in gates)
-            for gates in made.intake_gates
-        ]
-    )
-    lost = sum(
-        m.gate_sums[g, kernels.S_FRESH_OUT] - m.gate_sums[g, kernels.S_FRESH_IN]
-        for gates in made.exhaust_gates
-        for g in gates
-    )
-    out_mass = sum(m.gate_sums[g, kernels.S_MASS] for gates in made.exhaust_gates for g in gates)
-    out_energy = sum(m.gate_sums[g, kernels.S_ENERGY] for gates in made.exhaust_gates for g in gates)
+    into = np.array([_fresh_in(m.gate_sums[list(gates)]) for gates in made.intake_gates])
+    out = m.gate_sums[[g for gates in made.exhaust_gates for g in gates]]
+    lost = -_fresh_in(out)
+    out_mass, out_energy = out[:, kernels.S_MASS].sum(), out[:, kernels.S_ENERGY].sum()
     work = float(chambers[:, rooms.WORK].sum())
     case_work = float(states[made.cases, rooms.WORK].sum()) if made.cases else 0.0
     pumping = case_work if made.cases else float(chambers[:, rooms.PUMPING].sum())

@@ -39,11 +39,7 @@ def wheel(application_id: int) -> Any:
     application = load_application(application_id)
     every = sheets_of(db(), application.id)
     stand = standing(every)
-    by_id = {s.id: s for s in every}
-    asked = [by_id[i] for name in ("a", "b") if (i := request.args.get(name, type=int)) in by_id]
-    chosen = asked or _usual(stand)
-    if len(chosen) == 2 and (chosen[0].kind != chosen[1].kind or chosen[0].id == chosen[1].id):
-        chosen = chosen[:1]
+    chosen = _asked(every) or _usual(stand)
     speed, trouble = _speed(application)
     shown = [timing.shown(s, application.vehicle, speed) for s in chosen]
     figures = {f"{name}-{k}": f for name, item in zip("ab", shown, strict=False) for k, f in item.figures.items()}
@@ -73,6 +69,14 @@ def wheel(application_id: int) -> Any:
 
 def _headline(a: timing.Shown, b: timing.Shown) -> str:
     return timing_wheel.gap_words(a.record.title, a.sheet, b.record.title, b.sheet)
+
+
+def _asked(every: list[WheelSheet]) -> list[WheelSheet]:
+    """The sheets that the address names; the first alone where two cannot be laid over each other."""
+    by_id = {s.id: s for s in every}
+    asked = [by_id[i] for name in ("a", "b") if (i := request.args.get(name, type=int)) in by_id]
+    fit = len(asked) < 2 or (asked[0].kind == asked[1].kind and asked[0].id != asked[1].id)
+    return asked if fit else asked[:1]
 
 
 def _usual(stand: list[WheelSheet]) -> list[WheelSheet]:
