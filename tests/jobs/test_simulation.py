@@ -81,6 +81,9 @@ def test_a_turbine_takes_work_and_the_energy_still_balances() -> None:
     assert small.pumping < large.pumping
     assert abs(small.balance) < 1e-9
     assert large.filling > 1.3
+    case["exhaust"]["turbine"] = {"area_mm2": 900, "efficiency": 0.325}
+    poor = simulate(read_case(json.dumps(case)).to_engine(), 4000 * RPM)
+    assert poor.turbine_power == pytest.approx(large.turbine_power / 2, rel=0.1)
 
 
 def test_the_command_prints_a_table_and_json() -> None:

@@ -5,8 +5,9 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from longbreath.core.air.gases import AIR
 from longbreath.core.path.sections import round_section
-from longbreath.core.wave import rooms, rows
+from longbreath.core.wave import march, rooms, rows
 from longbreath.core.wave.march import C_WALL_HEAT
 from longbreath.core.wave.mesh import PipePiece
 from longbreath.core.wave.network import Network, NetworkRun
@@ -86,3 +87,19 @@ def test_a_motored_cylinder_with_shut_valves_is_isentropic() -> None:
     run.march(2 * np.pi / speed, speed)
     assert state[rooms.P_NOW] == pytest.approx(1e5, rel=1e-4)
     assert abs(state[rooms.WORK]) < 1e-3
+
+
+def test_a_turbine_takes_its_share_of_the_ideal_expansion() -> None:
+    """First principles: η·c_p·T·(1 − (p₂/p₁)^((γ−1)/γ)) for each kilogram, 2 bar and 900 K into 1.2 bar, fresh air."""
+    net = Network(0.01, AIR, AIR)
+    duct = net.duct([smooth(0.1, 0.05)], Start())
+    net.closed(duct.start)
+    net.closed(duct.finish)
+    hot, behind = net.atmosphere(Start(2e5, 900.0)), net.atmosphere(Start(1.2e5, 700.0))
+    gate = net.gate(hot, other=behind, out_area=1e-3, in_area=1e-3, efficiency=0.65)
+    run = net.build()
+    run.march(2e-3)
+    sums = run.model.gate_sums[gate]
+    ideal = AIR.heat_capacity * 900.0 * (1.0 - (1.2 / 2.0) ** ((AIR.gamma - 1.0) / AIR.gamma))
+    assert sums[march.S_MASS] > 0
+    assert sums[march.S_WORK] == pytest.approx(0.65 * ideal * sums[march.S_MASS], rel=1e-6)
