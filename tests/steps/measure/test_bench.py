@@ -325,5 +325,7 @@ def test_a_session_goes_out_as_csv_xlsx_json_and_pdf(tester: FlaskClient, db: Se
     assert book["readings"].max_row == 7
     assert tester.get(f"{here}/readings.exe").status_code == 404
     text = " ".join(page.extract_text() for page in PdfReader(io.BytesIO(tester.get(f"{here}/sheet.pdf").data)).pages)
+    assert "Bench sheet, Gannet long-runner manifold rev C, " in " ".join(text.split())
+    assert "1 / " in text
     for words in ("Gannet long-runner manifold", "radius plate", "none on record", "spilt water", "not power", "B − A"):
         assert words in " ".join(text.split()), words
