@@ -26,7 +26,7 @@ def best(work: Callable[[], object], times: int = 7) -> float:
 
 def main() -> None:
     logged = [standin.pull(n, standin.gannet_effect if 20 <= n < 40 else None, n) for n in range(60)]
-    sweeps = [pulls.make_sweep(p.rpm * RPM, p.torque, None) for p in logged]
+    sweeps = [pulls.make_sweep({"speed": p.rpm * RPM, "torque": p.torque}) for p in logged]
     raw = np.array([p.torque for p in logged])
 
     def weigh() -> compare.Comparison:
