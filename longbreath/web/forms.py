@@ -104,7 +104,7 @@ class QuantityField(StringField):
         if self.data is None or self.errors:
             return ""
         shown_with_unit = self._value() != written.typed(self.data, self.kind, self._system()) or " " in self._value()
-        other = written.beside(self.data, self.kind, self._system())
+        other = written.beside(self.data, self.kind, self._system(), self.understood)
         if self.understood:
             return told(self.understood, other)
         own = basis_units.show(self.data, self.kind, self._system())

@@ -95,7 +95,9 @@ def test_values_leave_out_what_is_the_forms_own(app: Any) -> None:
     ("query", "answer"),
     [
         ("kind=length&system=us&field=bore&bore=2-1/4", "read as 2.25\u00a0in = 57.15\u00a0mm"),
-        ("kind=torque&system=metric&field=t&t=300+lb-ft", "read as 300\u00a0lb-ft"),
+        ("kind=torque&system=metric&field=t&t=300+lb-ft", "read as 300\u00a0lb-ft = 406.7\u00a0N·m"),
+        ("kind=temperature&system=us&field=t&t=20+C", "read as 20\u202f°C = 68\u202f°F"),
+        ("kind=percent&system=us&field=t&t=50", "read as 50\u202f%"),
         ("kind=length&system=us&field=bore&bore=", ""),
         ("kind=length&system=us&field=bore&bore=<b>", "does not begin with a number"),
         ("kind=nonsense&system=us&field=bore&bore=3", "no kind of quantity"),

@@ -32,8 +32,13 @@ def _digits(number: str) -> int:
     return len(number.replace(".", "").lstrip("-0"))
 
 
-def beside(value: float, kind: str, system: str) -> str:
-    """A value [SI] in the unit of the other system, to show beside a field; nothing where both use the same unit."""
-    other = next(name for name in SYSTEMS if name != system)
+def beside(value: float, kind: str, system: str, words: str = "") -> str:
+    """A value [SI] in the unit of the other system, to show beside a field; in the viewer's own where `words` have the other.
+
+    Nothing where both systems use the same unit.
+    """
     both = kind_named(kind)
-    return show(value, kind, other) if both.symbol(other) != both.symbol(system) else ""
+    if len({both.symbol(name) for name in SYSTEMS}) == 1:
+        return ""
+    other = show(value, kind, next(name for name in SYSTEMS if name != system))
+    return show(value, kind, system) if words == other else other

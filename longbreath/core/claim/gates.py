@@ -7,7 +7,7 @@ from math import sqrt
 from longbreath.core.basis import units
 from longbreath.core.claim.facts import APPROVALS, Facts, Gate
 from longbreath.core.claim.rounding import interval
-from longbreath.core.claim.words import AIRFLOW, TORQUE_OR_POWER, names, number
+from longbreath.core.claim.words import AIRFLOW, IN_WORDS, names, quantities
 from longbreath.core.dyno import compare
 from longbreath.core.dyno.bands import Judged, Weighing
 
@@ -95,10 +95,12 @@ def within(facts: Facts) -> Gate:
     torque = [j.effect.high for j in (*weighing.bands, weighing.peak_torque)]
     torque += [local.difference + local.half_width for local in weighing.locals]
     most = {"torque": max(torque), "power": weighing.peak_power.effect.high}
-    for written_figure, symbol in TORQUE_OR_POWER.findall(facts.statement):
-        kind = "torque" if symbol in ("lb-ft", "N·m") else "power"
-        if number(written_figure) > round(units.to_unit(most[kind], kind, symbol), 1) + 0.051:
-            return Gate("within", name, False, f"{written_figure} {symbol} is more than any difference that was found.")
+    if said := IN_WORDS.search(facts.statement):
+        words = f"“{said[0]}”: write the figure in digits, so that it can be held against the evidence."
+        return Gate("within", name, False, words)
+    for written, kind, symbol, value in quantities(facts.statement):
+        if value > round(units.to_unit(most[kind], kind, symbol), 1) + 0.051:
+            return Gate("within", name, False, f"{written} is more than any difference that was found.")
     return Gate("within", name, True, "No figure in the statement is larger than what was found.")
 
 

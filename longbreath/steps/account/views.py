@@ -73,7 +73,7 @@ def understood() -> str:
         read = units.parse(text, request.args.get("kind", ""), request.args.get("system", ""))
     except InputError as error:
         return f'<span class="error">{escape(error.message)}</span>'
-    other = written.beside(read.value, request.args.get("kind", ""), request.args.get("system", ""))
+    other = written.beside(read.value, request.args.get("kind", ""), request.args.get("system", ""), read.words)
     return str(escape(told(read.words, other)))
 
 
