@@ -111,7 +111,7 @@ const keys = {
   m: () => { tone = press("tone") ? new AudioContext() : null; },
   b: () => document.body.classList.toggle("is-stand-off", press("stand-off")),
 };
-const knobs = { "[": "motor down", "]": "motor up", ",": "range down", ".": "range up" };
+const knobs = { "[": "motor down", "]": "motor up", "{": "motor much down", "}": "motor much up", ",": "range down", ".": "range up" };
 
 function live() {
   const events = new EventSource(desk.dataset.liveUrl);

@@ -28,8 +28,10 @@ MOTOR_INCHES = 46.0
 SAG = 3.1e-4
 LEAK_CFM = 1.2
 RATE = 12.0
-START, KEY = 0.70, 0.15
-"""Motor at its start (share of full speed); what one press of a key moves the column [inH2O]."""
+START = 0.70
+"""Motor at its start, share of full speed."""
+STEPS = {"up": 1.01, "down": 1 / 1.01, "much up": 1.25, "much down": 0.8}
+"""What one press of a key makes of the column, whatever part sits on the bench and whatever pressure is asked."""
 NAME_EVERY = 1.0
 FAULTS = ("none", "silent", "blocked", "garbage")
 
@@ -102,12 +104,11 @@ class SimulatedBench:
         }
 
     def _motor(self, value: str) -> float:
-        """The motor for "up" or "down" (one key of column on any part), or a share of full speed; a motor at rest starts."""
-        if value in ("up", "down"):
+        """The motor a step up or down (of column, on any part), or at a share of full speed; a motor at rest starts."""
+        if value in STEPS:
             if self.motor == 0:
                 return START
-            column = max(0.0, self.resting_column() + (KEY if value == "up" else -KEY))
-            return min(1.0, sqrt(column / self.resting_column()) * self.motor)
+            return min(1.0, self.motor * sqrt(STEPS[value]))
         return min(1.0, max(0.0, float(value)))
 
     def _range(self, value: str) -> str:

@@ -44,6 +44,18 @@ def test_a_freer_part_lets_the_column_drop_and_more_motor_brings_it_back() -> No
     assert bench.resting_column() > stock
 
 
+@pytest.mark.parametrize(("part", "lift", "motor"), [("A", 1.0, 0.2), ("B", 10.0, 0.8), ("head", 5.0, 0.5)])
+def test_a_key_moves_the_column_by_the_same_share_on_every_part(part: str, lift: float, motor: float) -> None:
+    bench = SimulatedBench(motor=motor, lift=lift, part=part)
+    before = bench.resting_column()
+    bench.take("motor up")
+    assert bench.resting_column() / before == pytest.approx(1.01)
+    bench.take("motor down")
+    assert bench.resting_column() == pytest.approx(before)
+    bench.take("motor much down")
+    assert bench.resting_column() / before == pytest.approx(0.8)
+
+
 def test_it_reads_what_its_part_flows() -> None:
     bench = SimulatedBench(motor=0.9, lift=6.0)
     for _ in range(60):

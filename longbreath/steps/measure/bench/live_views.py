@@ -35,7 +35,7 @@ KEYS = (
     ("m", "tone on or off"),
     ("b", "large figures, to stand off"),
 )
-STAND_IN_WORDS = re.compile(r"(motor|range|lift|part|shut|fault|unplug)( [A-Za-z0-9.]{1,12})?")
+STAND_IN_WORDS = re.compile(r"(motor|range|lift|part|shut|fault|unplug)( much)?( [A-Za-z0-9.]{1,12})?")
 
 
 def _load(application_id: int, trace_id: int) -> tuple[Application, Trace]:
