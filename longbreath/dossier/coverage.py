@@ -103,6 +103,10 @@ def finished(db: Session) -> Application | None:
     return db.scalar(select(Application).where(Application.id.in_(published)).order_by(Application.id).limit(1))
 
 
+MOST_WORDS = 8
+"""Words of a search that count; nobody types more."""
+
+
 @dataclass(frozen=True)
 class Found:
     """What a search found."""
@@ -115,7 +119,7 @@ def search(db: Session, text: str) -> Found:
     """Applications and reckonings that hold every word: in names, family, side, engine, use; in titles, questions, inputs."""
     if not text.strip():
         return Found([], [])
-    words = text.split()
+    words = text.split()[:MOST_WORDS]
     held = func.concat_ws(
         " ",
         Product.name,

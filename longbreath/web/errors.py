@@ -10,7 +10,7 @@ from urllib.parse import urlsplit
 from flask import Flask, render_template, request, url_for
 from flask_limiter.errors import RateLimitExceeded
 from flask_wtf.csrf import CSRFError
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DataError, OperationalError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from longbreath.core.basis.errors import LongBreathError
@@ -75,6 +75,13 @@ def init_errors(app: Flask) -> None:
     def _no_database(error: OperationalError) -> Any:
         app.logger.error("database: %s", error)
         return render_template("bare.html", sentence=SENTENCES[503]), 503
+
+    @app.errorhandler(DataError)
+    def _too_large_a_number(error: DataError) -> Any:
+        app.logger.warning("not kept: %s", error.orig)
+        return show(
+            400, "A number in that request is larger than anything that is kept here. Go back and write it anew."
+        )
 
     @app.errorhandler(HTTPException)
     def _http(error: HTTPException) -> Any:

@@ -196,3 +196,15 @@ def test_an_unknown_address_is_answered_in_words(tester: FlaskClient) -> None:
     answer = tester.get("/applications/999999/measure")
     assert answer.status_code == 404
     assert "nothing at this address" in answer.get_data(as_text=True)
+
+
+@pytest.mark.parametrize(
+    "address",
+    ["/log?page={}", "/log?application={}", "/applications/{}/measure", "/applications/{}/pull", "/library/benches/{}"],
+)
+def test_a_number_that_no_row_can_have_is_answered_in_words(
+    tester: FlaskClient, shop: SimpleNamespace, address: str
+) -> None:
+    answer = tester.get(address.format(10**20))
+    assert answer.status_code in (400, 404)
+    assert "larger than anything" in answer.text or "nothing at this address" in answer.text
