@@ -172,7 +172,7 @@ def test_benches_ranges_and_dynos(tester: FlaskClient, shop: SimpleNamespace) ->
 def test_the_log_tells_who_did_what_newest_first(tester: FlaskClient, shop: SimpleNamespace) -> None:
     tester.post("/library/products/new", data=PRODUCT)
     rows = read(tester.get("/log")).select("tbody tr")
-    assert "Tester added revision rev A" in rows[0].get_text(" ") or "added revision" in rows[0].text
+    assert "added revision" in rows[0].text
     assert "Tester" in rows[0].text
     assert read(tester.get(f"/log?application={shop.application.id}")).select("tbody tr")
     assert "page 2" in read(tester.get("/log?page=2")).select_one(".pages").text

@@ -21,7 +21,7 @@ def test_every_entry_answers_its_example_with_a_working(entry: Reckoning) -> Non
         assert figure.value > 0
         assert figure.working.steps
         assert figure.working.source
-        assert figure.working.steps[-1].value or figure.working.steps
+        assert any(step.value == pytest.approx(figure.value) for step in figure.working.steps), figure.name
 
 
 @pytest.mark.parametrize("entry", ALL, ids=lambda entry: entry.name)
