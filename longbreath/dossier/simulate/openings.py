@@ -16,10 +16,16 @@ from longbreath.formats.case_parts import BenchPoint, Disc, ExhaustValves, Intak
 from longbreath.store.models import Application, BenchSession, Fixture, Trace, WheelSheet
 
 
-def sheet_of(db: Session, application_id: int, kind: str, label: str) -> WheelSheet | None:
-    """The newest standing sheet of a kind that is A's, B's as asked, or neither's."""
-    sheets = timing.standing(timing.sheets_of(db, application_id))
-    return next((s for s in sheets if s.kind == kind and s.label in (label, "")), None)
+def sheet_of(db: Session, application_id: int, kind: str, label: str, notes: Notes) -> WheelSheet | None:
+    """The newest standing sheet of a kind: of the label asked for, else of neither, else A's, noting that it is A's."""
+    sheets = [s for s in timing.standing(timing.sheets_of(db, application_id)) if s.kind == kind]
+    for wanted in (label, "", "A"):
+        for sheet in sheets:
+            if sheet.label == wanted:
+                if wanted not in (label, ""):
+                    notes.assumes(f"{label} is timed as A is: “{sheet.title}” is the only sheet.")
+                return sheet
+    return None
 
 
 def bench_trace(db: Session, application_id: int, direction: str, label: str) -> Trace | None:
@@ -44,7 +50,7 @@ def valves_of(
     db: Session, application_id: int, label: str, notes: Notes
 ) -> tuple[IntakeValves | None, ExhaustValves | None]:
     """The valves of a four-stroke with their lift, timing and coefficients; None, noting why, where they are not known."""
-    sheet = sheet_of(db, application_id, "poppet", label)
+    sheet = sheet_of(db, application_id, "poppet", label, notes)
     if sheet is None:
         notes.lacks("Timing: a degree-wheel sheet of the poppet valves.")
     read = None if sheet is None else timing.core_sheet(sheet)
@@ -120,7 +126,7 @@ def _seat(sheet: wheel.Sheet, side: str, lift: float, notes: Notes) -> dict[str,
 
 def side_ports(db: Session, application_id: int, label: str, notes: Notes) -> tuple[SidePorts | None, SidePorts | None]:
     """The ports of a rotary; the sheet knows the window of the intake port alone."""
-    sheet = sheet_of(db, application_id, "rotary", label)
+    sheet = sheet_of(db, application_id, "rotary", label, notes)
     if sheet is None:
         notes.lacks("Timing: a degree-wheel sheet of the rotary's ports.")
         return None, None
@@ -143,7 +149,7 @@ def side_ports(db: Session, application_id: int, label: str, notes: Notes) -> tu
 
 def disc_of(db: Session, application: Application, label: str, notes: Notes) -> Disc | None:
     """The rotary disc of a two-stroke."""
-    sheet = sheet_of(db, application.id, "disc", label)
+    sheet = sheet_of(db, application.id, "disc", label, notes)
     if sheet is None:
         notes.lacks("Timing: a degree-wheel sheet of the disc.")
         return None
@@ -163,7 +169,7 @@ def disc_of(db: Session, application: Application, label: str, notes: Notes) -> 
 
 def exhaust_window(db: Session, application: Application, label: str, notes: Notes) -> PistonPorts | None:
     """The exhaust window of a two-stroke's wall, open to bottom dead centre."""
-    sheet = sheet_of(db, application.id, "piston", label)
+    sheet = sheet_of(db, application.id, "piston", label, notes)
     if sheet is None:
         notes.lacks("Timing: a degree-wheel sheet of the ports in the wall.")
         return None
