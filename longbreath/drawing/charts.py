@@ -87,6 +87,11 @@ def _rpm_axis(title: str | None = None, labels: bool = True) -> alt.Axis:
     return alt.Axis(title=title, labels=labels, format=",.0f", grid=False, tickCount=7, labelExpr=_THIN)
 
 
+def _titled_axis(title: str, x: int, y: int, **more: Any) -> alt.Axis:
+    """An upright axis whose title lies flat above it, shifted by x and y pixels."""
+    return alt.Axis(title=title, titleAnchor="end", titleAngle=0, titleAlign="left", titleX=x, titleY=y, **more)
+
+
 _THIN = "replace(datum.label, ',', '\\u202f')"
 
 
@@ -129,19 +134,7 @@ def weigh_chart(
         for run in c.runs
         for r, t in zip(rpm, run.torque, strict=True)
     ]
-    y = alt.Y(
-        "torque:Q",
-        scale=alt.Scale(zero=False),
-        axis=alt.Axis(
-            title=f"torque, {symbol}",
-            tickCount=6,
-            titleAnchor="end",
-            titleAngle=0,
-            titleAlign="left",
-            titleX=-30,
-            titleY=-8,
-        ),
-    )
+    y = alt.Y("torque:Q", scale=alt.Scale(zero=False), axis=_titled_axis(f"torque, {symbol}", -30, -8, tickCount=6))
     faint = alt.Chart(data.hold(repeats)).mark_line(strokeWidth=0.8, opacity=0.35, color=palette.soft)
     curves = data.hold(_rows(rpm, a=c.a / scale, b=c.b / scale))
     layers: list[Any] = [
@@ -203,13 +196,10 @@ def _difference(
     )
     x = alt.X("rpm:Q", scale=alt.Scale(domain=domain, nice=False), axis=_rpm_axis("rpm"))
     title = f"B − A, {symbol}, with its 95 % band for the whole curve at once"
-    axis = alt.Axis(
-        title=title,
-        titleAnchor="end",
-        titleAngle=0,
-        titleAlign="left",
-        titleX=-30,
-        titleY=-10,
+    axis = _titled_axis(
+        title,
+        -30,
+        -10,
         tickCount=4,
         format="+,.0f",
         labelExpr="datum.value == 0 ? '0' : replace(datum.label, '-', '−')",
@@ -238,18 +228,7 @@ def demand_chart(rows: Sequence[dict[str, Any]], flow_unit: str, theme: str, wid
     palette = PALETTES[theme]
     data = _Datasets()
     x = alt.X("rpm:Q", axis=_rpm_axis("rpm"), scale=alt.Scale(nice=False))
-    y = alt.Y(
-        "flow:Q",
-        axis=alt.Axis(
-            title=f"air demand, {flow_unit}",
-            tickCount=4,
-            titleAnchor="end",
-            titleAngle=0,
-            titleAlign="left",
-            titleX=-26,
-            titleY=-8,
-        ),
-    )
+    y = alt.Y("flow:Q", axis=_titled_axis(f"air demand, {flow_unit}", -26, -8, tickCount=4))
     line = alt.Chart(data.hold(rows)).mark_line(strokeWidth=2, color=palette.intake).encode(x=x, y=y)
     return _configured(line.properties(width=width, height=150), palette, data)
 
@@ -260,17 +239,7 @@ def pull_chart(curves: Sequence[dict[str, Any]], torque_unit: str, theme: str, w
     data = _Datasets()
     x = alt.X("rpm:Q", axis=_rpm_axis("rpm"), scale=alt.Scale(nice=False, zero=False))
     y = alt.Y(
-        "torque:Q",
-        scale=alt.Scale(zero=False),
-        axis=alt.Axis(
-            title=f"torque, {torque_unit}",
-            tickCount=5,
-            titleAnchor="end",
-            titleAngle=0,
-            titleAlign="left",
-            titleX=-26,
-            titleY=-8,
-        ),
+        "torque:Q", scale=alt.Scale(zero=False), axis=_titled_axis(f"torque, {torque_unit}", -26, -8, tickCount=5)
     )
     base = alt.Chart(data.hold(curves))
     layers = [
