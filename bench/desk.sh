@@ -4,6 +4,7 @@ set -euo pipefail
 cd "$(dirname "$0")/.."
 bin/setup test
 export LONGBREATH_DATABASE_URL; LONGBREATH_DATABASE_URL="$(bin/cluster start bench-desk)"
+export LONGBREATH_OWNER_URL; LONGBREATH_OWNER_URL="$(bin/cluster url bench-desk owner)"
 trap 'kill $(jobs -p) 2>/dev/null || true; bin/cluster stop bench-desk' EXIT
 port="$(.venv/bin/longbreath free-port 7171)"; web="$(.venv/bin/longbreath free-port 8171)"
 export BENCH_LINE="socket://127.0.0.1:$port" BENCH_PAGE="http://127.0.0.1:$web"

@@ -4,6 +4,7 @@ set -euo pipefail
 cd "$(dirname "$0")/.."
 bin/setup run
 export LONGBREATH_DATABASE_URL; LONGBREATH_DATABASE_URL="$(bin/cluster start bench)"
+export LONGBREATH_OWNER_URL; LONGBREATH_OWNER_URL="$(bin/cluster url bench owner)"
 trap 'bin/cluster stop bench' EXIT
 .venv/bin/longbreath init
 .venv/bin/python - <<'PY' || .venv/bin/longbreath seed --times "${1:-100}"

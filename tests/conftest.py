@@ -23,6 +23,7 @@ from longbreath.app import create_app
 from longbreath.dossier import people as dossier_people
 from longbreath.store import audit
 from longbreath.store.database import Database, downgrade, upgrade
+from longbreath.store.privileges import admit
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 
@@ -66,7 +67,7 @@ def database_url() -> str:
     Tests that run beside each other have a database each.
     """
     url = os.environ.get("LONGBREATH_TEST_DATABASE_URL")
-    url = url or subprocess.check_output([ROOT / "bin" / "cluster", "start", "test"], text=True).strip()
+    url = url or subprocess.check_output([ROOT / "bin" / "cluster", "start", "test", "admin"], text=True).strip()
     worker = os.environ.get("PYTEST_XDIST_WORKER")
     return url if worker is None else new_database(url, f"longbreath_{worker}")
 
@@ -81,12 +82,36 @@ def new_database(url: str, name: str) -> str:
     return make_url(url).set(database=name).render_as_string(hide_password=False)
 
 
+APP_ROLE = """
+do $$ begin create role longbreath_tests login password 'tests'; exception when duplicate_object then null; end $$
+"""
+
+
+def admitted(owner_url: str) -> str:
+    """Address of a migrated database for the application's own user, who owns nothing and may only what it may in earnest."""
+    owner = create_engine(owner_url)
+    with owner.begin() as connection:
+        connection.execute(text("select pg_advisory_xact_lock(20260506)"))  # roles are shared by the whole cluster
+        connection.execute(text(APP_ROLE))
+    owner.dispose()
+    url = make_url(owner_url).set(username="longbreath_tests", password="tests").render_as_string(hide_password=False)
+    admit(owner_url, url)
+    return url
+
+
+def ready(database_url: str, name: str) -> str:
+    """Address, for the application's own user, of a new database of that name at the newest migration."""
+    own = new_database(database_url, name)
+    upgrade(own)
+    return admitted(own)
+
+
 @pytest.fixture(scope="session")
 def migrated(database_url: str) -> str:
-    """The database at the newest migration, empty."""
+    """The database at the newest migration, empty, as the application's own user sees it."""
     downgrade(database_url)
     upgrade(database_url)
-    return database_url
+    return admitted(database_url)
 
 
 @pytest.fixture(scope="session")
@@ -197,4 +222,4 @@ def errors_of(answer: Any) -> str:
     )
 
 
-__all__ = ["PASSWORD", "ROOT", "errors_of", "new_database", "press", "read", "send"]
+__all__ = ["PASSWORD", "ROOT", "errors_of", "new_database", "press", "read", "ready", "send"]

@@ -18,12 +18,27 @@ def database_url() -> str:
     return url
 
 
+def owner_url() -> str:
+    """The address of the database for the owner of its tables, from the environment."""
+    url = os.environ.get("LONGBREATH_OWNER_URL", "")
+    if not url:
+        words = "LONGBREATH_OWNER_URL is not set: migrations run as the owner of the tables. See: bin/cluster url demo owner"
+        raise click.ClickException(words)
+    return url
+
+
 @click.command()
 def init() -> None:
-    """Bring the database to the newest migration."""
+    """Bring the database to the newest migration, as its owner, and admit the application's own user."""
     from longbreath.store.database import upgrade
+    from longbreath.store.privileges import admit
 
-    upgrade(database_url())
+    url, owner = database_url(), owner_url()
+    try:
+        upgrade(owner)
+        admit(owner, url)
+    except ValueError as error:
+        raise click.ClickException(str(error)) from None
 
 
 @click.command()

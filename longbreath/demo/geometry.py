@@ -140,7 +140,9 @@ def port_photo() -> bytes:
     return out.getvalue()
 
 
+SHOP_HERON = "the shop’s Heron, mark 41 on the strut tower"
 STOCK_BUILD = {
+    "vehicle": SHOP_HERON,
     "part_state": "as delivered",
     "coating": "none",
     "adapters": "none",
@@ -162,6 +164,15 @@ STOCK_BUILD = {
     "tyres": "205/50, 2.4 bar",
     "accessories": "alternator, no air conditioning",
 }
+
+
+def gannet_builds(db: UnitOfWork, application: Application, day: date) -> None:
+    """The day that went well: nothing but the manifold differs between A and B."""
+    same = {**STOCK_BUILD, "fuel": "98, delivery of 2 May", "bonnet": "shut, fan on", "health": "leak-down 4 to 6 %"}
+    a = {**same, "part": "stock manifold", "pulls_since_build": "31"}
+    b = {**same, "part": "Gannet rev C", "part_state": "as cast, runners hand-finished", "pulls_since_build": "34"}
+    builds.add_sheet(db, application, builds.BuildCard(a, day, "shop Heron, stock manifold", "A"))
+    builds.add_sheet(db, application, builds.BuildCard(b, day, "shop Heron, Gannet", "B"))
 
 
 def petrel(db: UnitOfWork, application: Application) -> None:

@@ -11,14 +11,17 @@ from longbreath.demo import bench, geometry, parts, paths, standin, wheel
 from longbreath.demo.days import work_day
 from longbreath.demo.parts import q
 from longbreath.demo.people import PASSWORD, PEOPLE
-from longbreath.dossier import claim as claims
 from longbreath.dossier import coverage, library, plan, predict
 from longbreath.dossier import people as people_dossier
+from longbreath.dossier.claim.reads import draft_of
+from longbreath.dossier.claim.sheet import content, digest
+from longbreath.dossier.claim.verbs import approve_claim, draft_claim, state_approval, submit_claim
+from longbreath.dossier.evidence.gather import gather
+from longbreath.dossier.evidence.verdict import renew
 from longbreath.dossier.library import ProductCard, VehicleCard
 from longbreath.dossier.path import verbs as path_verbs
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.sources import remember
-from longbreath.dossier.weigh import refresh_verdict
 from longbreath.formats import mapping as mapped
 from longbreath.formats.table import read_table
 from longbreath.store.database import Database
@@ -138,7 +141,7 @@ def _timed(db: UnitOfWork, shop: Shop) -> None:
     ):
         _turn_to(db, shop, day)
         application = _open(db, shop, vehicle, part, stock)
-        claims.state_approval(db, application, "closed_course", "")
+        state_approval(db, application, "closed_course", "")
         lay_path(db, application, elements)
         story(db, application)
 
@@ -155,8 +158,9 @@ def _finish_gannet(
     words = "Torque moves down: a few lb-ft more near 4,000 rpm, and a little less above 6,000. "
     _predict(db, application, words + "The runner is 69 mm longer at nearly the same section.")
     card = write_card(db, application, shop.dyno, "tune, fuel, throttle body, gaskets new on both sides")
+    geometry.gannet_builds(db, application, date(2026, 5, 12))
     pulled(db, application, card)
-    claims.state_approval(db, application, "closed_course", "")
+    state_approval(db, application, "closed_course", "")
     work_day(db, date(2026, 5, 18))
     publish(db, application, shop)
 
@@ -212,17 +216,17 @@ def pulled(
         remember(db, file.fingerprint, file.filename, mapped.to_json(chosen))
         pull_verbs.record(db, application, pull_verbs.NewPull(file, chosen, place, label))
     db.expire(session, ["pulls"])
-    refresh_verdict(db, application)
+    renew(db, application)
     db.flush()
 
 
 def publish(db: UnitOfWork, application: Application, shop: Shop) -> None:
     """Draft, submit and approve the claim that the verdict allows."""
-    evidence = claims.evidence_of(db, application, [])
-    drafted = claims.draft_claim(db, application, evidence, claims.drafted(application, evidence))
-    claims.submit_claim(db, drafted, claims.gates_of(application, evidence, drafted))
+    drafted = draft_claim(db, gather(db, application))
+    submit_claim(db, draft_of(db, application, drafted))
     db.act_as(shop.approver, application.id)
-    claims.approve_claim(db, application, evidence, drafted)
+    read = draft_of(db, application, drafted)
+    approve_claim(db, read, digest(content(read)))
 
 
 def _begin_petrel(db: UnitOfWork, shop: Shop, application: Application) -> None:

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis.errors import InputError
 from longbreath.core.build import sheet
 from longbreath.dossier.commands import put
+from longbreath.dossier.evidence.verdict import renew
 from longbreath.store.models import Application, BuildSheet
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -40,13 +41,6 @@ def aliases_of(sheets: list[BuildSheet]) -> dict[str, str]:
 def compared(a: BuildSheet, b: BuildSheet, sheets: list[BuildSheet]) -> sheet.SheetComparison:
     """Two sheets compared, a part under two names counted as one."""
     return sheet.compare_sheets(a.values, b.values, aliases_of(sheets))
-
-
-def comparison(db: Session, application_id: int) -> sheet.SheetComparison | None:
-    """The newest sheets of A and B compared; None while there are no two."""
-    sheets = sheets_of(db, application_id)
-    pair = usual_pair(sheets)
-    return compared(*pair, sheets) if pair is not None else None
 
 
 @dataclass(frozen=True)
@@ -81,5 +75,5 @@ def add_sheet(
     put(found, card, title=title)
     found.taken_by = work.actor
     work.add(found)
-    work.flush()
+    renew(work, application)
     return found

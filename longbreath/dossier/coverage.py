@@ -11,7 +11,8 @@ from sqlalchemy.orm import Session, contains_eager, joinedload
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.register import Reckoning, all_reckonings
 from longbreath.dossier.owed import STALE, Summary, summaries
-from longbreath.store.models import Application, Claim, Product, Revision, Vehicle
+from longbreath.store.models import Application, Claim, ClaimAct, ClaimSheet, Product, Revision, Vehicle
+from longbreath.store.models.claim import SUPERSEDED, WITHDRAWN
 from longbreath.store.unit_of_work import UnitOfWork
 
 PRODUCTS_A_PAGE = 12
@@ -99,7 +100,8 @@ def choices(db: Session) -> dict[str, list[str]]:
 
 def finished(db: Session) -> Application | None:
     """The first application with a published claim, or None."""
-    published = select(Claim.application_id).where(Claim.state == "published")
+    ended = select(ClaimAct.claim_id).where(ClaimAct.act.in_((WITHDRAWN, SUPERSEDED)))
+    published = select(Claim.application_id).join(ClaimSheet).where(Claim.id.not_in(ended))
     return db.scalar(select(Application).where(Application.id.in_(published)).order_by(Application.id).limit(1))
 
 

@@ -14,8 +14,20 @@ from sqlalchemy.orm import Session, selectinload
 from longbreath.core.basis.errors import InputError
 from longbreath.core.bench.meter import Orifice
 from longbreath.dossier.commands import put
+from longbreath.dossier.evidence.verdict import renew_all
 from longbreath.store.base import Base
-from longbreath.store.models import AuditEntry, Bench, BenchRange, Calibration, Dyno, Product, Revision, Vehicle
+from longbreath.store.models import (
+    Application,
+    AuditEntry,
+    Bench,
+    BenchRange,
+    Calibration,
+    Dyno,
+    Product,
+    Revision,
+    Vehicle,
+    Verdict,
+)
 from longbreath.store.unit_of_work import UnitOfWork
 
 LOG_PAGE = 40
@@ -202,10 +214,12 @@ def add_vehicle(work: UnitOfWork, card: VehicleCard) -> Vehicle:
 
 
 def change_vehicle(work: UnitOfWork, vehicle: Vehicle, card: VehicleCard) -> None:
-    """Change a vehicle. Raises InputError for bands out of order."""
+    """Change a vehicle; what was weighed on its bands is weighed anew. Raises InputError for bands out of order."""
     _check_vehicle(card)
     put(vehicle, card)
     work.flush()
+    weighed = select(Application).join(Verdict, Verdict.application_id == Application.id)
+    renew_all(work, work.scalars(weighed.where(Application.vehicle_id == vehicle.id)).all())
 
 
 def add_product(work: UnitOfWork, card: ProductCard) -> Revision:

@@ -6,11 +6,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import func, select
+from sqlalchemy import exists, func, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.sentence import counted
+from longbreath.dossier.evidence.keys import keys_of
+from longbreath.dossier.evidence.verdict import stale_claims
 from longbreath.dossier.pull.sessions import NEWEST_FIRST
 from longbreath.store.models import (
     BenchSession,
@@ -73,12 +75,28 @@ def summaries(db: Session, ids: Sequence[int]) -> dict[int, Summary]:
     counts = {i: _Counts({}) for i in ids}
     _count_measured(db, ids, counts)
     _count_planned(db, ids, counts)
-    _count_pulls(db, ids, counts)
     verdicts = {v.application_id: v for v in db.scalars(select(Verdict).where(Verdict.application_id.in_(ids)))}
-    claims = {
-        c.application_id: c for c in db.scalars(select(Claim).where(Claim.application_id.in_(ids)).order_by(Claim.id))
+    _count_pulls(db, _sessions_in_hand(db, ids, verdicts), counts)
+    present = keys_of(db, {i: (i, verdict.session_ids) for i, verdict in verdicts.items()})
+    every = list(db.scalars(select(Claim).where(Claim.application_id.in_(ids)).order_by(Claim.id)))
+    claims = {claim.application_id: claim for claim in every}
+    numbers = stale_claims(db, [claim for claim in every if claim.state == "published"])
+    stale = {claim.application_id for claim in every if claim.id in numbers}
+    return {
+        i: Summary(
+            (
+                _measure(counts[i]),
+                _reckon(counts[i]),
+                _plan(counts[i]),
+                _pull(counts[i]),
+                _weigh(verdicts.get(i), present.get(i, "")),
+                _claim(claims.get(i), stale),
+            ),
+            verdicts.get(i),
+            claims.get(i),
+        )
+        for i in ids
     }
-    return {i: _summary(counts[i], verdicts.get(i), claims.get(i)) for i in ids}
 
 
 def _count_measured(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) -> None:
@@ -108,19 +126,25 @@ def _count_planned(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) 
         counts[application_id].planned = 3 * per_set
 
 
-def _count_pulls(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) -> None:
+def _sessions_in_hand(db: Session, ids: Sequence[int], verdicts: dict[int, Verdict]) -> list[int]:
+    """The dyno sessions whose pulls are counted: those that the kept verdict counts, else the newest with pulls."""
+    without = [i for i in ids if i not in verdicts]
     newest = (
         select(DynoSession.id)
-        .where(DynoSession.application_id.in_(ids))
+        .where(DynoSession.application_id.in_(without), exists().where(Pull.session_id == DynoSession.id))
         .ext(distinct_on(DynoSession.application_id))
         .order_by(DynoSession.application_id, *NEWEST_FIRST)
     )
+    return [n for v in verdicts.values() for n in v.session_ids] + (list(db.scalars(newest)) if without else [])
+
+
+def _count_pulls(db: Session, sessions: Sequence[int], counts: dict[int, _Counts]) -> None:
     latest = select(func.max(PullJudgement.id)).group_by(PullJudgement.pull_id)
     query = (
         select(DynoSession.application_id, Pull.label, PullJudgement.valid, func.count())
         .join(Pull, Pull.session_id == DynoSession.id)
         .join(PullJudgement, PullJudgement.pull_id == Pull.id)
-        .where(DynoSession.id.in_(newest), PullJudgement.id.in_(latest))
+        .where(DynoSession.id.in_(sessions), PullJudgement.id.in_(latest))
         .group_by(DynoSession.application_id, Pull.label, PullJudgement.valid)
     )
     for application_id, label, valid, number in db.execute(query):
@@ -130,11 +154,6 @@ def _count_pulls(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) ->
             found.valid_a += number
         elif valid:
             found.valid_b += number
-
-
-def _summary(counts: _Counts, verdict: Verdict | None, claim: Claim | None) -> Summary:
-    steps = (_measure(counts), _reckon(counts), _plan(counts), _pull(counts), _weigh(verdict), _claim(claim, verdict))
-    return Summary(steps, verdict, claim)
 
 
 def _measure(counts: _Counts) -> StepState:
@@ -180,17 +199,19 @@ def _pull(counts: _Counts) -> StepState:
     return StepState("pull", DONE, figure)
 
 
-def _weigh(verdict: Verdict | None) -> StepState:
+def _weigh(verdict: Verdict | None, present: str) -> StepState:
     if verdict is None:
         return StepState("weigh", NOTHING, "", "valid pulls of A and B to weigh")
+    if verdict.evidence_key != present:
+        return StepState("weigh", STALE, "evidence changed", "weighing anew")
     found: dict[str, Any] = max(verdict.bands, key=lambda band: abs(band["value"]))
     return StepState("weigh", DONE, f"{found['name']}: {found['verdict']}")
 
 
-def _claim(claim: Claim | None, verdict: Verdict | None) -> StepState:
+def _claim(claim: Claim | None, stale: set[int]) -> StepState:
     if claim is None:
         return StepState("claim", NOTHING, "", "a claim drafted from the verdict")
-    if claim.state == "published" and is_stale(claim, verdict):
+    if claim.application_id in stale:
         return StepState("claim", STALE, "evidence changed", "withdraw the claim, or confirm it anew")
     if claim.state == "published":
         return StepState("claim", DONE, "published")
@@ -198,10 +219,6 @@ def _claim(claim: Claim | None, verdict: Verdict | None) -> StepState:
         "draft": "submitting the draft for approval",
         "submitted": "approval by a second person",
         "withdrawn": "a new claim, if the evidence allows one",
+        "superseded": "a new claim, if the evidence allows one",
     }[claim.state]
     return StepState("claim", OWED, claim.state, owed)
-
-
-def is_stale(claim: Claim, verdict: Verdict | None) -> bool:
-    """Whether the evidence of a published claim has changed since it was published."""
-    return verdict is None or claim.evidence_key != verdict.evidence_key

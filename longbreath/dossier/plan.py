@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from sqlalchemy import select
+from sqlalchemy import exists, select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure
 from longbreath.core.dyno import planning, pulls
 from longbreath.dossier.commands import put
-from longbreath.store.models import Application, Dyno, TestCard, Vehicle
+from longbreath.store.models import Application, Dyno, DynoSession, Pull, TestCard, Vehicle
 from longbreath.store.unit_of_work import UnitOfWork
 
 
@@ -66,14 +66,32 @@ class CardDraft:
     mixture_tolerance: float = 0.03
 
 
+def has_pulls(db: Session, card: TestCard | None) -> bool:
+    """Whether pulls were taken under a card: it then stays as it was, and what is written next makes the next card."""
+    if card is None:
+        return False
+    taken = select(Pull.id).join(DynoSession, DynoSession.id == Pull.session_id).where(DynoSession.card_id == card.id)
+    return bool(db.scalar(select(exists(taken))))
+
+
 def save_card(work: UnitOfWork, application: Application, card: TestCard | None, draft: CardDraft) -> TestCard:
-    """Write or change the test card. Raises InputError for a dyno that is not in the library."""
+    """Write the test card, or change one without pulls; one with pulls is followed by the next card.
+
+    Sessions that are open and have no pull yet go over to the next card. Raises InputError for a dyno that is not in the
+    library.
+    """
     dyno = work.get(Dyno, draft.dyno_id)
     if dyno is None:
         raise InputError("There is no such dyno.", "dyno_id")
-    saved = card or TestCard(application_id=application.id)
+    follows = has_pulls(work, card)
+    saved = TestCard(application_id=application.id) if card is None or follows else card
     put(saved, draft)
     saved.dyno = dyno
     work.add(saved)
     work.flush()
+    if card is not None and follows:
+        empty = ~exists().where(Pull.session_id == DynoSession.id)
+        for session in work.scalars(select(DynoSession).where(DynoSession.card_id == card.id, empty)):
+            session.card_id, session.card = saved.id, saved
+        work.flush()
     return saved

@@ -6,7 +6,7 @@ from dataclasses import asdict, dataclass
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import func, select
+from sqlalchemy import exists, func, select
 from sqlalchemy.orm import Session
 
 from longbreath.core.air.moist import Weather, density
@@ -17,7 +17,7 @@ from longbreath.core.engine import assumptions, demand, tuning
 from longbreath.core.path.kinds import RUNNER, kind_of
 from longbreath.dossier.conditions import assumptions_of, cylinder_of, engine_of
 from longbreath.dossier.path.elements import elements_of, section_of
-from longbreath.store.models import Application, DynoSession, Element, Prediction, Pull, Vehicle
+from longbreath.store.models import Application, DynoSession, Element, Prediction, PredictionSeal, Pull, Vehicle
 from longbreath.store.unit_of_work import UnitOfWork
 
 
@@ -157,15 +157,15 @@ def keep_prediction(
 
 def sealed_prediction(db: Session, application_id: int) -> Prediction | None:
     """The newest prediction that was sealed by the first pull, or None."""
-    query = select(Prediction).where(Prediction.application_id == application_id, Prediction.sealed_at.is_not(None))
+    query = select(Prediction).where(Prediction.application_id == application_id).join(PredictionSeal)
     return db.scalar(query.order_by(Prediction.id.desc()).limit(1))
 
 
 def seal_predictions(work: UnitOfWork, application: Application, at: datetime) -> None:
     """Seal the predictions that were kept before the test."""
-    open_ones = select(Prediction).where(
-        Prediction.application_id == application.id, Prediction.sealed_at.is_(None), ~Prediction.after_test
-    )
-    for prediction in work.scalars(open_ones):
-        prediction.sealed_at = at
+    sealed = exists().where(PredictionSeal.prediction_id == Prediction.id)
+    open_ones = select(Prediction).where(Prediction.application_id == application.id, ~sealed, ~Prediction.after_test)
+    for prediction in work.scalars(open_ones).all():
+        work.add(PredictionSeal(prediction_id=prediction.id, sealed_at=at))
+        work.expire(prediction, ["seal"])
     work.flush()

@@ -1,14 +1,12 @@
-"""A against B of a dossier: its evidence as core inputs, the weighing, its figures, and the verdict that is kept."""
+"""A against B: the valid pulls of sessions as core inputs, and their weighing."""
 
 from __future__ import annotations
 
-import hashlib
-from collections.abc import Hashable
+from collections.abc import Hashable, Sequence
 from threading import Lock
 
 import numpy as np
 from cachetools import LRUCache, cached
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.air import correction
@@ -17,11 +15,11 @@ from longbreath.core.dyno import bands as verdicts
 from longbreath.core.dyno import compare, pulls
 from longbreath.core.dyno.bands import Weighing
 from longbreath.dossier.conditions import bands_of
-from longbreath.dossier.pull.sessions import dyno_sessions, factor_of, sweeps
-from longbreath.store.models import Application, DynoSession, Verdict
+from longbreath.dossier.pull.sessions import factor_of, sweeps
+from longbreath.store.models import Application, DynoSession
 
 
-def runs_of(db: Session, sessions: list[DynoSession], grid: np.ndarray) -> list[compare.PullCurve]:
+def runs_of(db: Session, sessions: Sequence[DynoSession], grid: np.ndarray) -> list[compare.PullCurve]:
     """The valid pulls of sessions as corrected curves on a grid, in order.
 
     Raises EvidenceError if the sessions do not carry one and the same correction.
@@ -46,69 +44,16 @@ def runs_of(db: Session, sessions: list[DynoSession], grid: np.ndarray) -> list[
     return runs
 
 
-def _weighing_key(db: Session, application: Application, sessions: list[DynoSession]) -> Hashable:
-    return evidence_key(sessions), bands_of(application.vehicle)
+def _weighing_key(db: Session, application: Application, sessions: Sequence[DynoSession], key: str) -> Hashable:
+    return key
 
 
 @cached(LRUCache(64), key=_weighing_key, lock=Lock())
-def weighing_of(db: Session, application: Application, sessions: list[DynoSession]) -> Weighing:
+def weighing_of(db: Session, application: Application, sessions: Sequence[DynoSession], key: str) -> Weighing:
     """A against B over the valid pulls of these sessions. Raises EvidenceError where they do not allow it.
 
-    Kept by the identity of its evidence: append-only rows never make it wrong.
+    Kept by the key of its evidence, which stands for everything that goes into it.
     """
     bands = bands_of(application.vehicle)
     grid = pulls.speed_grid(bands[0].low, bands[-1].high)
     return verdicts.weigh(compare.compare_pulls(runs_of(db, sessions, grid), grid), bands)
-
-
-def evidence_key(sessions: list[DynoSession]) -> str:
-    """Identifies the evidence of these sessions: their weather, standard, pulls and latest judgements."""
-    text = [
-        f"{s.id}:{s.standard}:{s.already_corrected}:{s.temperature}:{s.pressure}:{s.humidity}|"
-        + ",".join(f"{p.id}{p.label}{p.is_valid}" for p in s.pulls)
-        for s in sorted(sessions, key=lambda s: s.id)
-    ]
-    return hashlib.sha256(";".join(text).encode()).hexdigest()
-
-
-def refresh_verdict(db: Session, application: Application) -> None:
-    """Make the kept verdict anew from the newest dyno session; none is kept while there is too little evidence."""
-    db.flush()
-    sessions = dyno_sessions(db, application.id)[:1]
-    kept = db.scalar(select(Verdict).where(Verdict.application_id == application.id))
-    try:
-        weighing = weighing_of(db, application, sessions) if sessions else None
-    except EvidenceError:
-        weighing = None
-    if weighing is None:
-        if kept is not None:
-            db.delete(kept)
-        return
-    if kept is None:
-        kept = Verdict(application_id=application.id)
-        db.add(kept)
-    kept.evidence_key = evidence_key(sessions)
-    kept.headline = verdicts.headline(weighing)
-    kept.bands = [
-        {
-            "name": b.name,
-            "verdict": b.verdict,
-            "value": b.effect.value,
-            "half_width": b.effect.half_width,
-            "margin": b.margin,
-            "kind": b.kind,
-        }
-        for b in weighing.bands
-    ]
-
-
-def chosen(sessions: list[DynoSession], wanted: list[int]) -> list[DynoSession]:
-    """The sessions that the address names, or the newest that has pulls."""
-    if wanted:
-        return [s for s in sessions if s.id in wanted]
-    return [s for s in sessions if s.pulls][:1]
-
-
-def left_out(sessions: list[DynoSession], weighing: Weighing) -> int:
-    """How many pulls of these sessions do not count."""
-    return sum(len(session.pulls) for session in sessions) - len(weighing.comparison.runs)

@@ -12,8 +12,8 @@ from werkzeug.serving import make_server
 
 from longbreath.app import create_app
 from longbreath.demo.load import load_demo
-from longbreath.store.database import Database, upgrade
-from tests.conftest import new_database
+from longbreath.store.database import Database
+from tests.conftest import ready
 
 PATIENCE = 20_000
 """How long a test waits for the browser [ms]: a small machine holds its breath for seconds at times."""
@@ -31,8 +31,7 @@ CHROMIUM = [
 @pytest.fixture(scope="session")
 def served(database_url: str) -> Iterator[str]:
     """Address of a server with the demo data in a database of its own."""
-    own = new_database(database_url, f"longbreath_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}")
-    upgrade(own)
+    own = ready(database_url, f"longbreath_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}")
     load_demo(own)
     database = Database(own)
     app = create_app({"SECRET_KEY": "browser", "RATELIMIT_ENABLED": False, "DATABASE_URL": own}, database)

@@ -10,15 +10,13 @@ from click.testing import CliRunner, Result
 from longbreath.cli.main import main
 from longbreath.demo.load import load_demo
 from longbreath.formats.wave_case import read_case
-from longbreath.store.database import upgrade
-from tests.conftest import new_database
+from tests.conftest import ready
 
 
 @pytest.fixture(scope="module")
 def demo(database_url: str) -> str:
     """A database of its own with the demo."""
-    own = new_database(database_url, "longbreath_case")
-    upgrade(own)
+    own = ready(database_url, "longbreath_case")
     load_demo(own)
     return own
 

@@ -23,16 +23,15 @@ from longbreath.dossier.owed import summaries
 from longbreath.dossier.path import duty, versions
 from longbreath.dossier.path.elements import elements_of
 from longbreath.dossier.timing import core_sheet, sheets_of, standing
-from longbreath.store.database import Database, upgrade
+from longbreath.store.database import Database
 from longbreath.store.models import Application, Attachment, BenchSession, Claim, Pull, Reading, User, Vehicle
-from tests.conftest import new_database
+from tests.conftest import ready
 
 
 @pytest.fixture(scope="module")
 def loaded(database_url: str) -> Any:
     """A database of its own with the demo in it."""
-    own = new_database(database_url, "longbreath_demo")
-    upgrade(own)
+    own = ready(database_url, "longbreath_demo")
     load.load_demo(own)
     load.load_demo(own)
     database = Database(own)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-BREAKS, CORRECT, NOTE, PART = "breaks", "correct", "note", "part"
+BREAKS, CORRECT, NOTE, PART, SAME = "breaks", "correct", "note", "part", "same"
 COMPARABLE, CORRECTIONS, NOT_COMPARABLE = "comparable", "comparable with corrections", "not comparable"
 
 
@@ -21,6 +21,7 @@ class Item:
 
 
 ITEMS = (
+    Item("vehicle", "Vehicle tested, by its mark", "the vehicle", SAME, "shop Heron, number 41 on the strut tower"),
     Item("part", "Part tested", "the part", PART, "Gannet rev C"),
     Item("aliases", "Also known as", "the part", NOTE, "long-runner prototype 3"),
     Item("part_state", "State of the part", "the part", PART, "as cast, runners hand-finished"),
@@ -78,8 +79,25 @@ class SheetComparison:
         """Differences that are not the part itself and bear on the comparison."""
         return tuple(d for d in self.differences if d.item.effect in (BREAKS, CORRECT))
 
+    @property
+    def one_sided(self) -> tuple[Item, ...]:
+        """Lines that bear on the comparison and that only one sheet states."""
+        return tuple(item for item in self.unknown if item.effect in (BREAKS, CORRECT))
+
+
+@dataclass(frozen=True)
+class Differing:
+    """One thing beside the part in which A and B differed: line, label, both texts, and the written reason ("" while none)."""
+
+    line: str
+    label: str
+    a: str
+    b: str
+    reason: str = ""
+
 
 _FOLLOWS = {
+    SAME: "no comparison: test both on one vehicle",
     PART: "the part itself: what is tested",
     NOTE: "for the record",
     CORRECT: "measure this change alone and take it off, or bound it",
@@ -115,8 +133,43 @@ def compare_sheets(
     return SheetComparison(tuple(differences), tuple(unknown), judgement, reason)
 
 
+NOTHING = frozenset({"", "nothing", "none", "nothing else", "no", "–", "-"})
+"""What a test card says where its writer knew of no other difference."""
+
+
+def differing(
+    a: Mapping[str, str], b: Mapping[str, str], comparison: SheetComparison, card: str
+) -> tuple[tuple[str, str, str, str], ...]:
+    """What differed beside the part: line, label, A's words, B's words; from two sheets, and from the test card's own words.
+
+    A line that only one sheet states may differ and counts; so does whatever the card says besides “nothing”.
+    """
+    found = [(d.item.key, d.item.label, d.a, d.b) for d in comparison.beside_the_part]
+    for item in comparison.one_sided:
+        one, other = (side.get(item.key, "").strip() or "not recorded" for side in (a, b))
+        found.append((item.key, item.label, one, other))
+    if folded(card).strip(" .") not in NOTHING:
+        found.append(("card", "What the test card says", "", card.strip()))
+    return tuple(found)
+
+
+def held(
+    a: Mapping[str, str], b: Mapping[str, str], comparison: SheetComparison
+) -> tuple[list[tuple[str, str]], list[str]]:
+    """Lines that bear on a comparison: those that both sheets state alike, with their words; and those that neither states."""
+    differs = {d.item.key for d in comparison.differences}
+    bearing = [item for item in ITEMS if item.effect in (BREAKS, CORRECT)]
+    same = [
+        (item.label, a[item.key].strip())
+        for item in bearing
+        if a.get(item.key, "").strip() and b.get(item.key, "").strip() and item.key not in differs
+    ]
+    silent = [item.label for item in bearing if not a.get(item.key, "").strip() and not b.get(item.key, "").strip()]
+    return same, silent
+
+
 def _judge(differences: list[Difference], unknown: list[Item]) -> tuple[str, str]:
-    breaks = [d.item.label.lower() for d in differences if d.item.effect == BREAKS]
+    breaks = [d.item.label.lower() for d in differences if d.item.effect in (BREAKS, SAME)]
     correct = [d.item.label.lower() for d in differences if d.item.effect == CORRECT]
     open_lines = [item.label.lower() for item in unknown if item.effect in (BREAKS, CORRECT)]
     if breaks:

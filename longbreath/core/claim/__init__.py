@@ -1,1 +1,1 @@
-"""Claims: facts, gates, rounding and words, one module a kind of claim."""
+"""Claims: facts out of the evidence, how they are worded, what may stand beside them, and the gates."""

@@ -1,52 +1,114 @@
-"""What a claim is judged on, and one gate of it."""
+"""Facts: what the evidence holds and a statement may be made of. What is no fact cannot be said; a proven loss must be."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
+from typing import Any
 
-from longbreath.core.dyno.bands import Weighing
+from longbreath.core.dyno import compare
+from longbreath.core.dyno.bands import Judged, Weighing, local_losses
 
-APPROVALS = {
-    "unknown": "not stated",
-    "closed_course": "closed course only: no approval for road use is held",
-    "approved": "approved for road use under the certificate named",
-    "not_required": "no approval is required in the market named",
-}
+GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN = compare.GAIN, compare.LOSS, compare.NO_DIFFERENCE, compare.NOT_PROVEN
+BAND, PEAK, LOCAL, LIFT, PART = "band", "peak", "local", "lift", "part"
+BOOSTED = (
+    "This engine is boosted: a gain at the same controller setting can be the boost that rose. It is not stated until the two "
+    "are compared at equal boost."
+)
 
 
 @dataclass(frozen=True)
-class Facts:
-    """What the gates look at, gathered from the records.
+class Fact:
+    """One finding: `kind` is the verdict, `quantity` torque, power or flow, `scope` what it is of.
 
-    noise_sd: the dyno's known repeatability of band-mean torque [N m]. standards and vehicles: one entry per
-    session that takes part. measured_at: "wheel", "crank" or "". drafted_on and evidence identify the evidence the
-    words were written on and the one that stands now.
+    low and high: bounds of a band [rad/s], both the speed of a local figure [rad/s] or the lift of a flow [m]; value with
+    the half width of its 95 % interval [SI]. `required`: a statement that leaves it out is made to say it. `blocked`: why
+    it may not be said. `usual`: it stands in a first draft.
     """
 
-    weighing: Weighing
-    vehicles: tuple[str, ...]
-    sessions: tuple[str, ...]
-    standards: tuple[str, ...]
-    measured_at: str
-    noise_sd: float
-    approval: str
-    approval_note: str
-    statement: str
-    trade_off: str
-    drafted_on: str = ""
-    evidence: str = ""
+    kind: str
+    quantity: str
+    scope: str
+    low: float
+    high: float
+    value: float
+    half_width: float
+    name: str = ""
+    required: bool = False
+    usual: bool = True
+    blocked: str = ""
+
+    @property
+    def key(self) -> str:
+        """Identifies the fact among those of its evidence: what it is of, not how large it is."""
+        return f"{self.kind} {self.quantity} {self.scope} {self.name}".replace(" ", "-").rstrip("-")
+
+    def to_dict(self) -> dict[str, Any]:
+        """The record that a sheet keeps."""
+        return {"key": self.key, **asdict(self)}
 
 
 @dataclass(frozen=True)
-class Gate:
-    """One condition of a claim: whether it is met, and the evidence in a sentence."""
+class Setting:
+    """What all facts of a statement share: the part, against what, on what, measured how.
 
-    key: str
-    name: str
-    met: bool
-    evidence: str
+    at: "wheel" or "crank". package: what else differed beside the part. Airflow has fixture and test pressure [Pa] instead.
+    """
+
+    part: str
+    against: str
+    vehicle: str = ""
+    at: str = ""
+    standard: str = ""
+    one_session: bool = False
+    back_to_back: bool = False
+    package: tuple[str, ...] = ()
+    fixture: str = ""
+    test_pressure: float = 0.0
+
+    @property
+    def of_airflow(self) -> bool:
+        """Whether this is a bench's statement."""
+        return self.test_pressure > 0
 
 
-def may_publish(found: tuple[Gate, ...]) -> bool:
-    """Whether every gate is met."""
-    return all(gate.met for gate in found)
+_ORDER = (GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN)
+
+
+def facts_of(weighing: Weighing, boosted: bool = False) -> tuple[Fact, ...]:
+    """Everything a weighing holds that a statement may say, gains first, then losses, then what made no difference.
+
+    Peaks are offered and not usual; a proven loss at one speed inside a band that shows none is a fact of its own.
+    """
+    found = [_of(item, boosted) for item in weighing.judged]
+    for band, local in local_losses(weighing):
+        found.append(
+            Fact(
+                LOSS,
+                "torque",
+                LOCAL,
+                local.speed,
+                local.speed,
+                local.difference,
+                local.half_width,
+                band.name,
+                required=True,
+            )
+        )
+    return tuple(sorted(found, key=lambda fact: (_ORDER.index(fact.kind), fact.scope != BAND)))
+
+
+def _of(item: Judged, boosted: bool) -> Fact:
+    gain, band = item.verdict == GAIN, item.band
+    return Fact(
+        item.verdict,
+        item.kind,
+        BAND if band else PEAK,
+        band.low if band else 0.0,
+        band.high if band else 0.0,
+        item.effect.value,
+        item.effect.half_width,
+        band.name if band else "",
+        required=item.verdict == LOSS,
+        usual=(band is not None or item.verdict == LOSS) and not (gain and boosted),
+        blocked=BOOSTED if gain and boosted else "",
+    )

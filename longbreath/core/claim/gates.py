@@ -1,31 +1,107 @@
-"""The gates of a claim of torque or power, each with the sentence that meets or fails it."""
+"""The gates of a claim from a dyno: conditions of the evidence, each with the sentence that meets or fails it."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from math import sqrt
 
 from longbreath.core.basis import units
-from longbreath.core.claim.facts import APPROVALS, Facts, Gate
-from longbreath.core.claim.rounding import interval
-from longbreath.core.claim.words import AIRFLOW, IN_WORDS, names, quantities
-from longbreath.core.dyno import compare
-from longbreath.core.dyno.bands import Judged, Weighing
+from longbreath.core.basis.sentence import counted
+from longbreath.core.build.sheet import Differing
+from longbreath.core.claim.language import find_in_record
+from longbreath.core.dyno.bands import Weighing
 
+APPROVALS = {
+    "unknown": "not stated",
+    "closed_course": "closed course only: no approval for road use is held",
+    "approved": "approved for road use under the certificate named",
+    "not_required": "no approval is required in the market named",
+}
 RETURN_FACTOR = 1.96
 """Standard errors that A may move between its first and last set: 95 % of a normal spread."""
 
 
-def losses_of(weighing: Weighing) -> tuple[Judged, ...]:
-    """The proven losses."""
-    return tuple(item for item in weighing.judged if item.verdict == compare.LOSS)
+@dataclass(frozen=True)
+class Gate:
+    """One condition of a claim: whether it is met, and the evidence in a sentence."""
+
+    key: str
+    name: str
+    met: bool
+    evidence: str
 
 
-def one(values: tuple[str, ...], key: str, name: str, word: str) -> Gate:
-    """One vehicle, one session, one standard: every entry is the same and none is missing."""
-    distinct = sorted(set(values))
-    met = len(distinct) == 1 and distinct[0] != ""
-    listed = ", ".join(value or "not stated" for value in distinct)
-    return Gate(key, name, met, listed if met else f"More than one {word}, or none: {listed}.")
+def may_publish(found: tuple[Gate, ...]) -> bool:
+    """Whether every gate is met."""
+    return all(gate.met for gate in found)
+
+
+@dataclass(frozen=True)
+class Grounds:
+    """What the gates look at, gathered from the one evidence and the draft.
+
+    noise_sd: the dyno's known repeatability of band-mean torque [N m]. sessions: one entry per session that takes part;
+    sides: how A's and B's build sheets name the vehicle ("" where they do not), None where there is no sheet. said: how many
+    findings the statement holds. drafted_on and evidence: keys of the evidence the facts were chosen on and of the one that
+    stands. records: places and texts of what people wrote and a sheet prints.
+    """
+
+    weighing: Weighing
+    sessions: tuple[str, ...]
+    sides: tuple[str | None, str | None]
+    noise_sd: float
+    differing: tuple[Differing, ...]
+    said: int
+    drafted_on: str
+    evidence: str
+    records: tuple[tuple[str, str], ...]
+    approval: str
+    approval_note: str
+
+
+def gates(grounds: Grounds) -> tuple[Gate, ...]:
+    """All gates of a claim of torque or power, in the order they are shown."""
+    return (
+        sheets(grounds),
+        vehicle(grounds),
+        session(grounds),
+        counts(grounds.weighing),
+        return_to_a(grounds.weighing, grounds.noise_sd),
+        explained(grounds),
+        found(grounds),
+        current(grounds),
+        records(grounds),
+        approval(grounds),
+    )
+
+
+def sheets(grounds: Grounds) -> Gate:
+    """A build sheet of A and one of B stand for the day of the test."""
+    missing = [label for label, side in zip("AB", grounds.sides, strict=True) if side is None]
+    words = (
+        f"No build sheet of {' and of '.join(missing)} stands for the day of the test: what differed is not known."
+        if missing
+        else "One of A and one of B stand for the day of the test."
+    )
+    return Gate("sheets", "build sheets of A and B", not missing, words)
+
+
+def vehicle(grounds: Grounds) -> Gate:
+    """Both build sheets name the vehicle that was tested, and it is the same one."""
+    name = "one vehicle"
+    a, b = (side or "" for side in grounds.sides)
+    if not a or not b:
+        missing = " and ".join(label for label, side in (("A", a), ("B", b)) if not side)
+        return Gate("vehicle", name, False, f"The build sheet of {missing} does not say which vehicle it was.")
+    met = " ".join(a.casefold().split()) == " ".join(b.casefold().split())
+    return Gate("vehicle", name, met, f"{a}." if met else f"A was tested on {a}, B on {b}.")
+
+
+def session(grounds: Grounds) -> Gate:
+    """All pulls are of one session."""
+    met = len(set(grounds.sessions)) == 1
+    listed = ", ".join(sorted(set(grounds.sessions)))
+    return Gate("session", "one session", met, f"{listed}." if met else f"More than one session: {listed}.")
 
 
 def counts(weighing: Weighing) -> Gate:
@@ -52,88 +128,52 @@ def return_to_a(weighing: Weighing, noise_sd: float) -> Gate:
     )
 
 
-def clear(weighing: Weighing) -> Gate:
-    """A gain whose interval lies clear of nought."""
-    name = "interval clear of nought"
-    gains = weighing.having(compare.GAIN)
-    if not gains:
-        return Gate("clear", name, False, "No band shows a proven gain: there is nothing to claim but the null result.")
-    listed = "; ".join(f"{item.name} {interval(item, 'lb-ft')}" for item in gains)
-    return Gate("clear", name, True, listed + ".")
-
-
-def disclosed(facts: Facts) -> Gate:
-    """Every proven loss is named in the trade-off text."""
-    name = "trade-off disclosed"
-    losses = losses_of(facts.weighing)
-    text = facts.trade_off
-    missing = [item for item in losses if not names(text, item)]
-    if missing:
-        listed = ", ".join(item.name for item in missing)
-        return Gate("trade_off", name, False, f"A proven loss is not in the trade-off text: {listed}.")
-    if not text.strip():
-        return Gate("trade_off", name, False, "The trade-off text is empty. Say what was found in the other bands.")
-    return Gate(
-        "trade_off", name, True, "Every proven loss is named." if losses else "No loss was proven; that is said."
-    )
-
-
-def stated_at(facts: Facts) -> Gate:
-    """The statement says where it was measured: at the wheel or at the crank."""
-    name = "wheel or crank stated"
-    met = facts.measured_at in ("wheel", "crank") and facts.measured_at in facts.statement.lower()
-    words = (
-        f"At the {facts.measured_at}." if met else f"The statement must say “{facts.measured_at or 'wheel or crank'}”."
-    )
-    return Gate("stated_at", name, met, words)
-
-
-def within(facts: Facts) -> Gate:
-    """No torque or power in the statement is larger than the upper end of the largest difference found."""
-    name = "figures within the evidence"
-    weighing = facts.weighing
-    torque = [j.effect.high for j in (*weighing.bands, weighing.peak_torque)]
-    torque += [local.difference + local.half_width for local in weighing.locals]
-    most = {"torque": max(torque), "power": weighing.peak_power.effect.high}
-    if said := IN_WORDS.search(facts.statement):
-        words = f"“{said[0]}”: write the figure in digits, so that it can be held against the evidence."
-        return Gate("within", name, False, words)
-    for written, kind, symbol, value in quantities(facts.statement):
-        if value > round(units.to_unit(most[kind], kind, symbol), 1) + 0.051:
-            return Gate("within", name, False, f"{written} is more than any difference that was found.")
-    return Gate("within", name, True, "No figure in the statement is larger than what was found.")
-
-
-def no_flow(facts: Facts) -> Gate:
-    """A power or torque claim quotes no airflow: bench flow is no power."""
-    found = AIRFLOW.search(facts.statement)
-    words = (
-        f"“{found[0]}” is airflow: it is claimed as flow on its fixture, never inside a claim of power or torque."
-        if found
-        else "No airflow is quoted as power."
-    )
-    return Gate("no_flow", "flow is not quoted as power", found is None, words)
-
-
-def current(facts: Facts) -> Gate:
-    """The words were written on the evidence that stands now."""
-    met = facts.drafted_on == facts.evidence
-    words = (
-        "The evidence is the one the words were written on."
-        if met
-        else (
-            "Pulls, judgements or weather changed since the words were written: read them again and save, or draft anew."
+def explained(grounds: Grounds) -> Gate:
+    """Whatever differed beside the part has a written reason; the result is then that of a package."""
+    name = "what else differed has a reason"
+    bare = [item.label for item in grounds.differing if not item.reason]
+    if bare:
+        return Gate(
+            "explained", name, False, f"Beside the part, A and B differ without a written reason in: {'; '.join(bare)}."
         )
+    if grounds.differing:
+        words = f"{counted(len(grounds.differing), 'difference')} with a reason: the result is that of a package."
+        return Gate("explained", name, True, words)
+    return Gate("explained", name, True, "The build sheets and the card show no difference beside the part.")
+
+
+def found(grounds: Grounds) -> Gate:
+    """The statement says something that was found."""
+    words = f"{counted(grounds.said, 'fact')}." if grounds.said else "Choose at least one fact that may be said."
+    return Gate("found", "something is stated", grounds.said > 0, words)
+
+
+def current(grounds: Grounds) -> Gate:
+    """The facts were chosen on the evidence that stands now."""
+    met = grounds.drafted_on == grounds.evidence
+    words = (
+        "The evidence is the one the facts were chosen on."
+        if met
+        else "Evidence changed since the facts were chosen: read them again and save."
     )
-    return Gate("current", "words belong to the evidence", met, words)
+    return Gate("current", "facts belong to the evidence", met, words)
 
 
-def approval(facts: Facts) -> Gate:
+def records(grounds: Grounds) -> Gate:
+    """No name or note that the sheet prints speaks of a result."""
+    name = "records speak of no result"
+    for place, text in grounds.records:
+        if said := find_in_record(text):
+            return Gate("records", name, False, f"“{said.word}” in {place}: {said.why}")
+    return Gate("records", name, True, "Names and notes that the sheet prints claim nothing.")
+
+
+def approval(grounds: Grounds) -> Gate:
     """The approval for road use is stated, with its certificate or market."""
     name = "approval for road use stated"
-    if facts.approval == "unknown":
+    if grounds.approval == "unknown":
         return Gate("approval", name, False, "State whether the part is approved for road use, or closed course only.")
-    if facts.approval != "closed_course" and not facts.approval_note.strip():
+    if grounds.approval != "closed_course" and not grounds.approval_note.strip():
         return Gate("approval", name, False, "Name the certificate, or the market in which none is required.")
-    note = f" ({facts.approval_note})" if facts.approval_note.strip() else ""
-    return Gate("approval", name, True, APPROVALS[facts.approval].capitalize() + note + ".")
+    note = f" ({grounds.approval_note})" if grounds.approval_note.strip() else ""
+    return Gate("approval", name, True, APPROVALS[grounds.approval].capitalize() + note + ".")

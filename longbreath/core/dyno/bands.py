@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.basis.working import Figure, Given, Step, Working
@@ -114,6 +116,25 @@ def _peak(comparison: Comparison, of_power: bool) -> Judged:
     margin = compare.MARGIN_SHARE * reference
     kind = "power" if of_power else "torque"
     return Judged(f"peak {kind}", kind, found, compare.verdict(found, margin), reference, margin)
+
+
+def local_losses(weighing: Weighing) -> tuple[tuple[Band, Local], ...]:
+    """The largest proven loss at one speed in each band whose mean shows no loss: what a mean can hide.
+
+    Proven: the simultaneous band lies wholly below nought, and the loss is at least the margin of no meaningful difference.
+    """
+    comparison, found = weighing.comparison, []
+    margin = compare.MARGIN_SHARE * comparison.a
+    lost = (comparison.difference + comparison.half_width < 0) & (comparison.difference < -margin)
+    for item in weighing.bands:
+        if item.band is None or item.verdict == compare.LOSS:
+            continue
+        inside = lost & comparison.inside(item.band.low, item.band.high)
+        if inside.any():
+            at = int(np.argmin(np.where(inside, comparison.difference, np.inf)))
+            numbers = (comparison.grid[at], comparison.difference[at], comparison.half_width[at])
+            found.append((item.band, Local(*(float(number) for number in numbers))))
+    return tuple(found)
 
 
 def headline(weighing: Weighing) -> str:

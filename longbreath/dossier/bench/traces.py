@@ -22,7 +22,7 @@ from longbreath.core.bench.repeats import pooled_repeatability
 from longbreath.core.claim import airflow
 from longbreath.dossier.conditions import weather_of
 from longbreath.dossier.path.elements import section_of
-from longbreath.store.models import Application, Bench, BenchRange, BenchSession, Calibration, Reading, Trace
+from longbreath.store.models import Bench, BenchRange, BenchSession, Calibration, Reading, Trace
 
 OWN_REPEATS = 4
 """From this many degrees of freedom a session's own repeats say how well the bench repeats, before its card."""
@@ -338,7 +338,7 @@ def coefficients(trace: Trace, rows: dict[float, TraceRow]) -> dict[float, dict[
     }
 
 
-def pair_of(application: Application, a: Trace, b: Trace) -> airflow.Pair:
+def pair_of(a: Trace, b: Trace) -> airflow.Pair:
     """Two traces as the evidence of one statement on airflow."""
     gains = [
         airflow.LiftGain(
@@ -358,7 +358,6 @@ def pair_of(application: Application, a: Trace, b: Trace) -> airflow.Pair:
         a.session.test_pressure,
         differs(a, b),
         gains,
-        application.vehicle.cylinders,
         any(plate.overdue for plate in plates),
         any(plate.newest is None for plate in plates),
     )

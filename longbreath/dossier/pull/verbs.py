@@ -13,9 +13,9 @@ from longbreath.core.air.correction import SPARK_IGNITION_ONLY
 from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno import channels, pulls
 from longbreath.dossier.commands import put
+from longbreath.dossier.evidence.verdict import renew
 from longbreath.dossier.plan import rules_of
 from longbreath.dossier.predict import seal_predictions
-from longbreath.dossier.weigh import refresh_verdict
 from longbreath.formats import mapping as formats_mapping
 from longbreath.formats.table import read_table
 from longbreath.store.models import Application, Channel, DynoSession, Pull, PullJudgement, RawFile, TestCard
@@ -59,7 +59,7 @@ def change_session(work: UnitOfWork, application: Application, session: DynoSess
     """Change weather or standard; the verdict is made anew. Raises InputError as `open_session`."""
     _check_standard(application, card.standard)
     put(session, card, gear=card.gear or "")
-    refresh_verdict(work, application)
+    renew(work, application)
 
 
 def receive(work: UnitOfWork, session: DynoSession, filename: str, data: bytes) -> RawFile:
@@ -105,6 +105,7 @@ def record(work: UnitOfWork, application: Application, new: NewPull) -> Pull:
     Raises InputError if the file cannot be read that way or the place is taken.
     """
     file, session = new.file, new.file.session
+    work.get(TestCard, session.card_id, with_for_update={"read": True, "of": TestCard})  # nobody changes the card while pulls come in
     if any(pull.sequence == new.place for pull in session.pulls):
         raise InputError(f"Place {new.place} is taken by another pull.", f"f{file.id}-place")
     read = formats_mapping.apply(read_table(file.content, file.filename), new.mapping)
@@ -144,4 +145,4 @@ def _judge(work: UnitOfWork, pull: Pull, valid: bool, reason: str, automatic: bo
 def judge_pull(work: UnitOfWork, application: Application, pull: Pull, valid: bool, reason: str) -> None:
     """Let a pull count or take it out, with a reason; the earlier judgement stays in the record."""
     _judge(work, pull, valid, reason)
-    refresh_verdict(work, application)
+    renew(work, application)

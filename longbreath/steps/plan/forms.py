@@ -20,7 +20,7 @@ class CardForm(BaseForm):
         description="gear, fuel, tyres and pressure, oil and coolant temperature, bonnet, fan",
     )
     also_changed = TextAreaField(
-        "What else differs between A and B",
+        "What else differs, beside what the build sheets show",
         [DataRequired("Write “nothing” if so."), Length(max=600)],
         description="gaskets, a sensor moved, the tune; or “nothing”",
     )

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Any
 
 from flask import redirect, request, url_for
 
 from longbreath.dossier import plan
-from longbreath.dossier.build import comparison
+from longbreath.dossier.evidence.builds import builds_of
 from longbreath.dossier.plan import card_of
 from longbreath.steps.plan import forms
 from longbreath.store.models import Application
@@ -37,7 +38,8 @@ def overview(application_id: int) -> Any:
         needed=needed,
         sizes=plan.SET_SIZES,
         in_all=plan.in_all,
-        builds=comparison(db(), application.id),
+        builds=builds_of(db(), application.id, date.today(), card.also_changed if card is not None else ""),
+        taken=plan.has_pulls(db(), card),
     )
 
 
@@ -52,7 +54,8 @@ def edit_card(application_id: int) -> Any:
     saved = save(form, card, lambda: plan.save_card(db(), application, card, form.command(plan.CardDraft)))
     if saved.done:
         return redirect(url_for("plan.overview", application_id=application.id))
-    return page("plan/card.html", form=form, card=card, conflict=saved.conflict, status=saved.status)
+    taken = plan.has_pulls(db(), card)
+    return page("plan/card.html", form=form, card=card, taken=taken, conflict=saved.conflict, status=saved.status)
 
 
 def _begin(form: forms.CardForm, application: Application) -> None:

@@ -12,4 +12,5 @@ blueprint = Blueprint(
 )
 
 route(blueprint, "", views.overview, "view")
+route(blueprint, "/differences", views.differences, "edit", ("GET", "POST"))
 route(blueprint, "/chart.json", views.chart, "view")

@@ -6,35 +6,30 @@ from threading import Lock
 from typing import Any
 
 from cachetools import LRUCache, cached
-from flask import jsonify, request
+from flask import flash, jsonify, redirect, request, url_for
 
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.dyno import bands as dyno_bands
 from longbreath.core.dyno.bands import Band, Judged, Weighing
-from longbreath.dossier import weigh
 from longbreath.dossier.conditions import bands_of
+from longbreath.dossier.evidence.builds import give_reasons
+from longbreath.dossier.evidence.gather import Evidence, gather
+from longbreath.dossier.evidence.verdict import keep
 from longbreath.dossier.predict import sealed_prediction
 from longbreath.dossier.pull.sessions import correction_of, dyno_sessions
-from longbreath.dossier.weigh import evidence_key, weighing_of
 from longbreath.drawing import charts
 from longbreath.steps.weigh import forms
 from longbreath.store.models import Application
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application
 from longbreath.web.page import page, theme
+from longbreath.web.saving import save
 from longbreath.web.transaction import db
 
 
-def _weighed(application: Application) -> tuple[list[Any], list[Any], Weighing | None, str]:
-    """All sessions, the chosen ones, their weighing, or the sentence that says why there is none."""
-    sessions = dyno_sessions(db(), application.id)
-    used = weigh.chosen(sessions, request.args.getlist("session", int))
-    if not used:
-        return sessions, used, None, "There are no pulls to weigh yet."
-    try:
-        return sessions, used, weighing_of(db(), application, used), ""
-    except EvidenceError as error:
-        return sessions, used, None, error.message
+def _gathered(application: Application) -> Evidence:
+    """The evidence of the sessions that the address names, or the one that counts."""
+    return gather(db(), application, request.args.getlist("session", int))
 
 
 def _asked(weighing: Weighing) -> tuple[forms.BandForm, Judged | None]:
@@ -54,10 +49,18 @@ def _asked(weighing: Weighing) -> tuple[forms.BandForm, Judged | None]:
 def overview(application_id: int) -> Any:
     """The verdict as a sentence, the picture that carries it, the figures below."""
     application = load_application(application_id)
-    sessions, used, weighing, problem = _weighed(application)
-    if weighing is None:
-        status = 409 if request.args.getlist("session") else 200
-        return page("weigh/overview.html", sessions=sessions, used=used, weighing=None, problem=problem, status=status)
+    sessions, named = dyno_sessions(db(), application.id), request.args.getlist("session", int)
+    try:
+        found = _gathered(application)
+    except EvidenceError as error:
+        used = [s for s in sessions if s.id in named]
+        status = 409 if named else 200
+        return page(
+            "weigh/overview.html", sessions=sessions, used=used, found=None, problem=error.message, status=status
+        )
+    if not named:
+        keep(db(), found)
+    weighing = found.weighing
     figures = dyno_bands.figures_of(weighing)
     form, asked = _asked(weighing)
     if asked is not None:
@@ -67,24 +70,34 @@ def overview(application_id: int) -> Any:
         figures,
         status=422 if form.errors and "low" in request.args else 200,
         sessions=sessions,
-        used=used,
+        used=found.sessions,
+        found=found,
         weighing=weighing,
         headline=dyno_bands.headline(weighing),
         form=form,
         asked=asked,
-        factors=[correction_of(s) for s in used],
-        out=weigh.left_out(used, weighing),
+        factors=[correction_of(s) for s in found.sessions],
         prediction=sealed_prediction(db(), application.id),
     )
+
+
+def differences(application_id: int) -> Any:
+    """Why A and B differed beside the part, each difference in words."""
+    application = load_application(application_id)
+    found = _gathered(application)
+    form = forms.reasons_form(found.builds.differing)
+    saved = save(form, found.builds, lambda: give_reasons(db(), application, found.builds, form.given()))
+    if saved.done:
+        flash("Kept. The result is that of a package.", "done")
+        return redirect(url_for("claim.overview", application_id=application.id))
+    return page("weigh/differences.html", form=form, found=found, conflict=saved.conflict, status=saved.status)
 
 
 def chart(application_id: int) -> Any:
     """A and B, and B − A below, as a chart specification."""
     application = load_application(application_id)
-    _, used, weighing, problem = _weighed(application)
-    if weighing is None:
-        raise EvidenceError(problem)
-    return jsonify(_drawn(weighing, bands_of(application.vehicle), system(), theme(), evidence_key(used)))
+    found = _gathered(application)
+    return jsonify(_drawn(found.weighing, bands_of(application.vehicle), system(), theme(), found.key))
 
 
 @cached(LRUCache(64), key=lambda weighing, *rest: rest, lock=Lock())

@@ -11,7 +11,7 @@ from longbreath.store.models.bench import (
     ReadingMark,
     Trace,
 )
-from longbreath.store.models.claim import Claim
+from longbreath.store.models.claim import Claim, ClaimAct, ClaimSheet
 from longbreath.store.models.dyno import (
     Channel,
     Dyno,
@@ -27,8 +27,8 @@ from longbreath.store.models.library import Application, Product, Revision, Vehi
 from longbreath.store.models.path import Element, SizeReading
 from longbreath.store.models.people import ROLES, AuditEntry, User
 from longbreath.store.models.port import PortingBout, PortingJob, Traverse, TraversePoint
-from longbreath.store.models.reckon import Prediction
-from longbreath.store.models.record import Attachment, AttachmentMark, BuildSheet
+from longbreath.store.models.reckon import Prediction, PredictionSeal
+from longbreath.store.models.record import Attachment, AttachmentMark, BuildSheet, DifferenceReason
 from longbreath.store.models.verdict import Verdict
 
 __all__ = [
@@ -45,6 +45,9 @@ __all__ = [
     "Calibration",
     "Channel",
     "Claim",
+    "ClaimAct",
+    "ClaimSheet",
+    "DifferenceReason",
     "Dyno",
     "DynoSession",
     "Element",
@@ -57,6 +60,7 @@ __all__ = [
     "PortingBout",
     "PortingJob",
     "Prediction",
+    "PredictionSeal",
     "Product",
     "Pull",
     "PullJudgement",

@@ -102,6 +102,7 @@ class Application(Audited, Versioned, Base):
     stock_revision_id: Mapped[int] = mapped_column(ForeignKey("revision.id"))
     approval: Mapped[str] = mapped_column(default="unknown", comment="status for road use")
     approval_note: Mapped[str] = mapped_column(default="", comment="certificate or market")
+    approval_by_id: Mapped[int | None] = mapped_column(ForeignKey("user_account.id"), comment="who stated it")
     created_at: Mapped[datetime] = mapped_column(default=now)
 
     vehicle: Mapped[Vehicle] = relationship(lazy="joined")

@@ -1,4 +1,4 @@
-"""Predictions: what a calculation said before the test."""
+"""Predictions: what a calculation said before the test, and their seals. Both append-only."""
 
 from __future__ import annotations
 
@@ -25,11 +25,32 @@ class Prediction(Audited, Base):
     expects: Mapped[str] = mapped_column(comment="what is expected, in words")
     made_at: Mapped[datetime] = mapped_column(default=now)
     made_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
-    sealed_at: Mapped[datetime | None]
     after_test: Mapped[bool] = mapped_column(default=False, comment="made after pulls were already recorded")
     made_by: Mapped[User] = relationship(lazy="joined")
+    seal: Mapped[PredictionSeal | None] = relationship(back_populates="prediction", lazy="joined")
+
+    @property
+    def sealed_at(self) -> datetime | None:
+        """When the first pull sealed it, or None."""
+        return self.seal.sealed_at if self.seal is not None else None
 
     @property
     def audit_title(self) -> str:
         """Its name in the log."""
         return f"“{self.expects[:60]}”"
+
+
+class PredictionSeal(Audited, Base):
+    """Says that a prediction stood before the first pull."""
+
+    __tablename__ = "prediction_seal"
+    audit_noun = "seal"
+
+    prediction_id: Mapped[int] = mapped_column(ForeignKey("prediction.id"), unique=True)
+    sealed_at: Mapped[datetime] = mapped_column(default=now)
+    prediction: Mapped[Prediction] = relationship(back_populates="seal")
+
+    @property
+    def audit_title(self) -> str:
+        """Its name in the log."""
+        return f"of prediction {self.prediction_id}"

@@ -1,4 +1,4 @@
-"""Build sheets, and what hangs on a record: photos and documents. Both append-only."""
+"""Build sheets, why A and B differed, and what hangs on a record: photos and documents. All append-only."""
 
 from __future__ import annotations
 
@@ -38,6 +38,28 @@ class BuildSheet(Audited, Base):
     def audit_title(self) -> str:
         """Its name in the log."""
         return f"{self.title}, version {self.number}"
+
+
+class DifferenceReason(Audited, Base):
+    """Why A and B differed in one thing beside the part; the newest reason of the same difference holds."""
+
+    __tablename__ = "difference_reason"
+    __table_args__ = (CheckConstraint("length(trim(reason)) > 0", name="reason"),)
+    audit_noun = "reason"
+
+    application_id: Mapped[int] = mapped_column(ForeignKey("application.id"), index=True)
+    line: Mapped[str] = mapped_column(comment="line of the build sheet, or “card”")
+    a: Mapped[str] = mapped_column(comment="A's words")
+    b: Mapped[str] = mapped_column(comment="B's words")
+    reason: Mapped[str]
+    given_at: Mapped[datetime] = mapped_column(default=now)
+    given_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
+    given_by: Mapped[User] = relationship(lazy="joined")
+
+    @property
+    def audit_title(self) -> str:
+        """Its name in the log."""
+        return f"for {self.line}: {self.reason}"
 
 
 class Attachment(Audited, Base):

@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
-from wtforms import TextAreaField
-from wtforms.validators import Length, Optional
+from collections.abc import Sequence
 
+from werkzeug.datastructures import MultiDict
+
+from longbreath.core.claim.facts import Fact
+from longbreath.core.claim.grammar import Composition, Line, usual
 from longbreath.web.forms import AskForm, QuantityField
 
 
-class WordsForm(AskForm):
-    """A statement on airflow to be checked."""
-
-    statement = TextAreaField("A statement for the catalogue", [Optional(), Length(max=900)])
+def chosen(asked: MultiDict[str, str], facts: Sequence[Fact]) -> Composition:
+    """What an address chooses to say of two traces: the lifts that are ticked, one wording for all, with intervals or not."""
+    if "say" not in asked:
+        return usual(facts)
+    short, phrasing = "short" in asked, asked.get("phrasing", 0, int)
+    return Composition(tuple(Line(key, phrasing, short) for key in asked.getlist("fact")), "joined" in asked)
 
 
 class TargetForm(AskForm):

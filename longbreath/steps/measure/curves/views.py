@@ -7,6 +7,7 @@ from typing import Any
 from flask import abort, request
 
 from longbreath.core.claim import airflow
+from longbreath.core.claim.grammar import compose, sentences
 from longbreath.dossier.bench import curves
 from longbreath.dossier.bench.traces import differs, main_pair, pair_of, plate_state, sessions_of, traces_of
 from longbreath.dossier.path.elements import elements_of
@@ -39,16 +40,14 @@ def compare(application_id: int) -> Any:
     offered = curves.comparable(db(), application)
     sessions = sessions_of(db(), application.id)
     pair = _pair(application, offered, sessions)
-    form = forms.WordsForm(request.args if "statement" in request.args else None)
     if len(pair) < 2:
-        return page("curves/compare.html", offered=offered, found=None, form=form, pair=pair)
+        return page("curves/compare.html", offered=offered, found=None, pair=pair)
     a, b = pair
     path = elements_of(db(), application.id)
     found = curves.compared(a, b, path, application.vehicle.cylinders)
-    evidence = pair_of(application, a, b)
-    statement = form.statement.data or airflow.draft(evidence)
-    if not form.statement.data:
-        form.statement.data = statement
+    evidence = pair_of(a, b)
+    facts = airflow.facts_of(evidence)
+    chosen = forms.chosen(request.args, facts)
     rows = [{row.lift: side for row in found.rows if (side := getattr(row, name)) is not None} for name in ("a", "b")]
     ratio = curves.exhaust_to_intake(sessions)
     figures = {**found.figures, **{f"ratio-{i}": figure for i, (_, figure) in enumerate(ratio)}}
@@ -58,9 +57,12 @@ def compare(application_id: int) -> Any:
         offered=offered,
         found=found,
         pair=pair,
-        form=form,
+        said=compose(facts, chosen.lines),
+        facts=facts,
+        chosen=chosen,
+        statement=sentences(evidence.setting, compose(facts, chosen.lines), chosen.joined),
         differs=differs(a, b),
-        gates=airflow.check(statement, evidence),
+        gates=airflow.gates(evidence),
         ratio=ratio,
         plate=plate_state(b.session.bench, b.session.held_on),
         curves=drawn([curve_of(a, rows[0], a.label != "A"), curve_of(b, rows[1])], 244, 250),

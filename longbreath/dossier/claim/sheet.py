@@ -1,0 +1,115 @@
+"""The sheet of a claim: everything it shows, frozen when it is published. It never reads the working records again."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from typing import Any
+
+from longbreath.core.air.correction import STANDARDS
+from longbreath.core.basis import units
+from longbreath.core.basis.working import Figure
+from longbreath.core.claim.gates import APPROVALS
+from longbreath.core.dyno import bands
+from longbreath.dossier.claim.reads import Draft, by_hand
+from longbreath.dossier.conditions import bands_of
+from longbreath.dossier.pull.sessions import correction_of
+from longbreath.drawing import charts
+
+SHAPE = 2
+"""The version of a sheet's shape: 1 held words that somebody typed, 2 holds facts."""
+CAUTIONS = (
+    "Measured on one vehicle in the state described. Another vehicle, state of tune, fuel or dyno can differ.",
+    "Fitting and testing intake and exhaust parts can injure: hot parts, rotating parts, fuel vapour, carbon monoxide. "
+    "Local codes and licensed practice decide.",
+)
+
+
+def content(draft: Draft) -> dict[str, Any]:
+    """What the sheet of a draft would say now, without its picture."""
+    found, claim = draft.evidence, draft.claim
+    application, weighing = found.application, found.weighing
+    return {
+        "shape": SHAPE,
+        "product": application.product.name,
+        "revision": application.revision.called,
+        "state_of_part": application.revision.state,
+        "stock": application.stock_revision.title,
+        "vehicle": f"{application.vehicle.name} ({application.vehicle.years})",
+        "headline": bands.headline(weighing),
+        "sentences": list(draft.sentences),
+        "statement": " ".join(draft.sentences),
+        "facts": [fact.to_dict() for fact, _ in draft.said],
+        "setting": vars(found.setting) | {"package": list(found.setting.package)},
+        "lines": claim.lines,
+        "joined": claim.joined,
+        "description": claim.description,
+        "figures": [_figure(bands.judged_figure(j, weighing.comparison), j.verdict) for j in weighing.judged],
+        "locals": [
+            _figure(bands.local_figure(local, weighing.comparison, f"local-{band.name}"))
+            for band, local in zip(weighing.bands, weighing.locals, strict=True)
+        ],
+        "gates": [vars(gate) for gate in draft.gates],
+        "conditions": _conditions(draft),
+        "differing": [vars(item) for item in found.builds.differing],
+        "correction": _figure(correction_of(found.session)),
+        "approval": APPROVALS[application.approval],
+        "approval_note": application.approval_note,
+        "closed_course": application.approval == "closed_course",
+        "cautions": list(CAUTIONS),
+        "evidence": found.key,
+    }
+
+
+def digest(said: dict[str, Any]) -> str:
+    """Identifies what a reader had before them."""
+    return hashlib.sha256(json.dumps(said, sort_keys=True, default=str).encode()).hexdigest()
+
+
+def with_picture(draft: Draft, said: dict[str, Any]) -> dict[str, Any]:
+    """The sheet with A and B over speed drawn on it."""
+    bands_here = bands_of(draft.evidence.application.vehicle)
+    spec = charts.weigh_chart(draft.evidence.weighing, bands_here, "us", "paper", width=715, brush=False)
+    return {**said, "chart": spec, "svg": charts.to_svg(spec)}
+
+
+def _figure(figure: Figure, verdict: str = "") -> dict[str, Any]:
+    return {**figure.to_dict(), "verdict": verdict}
+
+
+def _both(value: float, kind: str) -> str:
+    return f"{units.show(value, kind, 'us')} ({units.show(value, kind, 'metric')})"
+
+
+def _conditions(draft: Draft) -> list[list[str]]:
+    found = draft.evidence
+    session, card, comparison, builds = found.session, found.card, found.weighing.comparison, found.builds
+    vehicle = found.application.vehicle.name + (f", {builds.vehicle}" if builds.vehicle else "")
+    order = "A-B-A" if comparison.design.drift else "A and B, without a return to A"
+    rows = [
+        ["Measured on", f"{vehicle}; {card.dyno.name}, at the {card.dyno.measured_at}"],
+        ["Date", f"{session.held_on.day} {session.held_on:%B %Y}"],
+        ["Order", f"{order}; {comparison.count('A')} valid pulls of A, {comparison.count('B')} of B"],
+        ["Left out", "; ".join(_why(pull) for pull in found.left_out) or "no pull"],
+        ["Counted by hand", "; ".join(f"pull {p.sequence} ({p.label})" for p in found.overruled) or "no pull"],
+        ["A", card.a_is],
+        ["B", card.b_is],
+        [
+            "The same on both build sheets",
+            "; ".join(f"{label}: {text}" for label, text in builds.same) or "nothing recorded",
+        ],
+        ["Not recorded", "; ".join(builds.silent) or "nothing"],
+        [
+            "Air",
+            f"{_both(session.temperature, 'temperature')}, {_both(session.pressure, 'barometer')}, "
+            f"{session.humidity:.0%} humidity",
+        ],
+        ["Correction", STANDARDS[session.standard].name + (" (in the files)" if session.already_corrected else "")],
+    ]
+    return [*rows, ["Gear", session.gear]] if session.gear else rows
+
+
+def _why(pull: Any) -> str:
+    return f"pull {pull.sequence} ({pull.label}), " + (
+        f"by hand: {pull.judgements[-1].reason}" if by_hand(pull) else "by its checks"
+    )

@@ -1,0 +1,160 @@
+"""What is done with a claim: drafted, changed, submitted, returned, published, withdrawn. Each act is a row of its own."""
+
+from __future__ import annotations
+
+import re
+import secrets
+from dataclasses import asdict, dataclass
+
+from sqlalchemy import select
+from sqlalchemy.exc import IntegrityError
+
+from longbreath.core.basis.errors import Conflict, EvidenceError, InputError, NotAllowed
+from longbreath.core.claim.gates import may_publish
+from longbreath.core.claim.grammar import Composition, compose, usual
+from longbreath.core.claim.language import check_description, find_in_record
+from longbreath.dossier.claim.reads import Draft, composition_of
+from longbreath.dossier.claim.sheet import SHAPE, content, digest, with_picture
+from longbreath.dossier.evidence.gather import Evidence
+from longbreath.store.models import Application, Claim, ClaimAct, ClaimSheet
+from longbreath.store.models.claim import CHANGED, DRAFTED, PUBLISHED, RETURNED, SUBMITTED, SUPERSEDED, WITHDRAWN
+from longbreath.store.unit_of_work import STALE, UnitOfWork
+
+CHANGED_SINCE = "What you read has changed since: read it again before you approve it."
+
+
+@dataclass(frozen=True)
+class Choice:
+    """What a writer chooses: facts in their order with their phrasing, one sentence or several, and the description."""
+
+    composition: Composition
+    description: str = ""
+
+
+def draft_claim(work: UnitOfWork, found: Evidence) -> Claim:
+    """Draft a claim of everything usual that the evidence holds; its public address is fixed now and never changes."""
+    application = found.application
+    name = f"{application.product.name} {application.vehicle.name}".lower()
+    slug = re.sub(r"[^a-z0-9]+", "-", name).strip("-")
+    claim = Claim(
+        application_id=application.id,
+        slug=f"{slug}-{secrets.token_hex(3)}",
+        session_ids=found.session_ids,
+        evidence_key=found.key,
+    )
+    claim.application, claim.acts, claim.sheet = application, [], None
+    _put(claim, found, Choice(usual(found.facts)))
+    work.add(claim)
+    work.flush()
+    _act(work, claim, DRAFTED)
+    return claim
+
+
+def _put(claim: Claim, found: Evidence, choice: Choice) -> None:
+    said = compose(found.facts, choice.composition.lines)
+    claim.lines, claim.joined = [asdict(line) for _, line in said], choice.composition.joined
+    claim.description, claim.evidence_key = " ".join(choice.description.split()), found.key
+
+
+def _act(work: UnitOfWork, claim: Claim, act: str, reason: str = "") -> None:
+    """Write down what was done. Raises Conflict if somebody else did something with the claim at the same time."""
+    done = ClaimAct(claim_id=claim.id, number=len(claim.acts) + 1, act=act, by_id=work.actor.id, reason=reason)
+    done.by = work.actor
+    try:
+        with work.begin_nested():
+            work.add(done)
+            work.flush()
+    except IntegrityError:
+        raise Conflict(STALE) from None
+    work.expire(claim, ["acts"])
+
+
+def change_claim(work: UnitOfWork, claim: Claim, found: Evidence, choice: Choice) -> None:
+    """Choose anew, or confirm the choice, on the evidence as it stands.
+
+    Raises EvidenceError once it is submitted, InputError for a description that speaks of what only evidence can say.
+    """
+    if claim.state != "draft":
+        raise EvidenceError("Only a draft can be changed. Have the approver give it back first.")
+    if refused := check_description(choice.description):
+        raise InputError(refused.sentence, "description")
+    before = (composition_of(claim), claim.description, claim.evidence_key)
+    _put(claim, found, choice)
+    if (composition_of(claim), claim.description, claim.evidence_key) != before:
+        work.flush()
+        _act(work, claim, CHANGED)
+
+
+def state_approval(work: UnitOfWork, application: Application, approval: str, approval_note: str) -> None:
+    """State whether the part is approved for road use on this vehicle."""
+    application.approval, application.approval_note = approval, approval_note or ""
+    application.approval_by_id = work.actor.id
+    work.flush()
+
+
+def submit_claim(work: UnitOfWork, draft: Draft) -> None:
+    """Ask for approval. Raises EvidenceError while a gate is failed."""
+    if draft.claim.state != "draft":
+        raise EvidenceError("This claim is not a draft.")
+    _hold(draft)
+    _act(work, draft.claim, SUBMITTED)
+
+
+def give_back(work: UnitOfWork, claim: Claim) -> None:
+    """Give a submitted claim back to its drafter. Raises EvidenceError for any other."""
+    if claim.state != "submitted":
+        raise EvidenceError("Only a submitted claim can be given back.")
+    _act(work, claim, RETURNED)
+
+
+def _hold(draft: Draft) -> None:
+    if not may_publish(draft.gates):
+        failed = ", ".join(gate.name for gate in draft.gates if not gate.met)
+        raise EvidenceError(f"These gates are not met: {failed}.")
+    if refused := check_description(draft.claim.description):
+        raise EvidenceError(f"The description: {refused.sentence}")
+
+
+def approve_claim(work: UnitOfWork, draft: Draft, read: str) -> None:
+    """Approve and publish, by a second person, exactly what that person read, with every gate met at this moment.
+
+    read: digest of the sheet that was before the approver. Raises NotAllowed for whoever wrote any part of it, Conflict if
+    anything changed since it was read, EvidenceError if it was not submitted or a gate fails.
+    """
+    claim = draft.claim
+    if claim.state != "submitted":
+        raise EvidenceError("Only a submitted claim can be approved.")
+    if work.actor.id in draft.writers:
+        raise NotAllowed("You wrote, changed or submitted part of this claim. A second person must approve it.")
+    _hold(draft)
+    said = content(draft)
+    if read != digest(said):
+        raise Conflict(CHANGED_SINCE)
+    earlier = select(Claim).where(Claim.application_id == claim.application_id, Claim.id != claim.id)
+    number = claim.version
+    _act(work, claim, PUBLISHED)
+    sheet = ClaimSheet(
+        claim_id=claim.id,
+        shape=SHAPE,
+        snapshot=with_picture(draft, said),
+        evidence_key=draft.evidence.key,
+        version_read=number,
+        read=read,
+        approved_by_id=work.actor.id,
+    )
+    sheet.approved_by = work.actor
+    work.add(sheet)
+    work.flush()
+    work.expire(claim, ["sheet"])
+    for other in work.scalars(earlier):
+        if other.state == "published":
+            _act(work, other, SUPERSEDED, claim.slug)
+
+
+def withdraw_claim(work: UnitOfWork, claim: Claim, reason: str) -> None:
+    """Withdraw a published claim; its sheet stays at its address and says so. Raises EvidenceError for any other."""
+    if claim.state != "published":
+        raise EvidenceError("Only a published claim can be withdrawn.")
+    if refused := find_in_record(reason):
+        raise InputError(refused.sentence, "reason")
+    _act(work, claim, WITHDRAWN, reason)

@@ -1,0 +1,119 @@
+"""The evidence of an application as one object. Weigh, Claim, Coverage, staleness and the summary use it and nothing else."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from sqlalchemy.orm import Session
+
+from longbreath.core.air.correction import STANDARDS
+from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.claim.facts import Fact, Setting, facts_of
+from longbreath.core.dyno.bands import Weighing
+from longbreath.core.engine.assumptions import BOOSTED
+from longbreath.dossier.evidence.builds import Builds, builds_of
+from longbreath.dossier.evidence.keys import keys_of
+from longbreath.dossier.naming import session_names
+from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.weigh import weighing_of
+from longbreath.store.models import Application, DynoSession, Pull, TestCard
+
+NO_PULLS = "There are no pulls to weigh yet."
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """What counts: sessions (newest first) with their names, the weighing of their valid pulls, the builds of the day, the key."""
+
+    application: Application
+    sessions: tuple[DynoSession, ...]
+    names: tuple[str, ...]
+    weighing: Weighing
+    builds: Builds
+    key: str
+
+    @property
+    def session(self) -> DynoSession:
+        """The newest session that counts."""
+        return self.sessions[0]
+
+    @property
+    def session_ids(self) -> list[int]:
+        """Numbers of the sessions that count."""
+        return [session.id for session in self.sessions]
+
+    @property
+    def card(self) -> TestCard:
+        """The card under which the pulls were taken, as it was then."""
+        return self.session.card
+
+    @property
+    def is_boosted(self) -> bool:
+        """Whether the engine breathes under boost: a gain may be the boost that rose."""
+        return self.application.vehicle.induction in BOOSTED
+
+    @property
+    def facts(self) -> tuple[Fact, ...]:
+        """Everything that may be said."""
+        return facts_of(self.weighing, self.is_boosted)
+
+    @property
+    def setting(self) -> Setting:
+        """What all facts share: the part, against what, where, how."""
+        one = len(self.sessions) == 1
+        return Setting(
+            part=self.application.revision.title,
+            against=self.application.stock_revision.title,
+            vehicle=self.application.vehicle.name,
+            at=self.card.dyno.measured_at,
+            standard=STANDARDS[self.session.standard].name,
+            one_session=one,
+            back_to_back=one and self.weighing.comparison.design.drift,
+            package=tuple(item.label for item in self.builds.differing),
+        )
+
+    @property
+    def left_out(self) -> list[Pull]:
+        """The pulls of these sessions that do not count."""
+        return [pull for session in self.sessions for pull in session.pulls if not pull.is_valid]
+
+    @property
+    def overruled(self) -> list[Pull]:
+        """The pulls that count although a check of theirs failed: a person said so."""
+        every = (pull for session in self.sessions for pull in session.pulls)
+        return [p for p in every if p.is_valid and any(j.automatic and not j.valid for j in p.judgements)]
+
+
+def gather(db: Session, application: Application, session_ids: Sequence[int] = ()) -> Evidence:
+    """The evidence of these sessions; or, if none is named, of the newest session that can be weighed.
+
+    An empty session, or one that is still too short, takes nothing over. Raises EvidenceError if there is none.
+    """
+    every = dyno_sessions(db, application.id)
+    if session_ids:
+        return _of(db, application, every, [s for s in every if s.id in session_ids])
+    refused = EvidenceError(NO_PULLS)
+    for session in (s for s in every if s.pulls):
+        try:
+            return _of(db, application, every, [session])
+        except EvidenceError as error:
+            refused = error if refused.message == NO_PULLS else refused
+    raise refused
+
+
+def _of(db: Session, application: Application, every: list[DynoSession], used: list[DynoSession]) -> Evidence:
+    if not any(session.pulls for session in used):
+        raise EvidenceError(NO_PULLS)
+    if len({session.card.dyno.measured_at for session in used}) > 1:
+        raise EvidenceError("Wheel and crank figures are never mixed: choose sessions of one kind of dyno.")
+    key = keys_of(db, {0: (application.id, [session.id for session in used])})[0]
+    names, newest = session_names(every), used[0]
+    return Evidence(
+        application,
+        tuple(used),
+        tuple(names[session.id] for session in used),
+        weighing_of(db, application, used, key),
+        builds_of(db, application.id, newest.held_on, newest.card.also_changed),
+        key,
+    )

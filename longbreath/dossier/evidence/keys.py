@@ -1,0 +1,118 @@
+"""What identifies evidence: one key over everything that bears on what may be said, for many applications at once."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Iterable, Mapping, Sequence
+from datetime import date
+from typing import Any, Protocol, TypeVar
+
+from sqlalchemy import select
+from sqlalchemy.dialects.postgresql import distinct_on
+from sqlalchemy.orm import Session
+
+from longbreath.store.models import Application, BuildSheet, Dyno, DynoSession, Pull, PullJudgement, TestCard, Vehicle
+
+_OF_A_SESSION = (
+    DynoSession.id, DynoSession.held_on, DynoSession.temperature, DynoSession.pressure, DynoSession.humidity,
+    DynoSession.standard, DynoSession.already_corrected, DynoSession.gear,
+    TestCard.id, TestCard.a_is, TestCard.b_is, TestCard.held, TestCard.also_changed, TestCard.pulls_per_set,
+    Dyno.id, Dyno.name, Dyno.measured_at, Dyno.repeatability,
+    Application.revision_id, Application.stock_revision_id,
+    Vehicle.name, Vehicle.induction, Vehicle.band_low, Vehicle.band_middle, Vehicle.band_top, Vehicle.band_end,
+)  # fmt: skip
+"""Everything of a session, its card and dyno, and the vehicle, that a statement or its conditions are made of."""
+
+K = TypeVar("K")
+
+
+class Standing(Protocol):
+    """A build sheet, or a row of one: number, label and the day it describes."""
+
+    @property
+    def id(self) -> int: ...
+    @property
+    def label(self) -> str: ...
+    @property
+    def held_on(self) -> date: ...
+
+
+S = TypeVar("S", bound=Standing)
+
+
+def standing(sheets: Iterable[S], day: date) -> dict[str, S]:
+    """The build sheets of A and B that stand for a day: of each the newest that describes that day or one before it."""
+    found: dict[str, S] = {}
+    for sheet in sorted(sheets, key=lambda s: (s.held_on, s.id)):
+        if sheet.label and sheet.held_on <= day:
+            found[sheet.label] = sheet
+    return found
+
+
+def keys_of(db: Session, wanted: Mapping[K, tuple[int, Sequence[int]]]) -> dict[K, str]:
+    """The key of each evidence that is asked for by its application and dyno sessions, in three queries for all.
+
+    wanted: number of the application and of its sessions, by whatever the caller calls them. Rows are append-only or stand in
+    the key with their values, so that equal keys are equal evidence.
+    """
+    session_ids = {number for _, numbers in wanted.values() for number in numbers}
+    sessions = _sessions(db, session_ids)
+    pulls = _pulls(db, session_ids)
+    sheets = _sheets(db, {application_id for application_id, _ in wanted.values()})
+    return {
+        name: _key([sessions[n] for n in sorted(numbers) if n in sessions], pulls, sheets.get(application_id, []))
+        for name, (application_id, numbers) in wanted.items()
+    }
+
+
+def _key(sessions: list[Any], pulls: Mapping[int, list[Any]], sheets: list[Any]) -> str:
+    stand = standing(sheets, max(s.held_on for s in sessions)) if sessions else {}
+    parts = [[repr(tuple(s)), *(repr(tuple(p)) for p in pulls.get(s[0], []))] for s in sessions]
+    parts.append([f"{label}:{sheet.id}" for label, sheet in sorted(stand.items())])
+    return hashlib.sha256("\n".join("|".join(part) for part in parts).encode()).hexdigest()
+
+
+def _sessions(db: Session, ids: Iterable[int]) -> dict[int, Any]:
+    query = (
+        select(*_OF_A_SESSION)
+        .join(TestCard, TestCard.id == DynoSession.card_id)
+        .join(Dyno, Dyno.id == TestCard.dyno_id)
+        .join(Application, Application.id == DynoSession.application_id)
+        .join(Vehicle, Vehicle.id == Application.vehicle_id)
+        .where(DynoSession.id.in_(ids))
+    )
+    return {row[0]: row for row in db.execute(query)}
+
+
+def _pulls(db: Session, session_ids: Iterable[int]) -> dict[int, list[Any]]:
+    """Pulls with their latest judgement, by session, in order."""
+    query = (
+        select(Pull.session_id, Pull.id, Pull.sequence, Pull.label, PullJudgement.valid)
+        .join(PullJudgement, PullJudgement.pull_id == Pull.id)
+        .where(Pull.session_id.in_(session_ids))
+        .ext(distinct_on(Pull.id))
+        .order_by(Pull.id, PullJudgement.id.desc())
+    )
+    found: dict[int, list[Any]] = {}
+    for row in db.execute(query):
+        found.setdefault(row.session_id, []).append(row)
+    return found
+
+
+def _sheets(db: Session, application_ids: Iterable[int]) -> dict[int, list[Any]]:
+    query = select(BuildSheet.application_id, BuildSheet.id, BuildSheet.label, BuildSheet.held_on)
+    query = query.where(BuildSheet.application_id.in_(application_ids), BuildSheet.label != "")
+    found: dict[int, list[Any]] = {}
+    for row in db.execute(query.order_by(BuildSheet.id)):
+        found.setdefault(row.application_id, []).append(row)
+    return found
+
+
+def key_of_shape_1(sessions: Sequence[DynoSession]) -> str:
+    """The key that sheets of typed words were published on: only weather, standard, pulls and judgements of their sessions."""
+    text = [
+        f"{s.id}:{s.standard}:{s.already_corrected}:{s.temperature}:{s.pressure}:{s.humidity}|"
+        + ",".join(f"{p.id}{p.label}{p.is_valid}" for p in s.pulls)
+        for s in sorted(sessions, key=lambda s: s.id)
+    ]
+    return hashlib.sha256(";".join(text).encode()).hexdigest()

@@ -1,0 +1,44 @@
+"""What the application's own user may do in the database: it reads and adds, changes what may change, and owns nothing.
+
+Evidence is held against it by PostgreSQL itself: it has no right to change, remove or truncate an append-only row, to disable a
+trigger or to drop a function. Migrations run under the owner of the tables.
+"""
+
+from __future__ import annotations
+
+from sqlalchemy import Connection, create_engine, text
+from sqlalchemy.engine import make_url
+
+DERIVED = ("verdict",)
+"""Tables that hold nothing but what can be made anew: their rows may be removed."""
+
+_TABLES = """
+select c.relname, exists (select from pg_trigger t where t.tgrelid = c.oid and t.tgname = 'append_only')
+from pg_class c where c.relnamespace = 'public'::regnamespace and c.relkind = 'r' order by c.relname
+"""
+
+
+def admit(owner_url: str, app_url: str) -> None:
+    """Give the user of `app_url` exactly its rights, as the owner of the tables. Raises ValueError if they are one user."""
+    role = str(make_url(app_url).username)
+    if make_url(owner_url).username == role:
+        raise ValueError(f"The application must not own its tables: give it another user than {role}.")
+    engine = create_engine(owner_url)
+    with engine.begin() as connection:
+        grant(connection, role)
+    engine.dispose()
+
+
+def grant(connection: Connection, role: str) -> None:
+    """Give a role the rights of the application on every table, and no other."""
+    named = connection.dialect.identifier_preparer.quote(role)
+    for table, append_only in connection.execute(text(_TABLES)).all():
+        rights = (
+            "select" if table == "alembic_version" else "select, insert" if append_only else "select, insert, update"
+        )
+        if table in DERIVED:
+            rights += ", delete"
+        connection.execute(text(f'revoke all on "{table}" from {named}'))
+        connection.execute(text(f'grant {rights} on "{table}" to {named}'))
+    connection.execute(text(f"grant usage on schema public to {named}"))
+    connection.execute(text(f"grant usage on all sequences in schema public to {named}"))
