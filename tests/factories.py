@@ -207,6 +207,16 @@ def capture(work: UnitOfWork, trace: Trace, cfm: float | None, lift: float = 0.0
     return bench_verbs.capture(work, trace, new)
 
 
+SAME = {"vehicle": "shop Heron, mark 41", "fuel": "98, May delivery", "bonnet": "shut", "tune": "stock 7"}
+"""What both build sheets of the shop say."""
+
+
+def add_builds(work: UnitOfWork, application: Application, day: date = DAY, **of_b: str) -> None:
+    """Build sheets of A and B of a day that differ in nothing but the part, or in what `of_b` says."""
+    for label, lines in (("A", {**SAME, "part": "stock"}), ("B", {**SAME, "part": "new", **of_b})):
+        builds.add_sheet(work, application, builds.BuildCard(lines, day, f"Heron, {label}", label))
+
+
 def disc_card(**more: Any) -> timing.WheelCard:
     """A disc that opens 145° before and closes 65° after top dead centre."""
     angles = {"intake_opens": parse("145 °", "angle").value, "intake_closes": parse("65 °", "angle").value}

@@ -11,27 +11,36 @@ from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.sentence import counted
+from longbreath.core.path.needs import Need, need_of
 from longbreath.dossier.evidence.keys import keys_of
 from longbreath.dossier.evidence.verdict import stale_claims
 from longbreath.dossier.pull.sessions import NEWEST_FIRST
 from longbreath.store.models import (
+    Application,
     BenchSession,
     Claim,
     DynoSession,
     Element,
     Prediction,
+    Product,
     Pull,
     PullJudgement,
     Reading,
     ReadingMark,
+    Revision,
     TestCard,
     Trace,
+    Vehicle,
     Verdict,
+    WheelSheet,
 )
 
 STEPS = ("measure", "reckon", "plan", "pull", "weigh", "claim")
 NOTHING, STARTED, OWED, DONE, STALE = "nothing", "started", "owed", "done", "stale"
-LIFTS_WANTED = 6
+
+
+MANY = 99
+"""Lifts that the one flow of a fixed part is worth: it has no others."""
 
 
 @dataclass(frozen=True)
@@ -61,6 +70,8 @@ class Summary:
 @dataclass
 class _Counts:
     lifts: dict[str, int]
+    need: Need
+    wheels: int = 0
     traces: int = 0
     elements: int = 0
     planned: int = 0
@@ -72,7 +83,7 @@ class _Counts:
 
 def summaries(db: Session, ids: Sequence[int]) -> dict[int, Summary]:
     """Summaries by application id, in a fixed number of queries."""
-    counts = {i: _Counts({}) for i in ids}
+    counts = {i: _Counts({}, need) for i, need in _needs(db, ids).items()}
     _count_measured(db, ids, counts)
     _count_planned(db, ids, counts)
     verdicts = {v.application_id: v for v in db.scalars(select(Verdict).where(Verdict.application_id.in_(ids)))}
@@ -99,6 +110,18 @@ def summaries(db: Session, ids: Sequence[int]) -> dict[int, Summary]:
     }
 
 
+def _needs(db: Session, ids: Sequence[int]) -> dict[int, Need]:
+    """What each application's family of part needs to be measured."""
+    query = (
+        select(Application.id, Product.family, Vehicle.cycle)
+        .join(Revision, Revision.id == Application.revision_id)
+        .join(Product, Product.id == Revision.product_id)
+        .join(Vehicle, Vehicle.id == Application.vehicle_id)
+        .where(Application.id.in_(ids))
+    )
+    return {number: need_of(family, cycle) for number, family, cycle in db.execute(query)}
+
+
 def _count_measured(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) -> None:
     marked = select(ReadingMark.reading_id)
     lifts = (
@@ -111,11 +134,15 @@ def _count_measured(db: Session, ids: Sequence[int], counts: dict[int, _Counts])
     for application_id, label, kind, number in db.execute(lifts):
         kept = counts[application_id].lifts
         counts[application_id].traces += 1
-        kept[label] = max(kept.get(label, 0), LIFTS_WANTED if kind == "fixed" else number)
+        kept[label] = max(kept.get(label, 0), MANY if kind == "fixed" else number)
     elements = select(Element.application_id, func.count())
     elements = elements.where(Element.application_id.in_(ids), Element.out_reason == "")
     for application_id, number in db.execute(elements.group_by(Element.application_id)):
         counts[application_id].elements = number
+    wheels = select(WheelSheet.application_id, func.count(func.distinct(WheelSheet.label)))
+    wheels = wheels.where(WheelSheet.application_id.in_(ids), WheelSheet.label.in_(("A", "B")))
+    for application_id, number in db.execute(wheels.group_by(WheelSheet.application_id)):
+        counts[application_id].wheels = number
 
 
 def _count_planned(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) -> None:
@@ -161,13 +188,17 @@ def _measure(counts: _Counts) -> StepState:
     figure = (
         f"{counted(counts.traces, 'trace')}, {counted(counts.elements, 'element')}" if lifts or counts.elements else ""
     )
-    short = [label for label in ("A", "B") if lifts.get(label, 0) < LIFTS_WANTED]
-    if not lifts and not counts.elements:
-        return StepState("measure", NOTHING, "", "a bench session with a trace of A and of B")
+    need = counts.need
+    short = [label for label in ("A", "B") if lifts.get(label, 0) < need.lifts]
+    if not lifts and not counts.elements and not counts.wheels:
+        first = "a bench session with a trace of A and of B" if need.lifts else "the timing of A and B by the wheel"
+        return StepState("measure", NOTHING, "", first)
     if short:
-        return StepState("measure", STARTED, figure, f"{LIFTS_WANTED} lifts of {' and '.join(short)} on the bench")
+        return StepState("measure", STARTED, figure, f"{need.bench_words} of {' and '.join(short)} on the bench")
+    if need.wheel and counts.wheels < 2:
+        return StepState("measure", STARTED, figure, "the timing of A and of B by the wheel")
     if not counts.elements:
-        return StepState("measure", OWED, figure, "runner length, section and plenum volume")
+        return StepState("measure", OWED, figure, "lengths, sections and volumes of the path")
     return StepState("measure", DONE, figure)
 
 

@@ -14,7 +14,7 @@ from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.working import Figure
 from longbreath.core.engine import assumptions, demand, tuning
-from longbreath.core.path.kinds import RUNNER, kind_of
+from longbreath.core.path.kinds import INTAKE, RUNNER, kind_of
 from longbreath.dossier.conditions import assumptions_of, cylinder_of, engine_of
 from longbreath.dossier.path.elements import elements_of, section_of
 from longbreath.store.models import Application, DynoSession, Element, Prediction, PredictionSeal, Pull, Vehicle
@@ -57,9 +57,11 @@ def usual_assumptions(vehicle: Vehicle, section: Element | None) -> Assumptions:
 
 
 def sections(db: Session, application_id: int) -> list[Element]:
-    """The measured runners and ports, B's first: where velocity is asked."""
+    """The measured sections where velocity is asked: runners first, then those of the product's side, B's before A's."""
     found = [e for e in elements_of(db, application_id) if kind_of(e.kind).velocity]
-    return sorted(found, key=lambda e: (e.kind != RUNNER, e.belongs_to != "B", e.position))
+    return sorted(
+        found, key=lambda e: (e.kind != RUNNER, kind_of(e.kind).side != INTAKE, e.belongs_to != "B", e.position)
+    )
 
 
 def answers(application: Application, section: Element | None, given: Assumptions) -> dict[str, Figure]:
@@ -84,6 +86,9 @@ def answers(application: Application, section: Element | None, given: Assumption
     diameter = section_of(section).equal_area_diameter
     figures["velocity"] = demand.gas_velocity(motor, given.target_speed, area)
     figures["mach"] = demand.mach_index(motor, given.target_speed, area, given.temperature)
+    if kind_of(section.kind).side != INTAKE:  # an exhaust pipe is tuned by other waves than an intake runner
+        del figures["wanted"]
+        return figures
     if vehicle.intake_duration is not None:
         figures["reflected"] = tuning.reflected_wave_length(
             given.tuned_speed, vehicle.intake_duration, given.temperature, given.reflection, diameter

@@ -2,22 +2,17 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
 from types import SimpleNamespace
 
 import numpy as np
 import pytest
-from sqlalchemy import select
 
 from longbreath.core.air import correction
-from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.dyno import pulls
 from longbreath.demo import load
-from longbreath.dossier import claim, conditions, owed, weigh
+from longbreath.dossier import conditions, weigh
 from longbreath.dossier.bench import traces
 from longbreath.dossier.pull import sessions
-from longbreath.dossier.pull import verbs as pull_verbs
-from longbreath.store.models import Pull, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.factories import CFM, INCH
@@ -60,52 +55,3 @@ def test_runs_are_corrected_in_order_and_leave_out_what_does_not_count(db: UnitO
     raw = pulls.on_grid(sessions.sweeps(db, session.pulls)[session.pulls[0].id], grid)
     factor = correction.correction(conditions.weather_of(session), "sae_j1349").value
     assert np.allclose(runs[0].torque, raw * factor)
-
-
-def test_the_kept_verdict_is_that_of_the_evidence_and_goes_with_it(db: UnitOfWork, pulled: SimpleNamespace) -> None:
-    (session,) = sessions.dyno_sessions(db, pulled.application.id)
-    kept = db.scalars(select(Verdict)).one()
-    weighing = weigh.weighing_of(db, pulled.application, [session])
-    assert kept.evidence_key == weigh.evidence_key([session])
-    assert [band["value"] for band in kept.bands] == pytest.approx([b.effect.value for b in weighing.bands])
-    for pull in db.scalars(select(Pull).where(Pull.label == "B")):
-        pull_verbs.judge_pull(db, pulled.application, pull, False, "fuel ran low")
-    assert db.scalars(select(Verdict)).first() is None
-    with pytest.raises(EvidenceError, match="two valid pulls of A and two of B"):
-        weigh.weighing_of(db, pulled.application, [session])
-
-
-def test_each_condition_that_changes_figures_changes_the_key(db: UnitOfWork, pulled: SimpleNamespace) -> None:
-    (session,) = sessions.dyno_sessions(db, pulled.application.id)
-    keys = {weigh.evidence_key([session])}
-    for name, value in (
-        ("temperature", 300.0),
-        ("pressure", 99000.0),
-        ("humidity", 0.2),
-        ("standard", "din_70020"),
-        ("already_corrected", True),
-    ):
-        setattr(session, name, value)
-        keys.add(weigh.evidence_key([session]))
-    assert len(keys) == 6
-    assert sessions.factor_of(session) == 1.0
-
-
-def test_the_newest_session_with_pulls_is_the_one_that_counts(db: UnitOfWork, pulled: SimpleNamespace) -> None:
-    """Opened later but held earlier is not newer; neither is one without pulls."""
-    (first,) = sessions.dyno_sessions(db, pulled.application.id)
-    load.pulled(db, pulled.application, pulled.card, 300, first.held_on - timedelta(days=30))
-    (earlier,) = [s for s in sessions.dyno_sessions(db, pulled.application.id) if s.id != first.id]
-    for pull in earlier.pulls[1:]:
-        pull_verbs.judge_pull(db, pulled.application, pull, False, "another fuel")
-    db.flush()
-    listed = sessions.dyno_sessions(db, pulled.application.id)
-    assert [s.id for s in listed] == [first.id, earlier.id]
-    assert weigh.chosen(listed, []) == [first]
-    assert claim.evidence_of(db, pulled.application, []).sessions == [first]
-    weigh.refresh_verdict(db, pulled.application)
-    assert db.scalars(select(Verdict)).one().evidence_key == weigh.evidence_key([first])
-    pull = next(
-        step for step in owed.summaries(db, [pulled.application.id])[pulled.application.id].steps if step.name == "pull"
-    )
-    assert pull.state == owed.DONE

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from datetime import date
 from types import SimpleNamespace
+from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
@@ -12,6 +14,7 @@ from sqlalchemy import select
 from longbreath.demo import load
 from longbreath.store.models import Claim, Prediction, Pull, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
+from tests import factories
 from tests.conftest import errors_of, press, read, send
 from tests.steps.tools import base
 
@@ -20,6 +23,7 @@ from tests.steps.tools import base
 def pulled(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
     """The application with its ten pulls."""
     db.act_as(shop.people["tester"], shop.application.id)
+    factories.add_builds(db, shop.application)
     load._predict(db, shop.application, "more in the middle")
     load.pulled(db, shop.application, shop.card)
     db.commit()
@@ -66,12 +70,20 @@ def test_any_band_may_be_asked_about(tester: FlaskClient, pulled: SimpleNamespac
     assert "must end above where it begins" in errors_of(wrong)
 
 
-def draft(client: FlaskClient, db: UnitOfWork, shop: SimpleNamespace, **words: str) -> Claim:
-    address = f"{base(shop)}/claim/draft"
-    page = read(client.get(address))
-    form = {name: page.select_one(f"#{name}").text.strip() for name in ("statement", "trade_off")}
-    assert send(client, address, {**form, **words}).status_code == 302
+def draft(client: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> Claim:
+    assert client.post(f"{base(shop)}/claim/draft").status_code == 302
+    db.expire_all()
     return db.scalars(select(Claim).order_by(Claim.id.desc())).first()  # type: ignore[return-value]
+
+
+def approve(client: FlaskClient, db: UnitOfWork, shop: SimpleNamespace, claim: Claim) -> Any:
+    """Approve what the page shows at this moment."""
+    db.expire_all()
+    button = read(client.get(f"{base(shop)}/claim")).select_one("input[name=read]")
+    data = {"version": str(claim.version), "read": button["value"] if button is not None else ""}
+    answer = client.post(f"{base(shop)}/claim/{claim.id}/approve", data=data)
+    db.expire_all()
+    return answer
 
 
 def state_approval(client: FlaskClient, shop: SimpleNamespace) -> None:
@@ -86,25 +98,29 @@ def test_a_claim_goes_out_only_through_its_gates_and_a_second_person(
     log_in: Callable[[str], FlaskClient], db: UnitOfWork, pulled: SimpleNamespace
 ) -> None:
     drafter, second = log_in("approver"), log_in("admin")
-    claim = draft(drafter, db, pulled, trade_off="It is louder.")
+    claim = draft(drafter, db, pulled)
     here = f"{base(pulled)}/claim/{claim.id}"
     refused = press(drafter, db, claim, f"{here}/submit")
     assert refused.status_code == 409
-    assert "trade-off disclosed, approval for road use stated" in errors_of(refused)
+    assert "approval for road use stated" in errors_of(refused)
     assert second.get(f"/sheet/{claim.slug}").status_code == 404
     state_approval(drafter, pulled)
-    claim = draft(drafter, db, pulled)
-    here = f"{base(pulled)}/claim/{claim.id}"
-    assert press(second, db, claim, f"{here}/approve").status_code == 409
+    assert approve(second, db, pulled, claim).status_code == 409
     assert press(drafter, db, claim, f"{here}/submit").status_code == 302
     own = press(drafter, db, claim, f"{here}/approve")
     assert own.status_code == 403
     assert "A second person must approve it" in errors_of(own)
-    assert press(second, db, claim, f"{here}/approve").status_code == 302
+    preview = read(second.get(f"{here}/preview"))
+    assert "Preview: this is not published" in preview.select_one(".withdrawn").text
+    assert approve(second, db, pulled, claim).status_code == 302
+    assert claim.state == "published"
     sheet = second.get(f"/sheet/{claim.slug}")
     assert sheet.status_code == 200
     assert "Closed course only" in sheet.get_data(as_text=True)
     assert len(read(sheet).select("details.working")) >= 8
+    assert preview.select_one(".statement-text").text == read(sheet).select_one(".statement-text").text
+    printed = second.get(f"/sheet/{claim.slug}/printed.pdf")
+    assert printed.data.startswith(b"%PDF")
 
 
 def test_two_people_stating_approval_lose_nothing(tester: FlaskClient, pulled: SimpleNamespace) -> None:
@@ -126,26 +142,76 @@ def test_an_empty_prediction_is_answered_beside_the_field_and_the_answers_stay(
     assert len(read(answer).select(".question")) == 4
 
 
-def test_evidence_that_changes_makes_a_published_claim_stale(
-    log_in: Callable[[str], FlaskClient], db: UnitOfWork, pulled: SimpleNamespace
-) -> None:
+def publish(log_in: Callable[[str], FlaskClient], db: UnitOfWork, pulled: SimpleNamespace) -> Claim:
+    """Draft and submit as the tester, approve as the approver."""
     tester, approver = log_in("tester"), log_in("approver")
     state_approval(tester, pulled)
     claim = draft(tester, db, pulled)
-    here = f"{base(pulled)}/claim/{claim.id}"
-    press(tester, db, claim, f"{here}/submit")
-    press(approver, db, claim, f"{here}/approve")
-    frozen = read(approver.get(f"/sheet/{claim.slug}")).select_one("table").text
+    assert press(tester, db, claim, f"{base(pulled)}/claim/{claim.id}/submit").status_code == 302
+    assert approve(approver, db, pulled, claim).status_code == 302
+    return claim
+
+
+def test_a_public_sheet_says_at_once_that_its_evidence_changed(
+    log_in: Callable[[str], FlaskClient], db: UnitOfWork, pulled: SimpleNamespace
+) -> None:
+    claim = publish(log_in, db, pulled)
+    tester, approver = log_in("tester"), log_in("approver")
+    page = read(approver.get(f"/sheet/{claim.slug}"))
+    assert page.select_one(".is-stale") is None
+    frozen = page.select_one("table").text
     pull = db.scalars(select(Pull).order_by(Pull.sequence)).first()
     send(tester, f"{base(pulled)}/pull/pulls/{pull.id}/judge", {"counts": "no", "reason": "slip"})  # type: ignore[union-attr]
+    page = read(approver.get(f"/sheet/{claim.slug}"))
+    assert "Evidence changed after this was published" in page.select_one(".is-stale").text
+    assert page.select_one("table").text == frozen
     assert "The evidence changed" in errors_of(tester.get(f"{base(pulled)}/claim"))
     assert "evidence changed" in tester.get("/").get_data(as_text=True)
-    assert read(approver.get(f"/sheet/{claim.slug}")).select_one("table").text == frozen
-    send(approver, f"{here}/withdraw", {"reason": "a pull slipped"})
+    send(approver, f"{base(pulled)}/claim/{claim.id}/withdraw", {"reason": "a pull slipped"})
     assert "withdrawn" in read(approver.get(f"/sheet/{claim.slug}")).select_one(".withdrawn").text
 
 
-def test_words_written_on_earlier_evidence_must_be_read_again(
+def test_a_session_that_is_added_makes_no_published_claim_stale(
+    log_in: Callable[[str], FlaskClient], db: UnitOfWork, pulled: SimpleNamespace
+) -> None:
+    claim = publish(log_in, db, pulled)
+    db.act_as(pulled.people["tester"], pulled.application.id)
+    load.pulled(db, pulled.application, pulled.card, 900, date(2026, 6, 20))
+    db.commit()
+    assert read(log_in("viewer").get(f"/sheet/{claim.slug}")).select_one(".is-stale") is None
+    assert "evidence changed" not in log_in("viewer").get("/").get_data(as_text=True)
+
+
+def test_an_approval_names_what_was_read_and_fails_if_anything_changed(
+    log_in: Callable[[str], FlaskClient], db: UnitOfWork, pulled: SimpleNamespace
+) -> None:
+    tester, approver = log_in("tester"), log_in("approver")
+    state_approval(tester, pulled)
+    claim = draft(tester, db, pulled)
+    here = f"{base(pulled)}/claim/{claim.id}"
+    press(tester, db, claim, f"{here}/submit")
+    old = read(approver.get(f"{base(pulled)}/claim")).select_one("input[name=read]")["value"]
+    press(approver, db, claim, f"{here}/return")
+    db.expire_all()
+    keys = [line["fact"] for line in claim.lines]
+    data = {"version": str(claim.version), "fact": list(reversed(keys)), "do": "keep", "joined": "1"}
+    assert tester.post(here, data=data).status_code == 302
+    assert press(tester, db, claim, f"{here}/submit").status_code == 302
+    db.expire_all()
+    for read_before, version in (("", claim.version), (old, claim.version), (old, claim.version - 1)):
+        answer = approver.post(f"{here}/approve", data={"version": str(version), "read": read_before})
+        assert answer.status_code == 409
+    assert "What you read has changed since" in errors_of(
+        approver.post(f"{here}/approve", data={"version": str(claim.version), "read": old})
+    )
+    db.expire_all()
+    assert claim.state == "submitted"
+    assert approve(approver, db, pulled, claim).status_code == 302
+    assert claim.sheet is not None
+    assert claim.sheet.version_read == claim.version - 1
+
+
+def test_facts_chosen_on_earlier_evidence_must_be_read_again(
     log_in: Callable[[str], FlaskClient], db: UnitOfWork, pulled: SimpleNamespace
 ) -> None:
     tester, approver = log_in("tester"), log_in("approver")
@@ -155,18 +221,86 @@ def test_words_written_on_earlier_evidence_must_be_read_again(
     press(tester, db, claim, f"{here}/submit")
     pull = db.scalars(select(Pull).order_by(Pull.sequence)).first()
     send(tester, f"{base(pulled)}/pull/pulls/{pull.id}/judge", {"counts": "no", "reason": "slip"})  # type: ignore[union-attr]
-    refused = press(approver, db, claim, f"{here}/approve")
+    refused = approve(approver, db, pulled, claim)
     assert refused.status_code == 409
-    assert "words belong to the evidence" in errors_of(refused)
+    assert "facts belong to the evidence" in errors_of(refused)
     press(approver, db, claim, f"{here}/return")
-    words = {
-        "statement": claim.statement,
-        "trade_off": claim.trade_off,
-        "version": read(tester.get(here)).select_one("#version")["value"],
-    }
-    assert tester.post(here, data=words).status_code == 302
+    db.expire_all()
+    kept = {"version": str(claim.version), "fact": [line["fact"] for line in claim.lines], "do": "keep"}
+    assert tester.post(here, data=kept).status_code == 302
     assert press(tester, db, claim, f"{here}/submit").status_code == 302
-    assert press(approver, db, claim, f"{here}/approve").status_code == 302
+    assert approve(approver, db, pulled, claim).status_code == 302
+
+
+def test_moving_facts_keeps_nothing_until_it_is_kept(
+    tester: FlaskClient, db: UnitOfWork, pulled: SimpleNamespace
+) -> None:
+    claim = draft(tester, db, pulled)
+    here = f"{base(pulled)}/claim/{claim.id}"
+    page = read(tester.get(f"{base(pulled)}/claim"))
+    order = [item["value"] for item in page.select("input[name=fact]")]
+    required = next(key for key in order if key.startswith("loss"))
+    moved = read(tester.post(here, data={"fact": order, "do": f"down:{order[0]}", "description": "Cast."}))
+    assert [item["value"] for item in moved.select("input[name=fact]")][:2] == [order[1], order[0]]
+    assert moved.select_one("#description").text.strip() == "Cast."
+    assert "not kept yet" in moved.select_one(".flag").text
+    out = read(tester.post(here, data={"fact": order, "do": f"out:{required}"}))
+    assert required in [item["value"] for item in out.select("input[name=fact]")]  # a proven loss cannot go
+    gone = read(tester.post(here, data={"fact": order, "do": f"out:{order[0]}"}))
+    assert order[0] not in [item["value"] for item in gone.select("input[name=fact]")]
+    db.expire_all()
+    assert [line["fact"] for line in claim.lines] == order
+    assert claim.version == 1
+
+
+def test_a_sly_description_is_refused_beside_its_field_and_nothing_is_lost(
+    tester: FlaskClient, db: UnitOfWork, pulled: SimpleNamespace
+) -> None:
+    claim = draft(tester, db, pulled)
+    data = {"version": "1", "fact": [], "do": "keep", "description": "Cast, and worth ninety horses."}
+    answer = tester.post(f"{base(pulled)}/claim/{claim.id}", data=data)
+    assert answer.status_code == 422
+    assert "“ninety” is a number" in errors_of(answer)
+    assert "worth ninety horses" in read(answer).select_one("#description").text
+    db.expire_all()
+    assert claim.description == ""
+
+
+def test_what_differed_needs_a_reason_and_makes_a_package(
+    log_in: Callable[[str], FlaskClient], db: UnitOfWork, shop: SimpleNamespace
+) -> None:
+    db.act_as(shop.people["tester"], shop.application.id)
+    factories.add_builds(db, shop.application, fuel="98, June delivery")
+    load.pulled(db, shop.application, shop.card)
+    db.commit()
+    tester, approver = log_in("tester"), log_in("approver")
+    state_approval(tester, shop)
+    claim = draft(tester, db, shop)
+    here = f"{base(shop)}/claim/{claim.id}"
+    assert "what else differed has a reason" in errors_of(press(tester, db, claim, f"{here}/submit"))
+    asked = f"{base(shop)}/weigh/differences"
+    assert "98, May delivery" in read(tester.get(asked)).text
+    sly = send(tester, asked, {"reason_fuel": "it made 20 hp more"})
+    assert sly.status_code == 422
+    assert "a name or a note on a sheet speaks of no result" in errors_of(sly)
+    assert send(tester, asked, {"reason_fuel": "the tank ran dry"}).status_code == 302
+    assert "the tank ran dry" in read(tester.get(f"{base(shop)}/weigh")).select_one(".differing").text
+    assert press(tester, db, claim, f"{here}/submit").status_code == 302
+    assert approve(approver, db, shop, claim).status_code == 302
+    page = read(approver.get(f"/sheet/{claim.slug}"))
+    assert "the package around the" in page.select_one(".statement-text").text
+    assert "The result of a package" in page.select_one(".verdict-line").text
+    assert "98, June delivery" in page.text
+
+
+def test_a_newer_claim_supersedes_the_published_one(
+    log_in: Callable[[str], FlaskClient], db: UnitOfWork, pulled: SimpleNamespace
+) -> None:
+    first, second = publish(log_in, db, pulled), publish(log_in, db, pulled)
+    db.expire_all()
+    assert (first.state, second.state) == ("superseded", "published")
+    note = read(log_in("viewer").get(f"/sheet/{first.slug}")).select_one(".withdrawn")
+    assert note.a["href"] == f"/sheet/{second.slug}"
 
 
 def test_changing_the_weather_changes_the_corrected_figures(

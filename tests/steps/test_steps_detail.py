@@ -9,9 +9,11 @@ from flask.testing import FlaskClient
 from sqlalchemy import select
 
 from longbreath.core.basis.constants import RPM
+from longbreath.dossier import coverage
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.store.models import Element, SourceMapping
 from longbreath.store.unit_of_work import UnitOfWork
+from tests import factories
 from tests.conftest import errors_of, read
 from tests.steps.tools import base, capture, good, open_session, record, upload
 
@@ -156,8 +158,13 @@ def test_weather_outside_the_permitted_range_is_said_in_the_cell(tester: FlaskCl
 
 
 def test_without_a_card_there_is_no_session(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
-    db.delete(db.merge(shop.card))
+    bare = coverage.open_application(
+        db,
+        shop.application.vehicle_id,
+        factories.add_part(db, "Curlew manifold").id,
+        shop.application.stock_revision_id,
+    )
     db.commit()
-    answer = tester.get(f"{base(shop)}/pull/sessions/new")
+    answer = tester.get(f"/applications/{bare.id}/pull/sessions/new")
     assert answer.status_code == 409
     assert "Write the test card first" in errors_of(answer)

@@ -18,12 +18,14 @@ SMALLEST: Final = 1e-12
 TURN: Final = 2.0 * pi
 BOUNDS: Final[dict[str, tuple[float | None, float | None]]] = {
     "length": (SMALLEST, 20.0),
+    "altitude": (None, None),
     "area": (SMALLEST, None),
     "volume": (1e-6, None),
     "plenum": (SMALLEST, None),
     "angle": (-TURN, 3.0 * TURN),
     "speed": (10.0 * RPM, 30000.0 * RPM),
     "flow": (SMALLEST, None),
+    "injector_flow": (SMALLEST, None),
     "mass_flow": (1e-6, None),
     "column": (SMALLEST, None),
     "pressure": (0.0, 1e6),
@@ -39,6 +41,7 @@ BOUNDS: Final[dict[str, tuple[float | None, float | None]]] = {
     "heat_transfer": (0.0, 500.0),
     "hours": (1.0, None),
     "time": (0.0, 0.01),
+    "dead_time": (0.0, 0.01),
 }
 """Least and most of each kind [SI] where a field names no narrower ones; None: the core's own rule says what cannot be."""
 

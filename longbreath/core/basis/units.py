@@ -15,6 +15,7 @@ from typing import Final
 import pint
 
 from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.unit_tables import ALL_KINDS, SI, SPELT, Kind
 
 SYSTEMS: Final = ("us", "metric")
 
@@ -34,176 +35,7 @@ class Unit:
     aliases: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class Kind:
-    """One kind of quantity.
-
-    `dimension` says which units are accepted; `us` and `metric` are the symbols shown in each system;
-    `word` is what an error message calls it.
-    """
-
-    name: str
-    dimension: str
-    us: str
-    metric: str
-    word: str
-
-    def symbol(self, system: str) -> str:
-        """The unit symbol of this kind in a system ("us" or "metric")."""
-        return self.us if system == "us" else self.metric
-
-
-_SI: Final = {
-    "length": "meter",
-    "area": "meter**2",
-    "volume": "meter**3",
-    "pressure": "pascal",
-    "flow": "meter**3/second",
-    "mass_flow": "kilogram/second",
-    "torque": "newton*meter",
-    "power": "watt",
-    "temperature": "kelvin",
-    "speed": "radian/second",
-    "velocity": "meter/second",
-    "angle": "radian",
-    "density": "kilogram/meter**3",
-    "fraction": "dimensionless",
-    "ratio": "dimensionless",
-    "count": "dimensionless",
-    "consumption": "kilogram/joule",
-    "time": "second",
-    "frequency": "hertz",
-    "flow_rate": "meter**3/second**2",
-    "time_area": "meter**2*second",
-    "specific_time_area": "second/meter",
-    "heat_transfer": "watt/meter**2/kelvin",
-}
-
-# symbol, pint expression, further spellings; spellings are compared in lower case without spaces or dots
-_UNITS: Final[dict[str, list[tuple[str, str, str]]]] = {
-    "length": [
-        ("mm", "millimeter", "millimeter millimetre millimeters millimetres"),
-        ("cm", "centimeter", "centimeter centimetre"),
-        ("m", "meter", "meter metre"),
-        ("in", "inch", 'inch inches " ″ ”'),
-        ("thou", "inch/1000", "mil thousandths"),
-        ("ft", "foot", "foot feet"),
-    ],
-    "area": [
-        ("mm²", "millimeter**2", "mm2 mm^2 sqmm"),
-        ("cm²", "centimeter**2", "cm2 cm^2 sqcm"),
-        ("m²", "meter**2", "m2 m^2"),
-        ("in²", "inch**2", "in2 in^2 sqin squareinches"),
-    ],
-    "volume": [
-        ("cm³", "centimeter**3", "cc cm3 cm^3 ccm ml"),
-        ("L", "liter", "l liter litre liters litres"),
-        ("m³", "meter**3", "m3 m^3"),
-        ("in³", "inch**3", "in3 in^3 cid cuin cubicinches"),
-    ],
-    "pressure": [
-        ("Pa", "pascal", "pascal"),
-        ("hPa", "hectopascal", "mbar millibar"),
-        ("kPa", "kilopascal", ""),
-        ("bar", "bar", ""),
-        ("psi", "psi", "lb/in2 lbf/in2"),
-        ("inH₂O", "inch_of_water_conventional", 'inh2o inwater inh20 inwc inwg inofwater "h2o'),
-        ("mmH₂O", "inch_of_water_conventional/25.4", "mmh2o mmwc"),
-        ("inHg", "inch_of_mercury_conventional", 'inhg inmercury "hg'),
-        ("mmHg", "inch_of_mercury_conventional/25.4", "mmhg torr"),
-    ],
-    "flow": [
-        ("cfm", "foot**3/minute", "ft3/min ft^3/min cuft/min"),
-        ("L/s", "liter/second", "l/s lps"),
-        ("m³/h", "meter**3/hour", "m3/h"),
-        ("m³/s", "meter**3/second", "m3/s"),
-        ("L/min", "liter/minute", "l/min lpm"),
-        ("cm³/min", "centimeter**3/minute", "cm3/min cc/min ccm/min ml/min"),
-    ],
-    "mass_flow": [
-        ("kg/h", "kilogram/hour", ""),
-        ("g/s", "gram/second", ""),
-        ("kg/s", "kilogram/second", ""),
-        ("lb/min", "pound/minute", ""),
-    ],
-    "torque": [
-        ("N·m", "newton*meter", "nm n*m n-m newtonmeter"),
-        ("lb-ft", "force_pound*foot", "lbft lb·ft lbf-ft lbfft ft-lb ftlb ft-lbf ftlbs ft-lbs lb*ft"),
-        ("kgf·m", "force_kilogram*meter", "kgfm kgm mkg"),
-    ],
-    "power": [
-        ("kW", "kilowatt", "kilowatt"),
-        ("W", "watt", "watt"),
-        ("hp", "horsepower", "bhp whp horsepower"),
-        ("PS", "metric_horsepower", "cv"),
-    ],
-    "temperature": [
-        ("°C", "degree_Celsius", "c degc celsius ºc"),
-        ("°F", "degree_Fahrenheit", "f degf fahrenheit ºf"),
-        ("K", "kelvin", "kelvin"),
-    ],
-    "speed": [
-        ("rpm", "revolution/minute", "1/min r/min min-1 u/min rev/min"),
-        ("rad/s", "radian/second", ""),
-        ("Hz", "revolution/second", "rev/s 1/s"),
-    ],
-    "velocity": [
-        ("m/s", "meter/second", ""),
-        ("ft/s", "foot/second", "fps"),
-        ("km/h", "kilometer/hour", "kph"),
-        ("mph", "mile/hour", ""),
-    ],
-    "angle": [("°", "degree", "deg degree degrees"), ("rad", "radian", "")],
-    "density": [("kg/m³", "kilogram/meter**3", "kg/m3"), ("lb/ft³", "pound/foot**3", "lb/ft3")],
-    "fraction": [("%", "percent_of_one", "percent pct"), ("of one", "dimensionless", "fraction")],
-    "ratio": [("", "dimensionless", ":1 -")],
-    "count": [("", "dimensionless", "off")],
-    "consumption": [
-        ("g/kWh", "gram/(kilowatt*hour)", ""),
-        ("lb/hp·h", "pound/(horsepower*hour)", "lb/(hph) lb/hph lb/hp-h lb/(hp·h)"),
-    ],
-    "time": [("s", "second", "sec seconds"), ("min", "minute", "minutes"), ("h", "hour", "hours hrs hr")],
-    "flow_rate": [("cfm/h", "foot**3/minute/hour", ""), ("L/s/h", "liter/second/hour", "l/s/h")],
-    "frequency": [("Hz", "hertz", "")],
-    "time_area": [("mm²·s", "millimeter**2*second", "mm2s mm²s mm2·s"), ("in²·s", "inch**2*second", "in2s in²s")],
-    "specific_time_area": [("s/m", "second/meter", "mm2s/cm3 mm²·s/cm³"), ("s·in²/in³", "second/inch", "s/in")],
-    "heat_transfer": [
-        ("W/m²K", "watt/meter**2/kelvin", "w/(m2k) w/m2k"),
-        ("BTU/h·ft²·°F", "Btu/hour/foot**2/delta_degF", "btu/hft2f"),
-    ],
-}
-
-_KINDS: Final = [
-    Kind("length", "length", "in", "mm", "a length"),
-    Kind("area", "area", "in²", "mm²", "an area"),
-    Kind("volume", "volume", "in³", "cm³", "a volume"),
-    Kind("plenum", "volume", "in³", "L", "a volume"),
-    Kind("pressure", "pressure", "psi", "kPa", "a pressure"),
-    Kind("column", "pressure", "inH₂O", "kPa", "a test pressure"),
-    Kind("barometer", "pressure", "inHg", "hPa", "an air pressure"),
-    Kind("flow", "flow", "cfm", "L/s", "a flow"),
-    Kind("mass_flow", "mass_flow", "lb/min", "g/s", "a mass flow"),
-    Kind("torque", "torque", "lb-ft", "N·m", "a torque"),
-    Kind("power", "power", "hp", "kW", "a power"),
-    Kind("temperature", "temperature", "°F", "°C", "a temperature"),
-    Kind("speed", "speed", "rpm", "rpm", "an engine speed"),
-    Kind("velocity", "velocity", "ft/s", "m/s", "a velocity"),
-    Kind("angle", "angle", "°", "°", "an angle"),
-    Kind("density", "density", "lb/ft³", "kg/m³", "a density"),
-    Kind("percent", "fraction", "%", "%", "a percentage"),
-    Kind("ratio", "ratio", "", "", "a plain number"),
-    Kind("count", "count", "", "", "a whole number"),
-    Kind("consumption", "consumption", "lb/hp·h", "g/kWh", "a fuel consumption"),
-    Kind("time", "time", "s", "s", "a time"),
-    Kind("hours", "time", "h", "h", "a time"),
-    Kind("minutes", "time", "min", "min", "a time"),
-    Kind("flow_rate", "flow_rate", "cfm/h", "L/s/h", "a gain in flow per hour"),
-    Kind("frequency", "frequency", "Hz", "Hz", "a frequency"),
-    Kind("time_area", "time_area", "in²·s", "mm²·s", "a time-area"),
-    Kind("specific_time_area", "specific_time_area", "s/m", "s/m", "a specific time-area"),
-    Kind("heat_transfer", "heat_transfer", "BTU/h·ft²·°F", "W/m²K", "a heat transfer coefficient"),
-]
-KINDS: Final[dict[str, Kind]] = {kind.name: kind for kind in _KINDS}
+KINDS: Final[dict[str, Kind]] = {kind.name: kind for kind in ALL_KINDS}
 
 
 def _unit(dimension: str, symbol: str, expression: str, aliases: str) -> Unit:
@@ -211,7 +43,7 @@ def _unit(dimension: str, symbol: str, expression: str, aliases: str) -> Unit:
         zero = float(_registry.Quantity(0.0, expression).to("kelvin").magnitude)
         hundred = float(_registry.Quantity(100.0, expression).to("kelvin").magnitude)
         return Unit(symbol, (hundred - zero) / 100.0, zero, tuple(aliases.split()))
-    factor = float(_registry.parse_expression(expression).to(_SI[dimension]).magnitude)
+    factor = float(_registry.parse_expression(expression).to(SI[dimension]).magnitude)
     return Unit(symbol, factor, 0.0, tuple(aliases.split()))
 
 
@@ -222,7 +54,7 @@ def _tidy(unit: str) -> str:
 
 
 UNITS: Final[dict[str, tuple[Unit, ...]]] = {
-    dimension: tuple(_unit(dimension, *row) for row in rows) for dimension, rows in _UNITS.items()
+    dimension: tuple(_unit(dimension, *row) for row in rows) for dimension, rows in SPELT.items()
 }
 _SPELLINGS: Final[dict[str, dict[str, Unit]]] = {
     dimension: {_tidy(spelling): unit for unit in units for spelling in (unit.symbol, *unit.aliases)}
@@ -317,12 +149,26 @@ def _decimal_mark(digits: str, kind: str) -> str:
     return digits.replace(",", ".")
 
 
+LONGEST_BARE = 100.0
+"""Inches of a part that nobody means by a bare number: 640 is rather 640 mm, or 0.640 in."""
+
+
+def asks_unit(text: str, kind: str, system: str) -> bool:
+    """Whether a bare length is written as people write two things: 062 for 0.062 in, 640 for 640 mm."""
+    if kind != "length" or not re.fullmatch(r"\d+", text):
+        return False
+    return re.fullmatch(r"0\d+", text) is not None or (system == "us" and float(text) >= LONGEST_BARE)
+
+
 def parse(text: str, kind: str, system: str = "metric") -> Understood:
     """Read what a person wrote for a quantity of `kind`; a bare number has the system's unit.
 
     Returns an `Understood` with the SI value. Raises InputError with a sentence that says what is wrong.
     """
     number, rest = read_number(text, kind)
+    if asks_unit(bare := text.strip(), kind, system):
+        whole = bare.lstrip("0") or "0"
+        raise InputError(f"“{bare}” can mean 0.{bare} in or {whole} mm. Write one of those, or another unit.")
     unit = unit_of(kind, rest if rest.strip() else kind_named(kind).symbol(system))
     value = number * unit.factor + unit.offset
     if not isfinite(value):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from longbreath.core.basis.units import SYSTEMS, kind_named, show, to_unit
+from longbreath.core.basis.units import SYSTEMS, asks_unit, kind_named, show, to_unit
 
 SHORT = 4
 """Significant digits of a number that somebody wrote: what needs more was written in another unit."""
@@ -14,13 +14,13 @@ def typed(value: float, kind: str, system: str) -> str:
     """
     own = _typed_number(value, kind, kind_named(kind).symbol(system))
     if _digits(own) <= SHORT:
-        return own
+        return f"{own} {kind_named(kind).symbol(system)}" if asks_unit(own, kind, system) else own
     for other in SYSTEMS:
         symbol = kind_named(kind).symbol(other)
         number = _typed_number(value, kind, symbol)
         if other != system and _digits(number) <= SHORT:
             return f"{number} {symbol}"
-    return own
+    return f"{own} {kind_named(kind).symbol(system)}" if asks_unit(own, kind, system) else own
 
 
 def _typed_number(value: float, kind: str, symbol: str) -> str:

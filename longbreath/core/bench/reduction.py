@@ -8,6 +8,7 @@ from math import inf, sqrt
 
 from scipy import stats
 
+from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.bench.meter import ISO, MeterReading, reynolds
@@ -108,6 +109,20 @@ def refer(flow: float, pressure: float, test_pressure: float) -> float:
     return flow * sqrt(test_pressure / pressure)
 
 
+REFERABLE = 2.0
+"""Factor of pressure over which the square root is trusted to refer a reading. Common practice, no source."""
+
+
+def check_referable(pressure: float, test_pressure: float) -> None:
+    """Refuse a reading so far from the test pressure [Pa] that it cannot be referred. Raises InputError."""
+    if not 1.0 / REFERABLE <= pressure / test_pressure <= REFERABLE:
+        read, wanted = (units.show(p, "column", "us") for p in (pressure, test_pressure))
+        raise InputError(
+            f"Read at {read} where {wanted} is the test pressure: too far apart to refer. Reset the motor and read it again.",
+            "pressure",
+        )
+
+
 def is_off_pressure(pressure: float, test_pressure: float) -> bool:
     """Whether a reading was taken away from the test pressure [Pa]."""
     return abs(pressure / test_pressure - 1.0) > OFF_PRESSURE
@@ -179,7 +194,7 @@ def reduce_repeats(
     values = tuple(figure.value for figure in each)
     mean = sum(values) / len(values)
     instruments = max(figure.uncertainty or 0.0 for figure in each)
-    scatter = noise.coverage * noise.repeatability * mean / sqrt(len(values))
+    scatter, restless = scatter_of(values, noise)
     own = sqrt(instruments**2 + scatter**2)
     calibration = noise.calibration or 0.0
     total = sqrt(own**2 + (calibration * mean) ** 2)
@@ -194,20 +209,40 @@ def reduce_repeats(
     working = Working(
         "Flow at the test pressure",
         givens,
-        (*steps, *_spread_steps(noise, mean, scatter, total)),
+        (*steps, *_spread_steps(noise, mean, scatter, total, len(values) if restless else 0)),
         each[0].working.source,
-        _notes_of(each, noise),
+        (*_notes_of(each, noise), *((RESTLESS,) if restless else ())),
         tuple(row for figure in each for row in figure.working.rows),
     )
     figure = Figure("flow", "Flow at the test pressure", mean, "flow", working, total or None)
     return Flow(figure, own, calibration, values)
 
 
-def _spread_steps(noise: Noise, mean: float, scatter: float, total: float) -> list[Step]:
+def scatter_of(values: Sequence[float], noise: Noise) -> tuple[float, bool]:
+    """Expanded uncertainty [m3/s] of a mean of repeats from their scatter, and whether they scatter beyond what the bench does.
+
+    The bench's own repeatability r says it, unless the repeats deny it: s²/(r·Q)² above the 99 % point of χ²/(n − 1). Then
+    their own spread counts, with Student's t for n − 1 degrees of freedom. Source: chi-squared test of a variance.
+    """
+    n, mean = len(values), sum(values) / len(values)
+    known = noise.coverage * noise.repeatability * mean / sqrt(n)
+    own = spread_of(values)
+    if own is None or own <= noise.repeatability * mean * sqrt(float(stats.chi2.ppf(0.99, n - 1)) / (n - 1)):
+        return known, False
+    return max(known, float(stats.t.ppf(0.975, n - 1)) * own / sqrt(n)), True
+
+
+RESTLESS = "These repeats scatter more than the bench does: their own spread counts. Find out why, and read it again."
+
+
+def _spread_steps(noise: Noise, mean: float, scatter: float, total: float, restless: int) -> list[Step]:
     """What the bench's scatter and calibration add to the spread of a flow."""
     calibration = noise.calibration or 0.0
     steps = []
-    if noise.repeatability:
+    if restless:
+        t = float(stats.t.ppf(0.975, restless - 1))
+        steps.append(Step("U_r", f"{t:.2f}·s/√n, more than the bench’s r = {noise.repeatability:.2%}", scatter, "flow"))
+    elif noise.repeatability:
         steps.append(Step("U_r", f"{noise.coverage:.2f}·r·Q/√n, r = {noise.repeatability:.2%}", scatter, "flow"))
     if calibration:
         steps.append(Step("U_c", f"calibration, {calibration:.2%} of Q", calibration * mean, "flow"))

@@ -61,10 +61,13 @@ def _decimals(step: float) -> int:
     return max(0, -floor(log10(step) + 1e-9))
 
 
+DUST = 1e-9
+"""Share of a step by which a number that was carried from unit to unit may miss a multiple and still be one."""
+
+
 def _down(value: float, step: float) -> float:
     """The multiple of a step that is nearest below a value, as a number that is printed exactly."""
-    found = round(floor(value / step) * step, _decimals(step))
-    return found if found <= value else round(found - step, _decimals(step))
+    return round(floor(value / step + DUST) * step, _decimals(step))
 
 
 def _up(value: float, step: float) -> float:

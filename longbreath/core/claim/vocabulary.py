@@ -75,7 +75,7 @@ than more less most least better best worse worst plus minus superior* inferior*
 unbeatable unbeaten unsurpassed unequalled unequaled unparalleled ultimate supreme premier foremost greatest improv*
 enhanc* increas* decreas* reduc* gain gains gained gaining boost* raises raising adds adding extra additional
 additionally upgrad* outperform* outflow* outrun* outpace* outclass* beat beats beating win wins winning winner save
-saves saved saving savings lose loses losing lost loss losses lossless drop drops multipl* maximi* maximum minimi*
+saves saved saving savings lose loses losing lost loss losses lossless drop drops multipl* maximi* maximum minimi* minimal*
 minimum optimi* optimal optimum peak peaks unleash* unlock* liberat* awaken* transform* revolution* reviv* sharpens
 quickens strengthens strengthened like equals equal equivalent comparable compare* comparing comparison versus vs
 exceed* surpass* rival* beyond ahead advantage* benefit* substantial* significan* noticeabl* massive* huge* dramatic*
@@ -155,8 +155,7 @@ PHRASES: dict[str, dict[str, Shelf]] = {
         "no lag": RESULT,
         "turbo lag": RESULT,
         "seat of the pants": RESULT,
-        "put to shame": COMPARING,
-        "puts to shame": COMPARING,
+        "to shame": COMPARING,
         "for road use": STANDING,
         "on the road": STANDING,
         "in the class": COMPARING,

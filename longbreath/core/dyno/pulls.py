@@ -18,6 +18,11 @@ MINIMUM_ROWS = 10
 IDENTITY_TOLERANCE = 0.01
 SPIKE_SHARE = 0.04
 """A point this far (as a share of the peak) from the running median of its neighbours is a spike. Common practice."""
+NOTCH_SHARE = 0.05
+NOTCH_WIDTHS = (150.0, 250.0, 400.0)
+"""A dip this deep (share of the peak) between shoulders this far [rpm] on each side is a notch. Common practice, no source."""
+END_SHARE, END_WIDTH = 0.12, 300.0
+"""A fall this deep (share of the peak) over the last rpm is a cut. Common practice, no source."""
 SPEED_WOBBLE = 0.004
 """Speed may fall back by this share of itself before a pull counts as not monotonic (encoder noise)."""
 
@@ -157,6 +162,55 @@ def check_spikes(sweep: Sweep) -> Check:
     return Check("spikes", "no spikes", True, "No point stands out of its neighbours.")
 
 
+def _even(sweep: Sweep) -> tuple[Array, Array]:
+    """Torque as a share of its peak, averaged in steps of 50 rpm: speeds [rad/s] and shares, where there are rows."""
+    step = 50.0 * RPM
+    bins = np.floor(sweep.speed / step).astype(int)
+    inside = np.unique(bins)
+    share = sweep.torque / float(np.max(np.abs(sweep.torque)))
+    return (inside + 0.5) * step, np.array([float(np.mean(share[bins == b])) for b in inside])
+
+
+def check_notch(sweep: Sweep) -> Check:
+    """No dip a few hundred rpm wide stands below the line through its shoulders by more than 5 % of the peak."""
+    speed, share = _even(sweep)
+    worst, at = 0.0, 0.0
+    for width in NOTCH_WIDTHS:
+        before, after = (np.interp(speed + side * width * RPM, speed, share) for side in (-1.0, 1.0))
+        inner = (speed > speed[0] + width * RPM) & (speed < speed[-1] - width * RPM)
+        below = np.where(inner, np.minimum((before + after) / 2.0, np.maximum(before, after)) - share, 0.0)
+        flat = np.abs(before - after) < NOTCH_SHARE  # on a slope a bend is no notch
+        below = np.where(flat, below, 0.0)
+        if below.max() > worst:
+            worst, at = float(below.max()), float(speed[int(np.argmax(below))])
+    if worst > NOTCH_SHARE:
+        words = f"Torque dips by {worst:.0%} of the peak at {_rpm(at)} and comes back: a cut, a shift or a misfire."
+        return Check("notch", "no notch", False, words)
+    return Check("notch", "no notch", True, "Torque does not dip and come back.")
+
+
+def check_end(sweep: Sweep, rules: PullRules) -> Check:
+    """Torque does not collapse inside the band of use: over its last 300 rpm it falls no more than 12 % of the peak below
+    where the 500 rpm before were heading."""
+    speed, share = _even(sweep)
+    used = speed <= rules.high
+    speed, share = speed[used], share[used]
+    last = speed > speed[-1] - END_WIDTH * RPM if speed.size else np.array([], dtype=bool)
+    run_up = ~last & (speed > speed[-1] - (END_WIDTH + 500.0) * RPM) if speed.size else last
+    if run_up.sum() < 3:
+        return Check("end", "torque to the end", None, "Too few rows near the end to tell.")
+    slope, level = np.polyfit(speed[run_up] - speed[-1], share[run_up], 1)
+    heading = level + min(float(slope), 0.0) * (speed[last] - speed[-1])
+    fall = float(np.max(heading - share[last]))
+    if fall > END_SHARE:
+        at = _rpm(float(speed[last][int(np.argmax(heading - share[last] > END_SHARE / 2))]))
+        words = (
+            f"Torque falls away by {fall:.0%} of the peak from {at}: a limiter, a cut or a lifted pedal before the end."
+        )
+        return Check("end", "torque to the end", False, words)
+    return Check("end", "torque to the end", True, "Torque runs on to the end of the pull.")
+
+
 def check_mixture(sweep: Sweep, rules: PullRules) -> Check:
     """Mean lambda in the band of use lies within the tolerance of the one asked for."""
     name = "mixture"
@@ -185,6 +239,8 @@ def checks_of(sweep: Sweep, rules: PullRules) -> tuple[Check, ...]:
         check_coverage(sweep, rules),
         check_monotonic(sweep),
         check_spikes(sweep),
+        check_notch(sweep),
+        check_end(sweep, rules),
         check_mixture(sweep, rules),
     )
 

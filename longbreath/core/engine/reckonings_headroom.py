@@ -14,7 +14,7 @@ GROUP = "Timing and headroom"
 @reckoning("Headroom of a pressure sensor", GROUP, "Definition; standard atmosphere from memory.")
 def sensor_headroom(
     top: Annotated[float, quantity("pressure", "Sensor reads up to, absolute", "2 bar", 5e4)],
-    altitude: Annotated[float, quantity("length", "Altitude", "0 m", -500.0, 9000.0)],
+    altitude: Annotated[float, quantity("altitude", "Altitude", "0 m", -500.0, 9000.0)],
     boost: Annotated[float, quantity("pressure", "Boost wanted", "12 psi")],
 ) -> Reckoned:
     """How much boost can this sensor show here?"""
@@ -27,12 +27,12 @@ def injector_duty(
     power: Annotated[float, quantity("power", "Power", "160 kW")],
     consumption: Annotated[float, quantity("consumption", "Specific fuel consumption", "280 g/kWh")],
     injectors: Annotated[int, whole("Injectors", "4", 1, 24)],
-    rated: Annotated[float, quantity("flow", "One flows", "0.28 L/min")],
+    rated: Annotated[float, quantity("injector_flow", "One flows", "280 cm³/min")],
     rated_drop: Annotated[float, quantity("pressure", "rated at", "3 bar", 1e4, 1e8)],
     drop: Annotated[float, quantity("pressure", "Rail less manifold", "3 bar", 1e4, 1e8)],
     fuel_density: Annotated[float, quantity("density", "Density of the fuel", "745 kg/m3", 400.0, 1200.0)],
     speed: Annotated[float, quantity("speed", "Engine speed", "6000 rpm")],
-    dead_time: Annotated[float, quantity("time", "Dead time", "0.001 s")],
+    dead_time: Annotated[float, quantity("dead_time", "Dead time", "1 ms")],
     strokes: Annotated[int, STROKES],
 ) -> Reckoned:
     """Are the injectors large enough?"""

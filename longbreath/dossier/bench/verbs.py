@@ -185,6 +185,7 @@ def capture(work: UnitOfWork, trace: Trace, new: NewReading) -> Reading:
     if used is None and new.direct_flow is None:
         raise InputError("This range belongs to another bench.", "range_id")
     session = trace.session
+    reduction.check_referable(new.pressure, session.test_pressure)
     reduction.reduce_reading(meter_reading(new, trace, used), session.test_pressure, leak_of(session))
     reading = Reading(trace_id=trace.id, taken_by_id=work.actor.id)
     put(reading, new)

@@ -105,7 +105,9 @@ def record(work: UnitOfWork, application: Application, new: NewPull) -> Pull:
     Raises InputError if the file cannot be read that way or the place is taken.
     """
     file, session = new.file, new.file.session
-    work.get(TestCard, session.card_id, with_for_update={"read": True, "of": TestCard})  # nobody changes the card while pulls come in
+    work.get(
+        TestCard, session.card_id, with_for_update={"read": True, "of": TestCard}
+    )  # nobody changes the card while pulls come in
     if any(pull.sequence == new.place for pull in session.pulls):
         raise InputError(f"Place {new.place} is taken by another pull.", f"f{file.id}-place")
     read = formats_mapping.apply(read_table(file.content, file.filename), new.mapping)

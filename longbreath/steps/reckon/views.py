@@ -64,6 +64,7 @@ def _overview(application: Application, words: forms.PredictionForm, status: int
         form=form,
         given=given,
         section=section,
+        sample="filling" not in request.args,
         problem=problem,
         prediction_form=words,
         area=section_of(section).area if section is not None else None,

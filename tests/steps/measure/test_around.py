@@ -46,7 +46,7 @@ def test_the_test_card_says_what_the_build_sheets_say(
     tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
 ) -> None:
     plan = f"/applications/{shop.application.id}/plan"
-    assert "build sheets of A and B" not in tester.get(plan).text
+    assert "No build sheet of A and of B is kept" in " ".join(read(tester.get(plan)).select_one(".flash").text.split())
     db.act_as(shop.people["tester"], shop.application.id)
     for label, fuel in (("A", "old delivery"), ("B", "new delivery")):
         card = factories.build_card(label, label, part=label, fuel=fuel)
@@ -54,7 +54,8 @@ def test_the_test_card_says_what_the_build_sheets_say(
     db.commit()
     note = read(tester.get(plan)).select_one(".flash").text
     assert "comparable with corrections" in note
-    assert "the card says “nothing”" in note
+    facts = read(tester.get(plan)).select_one(".card-sheet .facts").text
+    assert "Fuel and batch: A old delivery, B new delivery" in facts
 
 
 def test_the_reckoner_is_sorted_into_groups(tester: FlaskClient) -> None:

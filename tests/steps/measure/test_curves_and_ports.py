@@ -47,20 +47,29 @@ def test_coefficients_velocities_and_potential_stand_beside_the_difference(
     assert "The throat takes over from the curtain" in text
 
 
-def test_words_are_checked_against_the_evidence(tester: FlaskClient, shop: SimpleNamespace) -> None:
-    capture(tester, shop, "A", "9 mm", "50")
-    capture(tester, shop, "B", "9 mm", "52")
+def test_what_may_be_said_is_made_of_the_lifts_that_are_ticked(tester: FlaskClient, shop: SimpleNamespace) -> None:
+    for label, low, high in (("A", "20", "50"), ("B", "20", "54")):
+        capture(tester, shop, label, "2 mm", low)
+        capture(tester, shop, label, "9 mm", high)
     here = f"{base(shop)}/measure/curves"
     pair = {"a": shop.traces["A"].id, "b": shop.traces["B"].id}
-    page = read(
-        tester.get(
-            here, query_string={**pair, "statement": "29 cfm more for all four cylinders, about 12 hp, at 28 inH2O"}
-        )
-    )
-    failed = {row.b.text: row.small.text for row in page.select(".gates .is-failed")}
-    assert "12 hp" in failed["flow is claimed as flow"]
-    assert "one port, not multiplied" in failed
-    assert page.select_one("textarea").text.startswith("29 cfm more")
+    first = read(tester.get(here, query_string=pair))
+    assert "flowed" in first.select_one(".statement-text").text
+    assert "more at 9\u00a0mm of lift" in first.select_one(".statement-text").text
+    keys = [box["value"] for box in first.select("input[name=fact]")]
+    asked = {
+        **pair,
+        "say": "1",
+        "fact": [*keys, "gain-flow-lift-12.00mm"],
+        "phrasing": "1",
+        "short": "1",
+        "joined": "1",
+    }
+    said = read(tester.get(here, query_string=asked)).select_one(".statement-text").text
+    assert "of airflow at 9\u00a0mm of lift" in said
+    assert "12" not in said.replace("0.2", "")
+    assert "interval" not in said
+    assert "hp" not in said
     assert tester.get(here, query_string={"a": 999999, "b": pair["b"]}).status_code == 404
 
 

@@ -38,15 +38,15 @@ class HeadroomForm(AskForm):
     """What is asked of sensor, injectors and controller. Sent by GET; nothing is stored."""
 
     top = QuantityField("Sensor reads up to, absolute", "pressure", 50e3, 1e6, required=False)
-    altitude = QuantityField("Altitude of the cell", "length", -500, 9000, required=False, help="“1500 m”, “5000 ft”")
+    altitude = QuantityField("Altitude of the cell", "altitude", -500, 9000, required=False, help="“1500 m”, “5000 ft”")
     boost = QuantityField("Boost wanted", "pressure", 0, 5e5, required=False)
     power = QuantityField("Power wanted", "power", 1000, 3e6, required=False)
     speed = QuantityField("at", "speed", 50, 3000, required=False)
     consumption = QuantityField("Specific fuel consumption", "consumption", required=False)
     injectors = CountField("Injectors", [Optional()])
-    rated = QuantityField("One flows", "flow", 1e-8, 1e-3, required=False, help="as rated, “280 cm³/min”")
+    rated = QuantityField("One flows", "injector_flow", 1e-8, 1e-3, required=False, help="as rated, “280 cm³/min”")
     rated_drop = QuantityField("rated at", "pressure", 1e5, 1e6, required=False)
     drop = QuantityField("Rail less manifold", "pressure", 5e4, 2e6, required=False)
-    dead_time = QuantityField("Dead time", "time", 0, 0.01, required=False)
+    dead_time = QuantityField("Dead time", "dead_time", 0, 0.01, required=False)
     duty = QuantityField("Controller duty", "percent", 0, 1, required=False)
     spring = QuantityField("Boost on the spring alone", "pressure", 0, 5e5, required=False)

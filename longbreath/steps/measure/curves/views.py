@@ -59,7 +59,7 @@ def compare(application_id: int) -> Any:
         pair=pair,
         said=compose(facts, chosen.lines),
         facts=facts,
-        chosen=chosen,
+        wording=chosen,
         statement=sentences(evidence.setting, compose(facts, chosen.lines), chosen.joined),
         differs=differs(a, b),
         gates=airflow.gates(evidence),

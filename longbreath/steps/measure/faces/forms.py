@@ -47,7 +47,9 @@ class FaceForm(BaseForm):
     tool = StringField("Taken with", [Length(max=120)], description="calliper, rubbing and scanner, photo …")
     precision = QuantityField("Rim is good to ±", "length", 0, 0.01, required=False)
     provenance = SelectField(
-        "These are", choices=options([("measured", "measured"), ("nominal", "nominal or remembered")])
+        "These are",
+        [DataRequired("Say whether these were measured.")],
+        choices=options([("", "choose"), ("measured", "measured"), ("nominal", "nominal or remembered")]),
     )
 
     def traced(self) -> list[tuple[float, float]]:

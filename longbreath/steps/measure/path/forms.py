@@ -60,7 +60,9 @@ class ElementForm(BaseForm):
     tool = StringField("Measured with", [Length(max=120)], description="calliper, bore gauge, burette …")
     precision = QuantityField("Sizes are good to ±", "length", 0, 0.05, required=False)
     provenance = SelectField(
-        "These are", choices=options([("measured", "measured"), ("nominal", "nominal or remembered")])
+        "These are",
+        [DataRequired("Say whether these were measured.")],
+        choices=options([("", "choose"), ("measured", "measured"), ("nominal", "nominal or remembered")]),
     )
     nominal_sizes = SelectMultipleField(
         "Only these are nominal", choices=options((k, words) for k, (_, words) in SYMBOLS.items())

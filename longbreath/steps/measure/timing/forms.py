@@ -93,6 +93,15 @@ class RungForm(BaseForm):
     name = StringField("Step", [DataRequired("This is missing."), Length(max=80)])
     position = CountField("Place on the ladder", [InputRequired("This is missing.")])
 
+    def validate(self, extra_validators: Any = None) -> bool:
+        """A value without its origin is not taken: there is no usual one."""
+        good = bool(super().validate(extra_validators))
+        for key, entry in self.entered().items():
+            if not entry["grade"]:
+                self[f"grade_{key}"].errors = ["Say where this comes from."]
+                good = False
+        return good
+
     def entered(self) -> dict[str, dict[str, Any]]:
         """The values filled in, with their grade, by column."""
         found = {}
@@ -113,5 +122,5 @@ for _column in port_ladder.COLUMNS:
     setattr(
         RungForm,
         f"grade_{_column.key}",
-        SelectField(f"{_column.label}: from", choices=options(port_ladder.GRADES), default="own"),
+        SelectField(f"{_column.label}: from", choices=options([("", "say from where"), *port_ladder.GRADES])),
     )

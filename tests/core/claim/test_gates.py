@@ -1,0 +1,68 @@
+"""The gates of a claim from a dyno: each fails by itself, and none can only be met."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+import pytest
+
+from longbreath.core.build.sheet import Differing
+from longbreath.core.claim.gates import Grounds, gates, may_publish
+from tests.core.claim.test_facts import weighed
+
+FUEL = Differing("fuel", "Fuel and batch", "old", "new", "the tank ran dry")
+GROUNDS = Grounds(
+    weighing=weighed(),
+    sessions=("session of 14 May",),
+    sides=("Heron, mark 41", "heron,  mark 41"),
+    noise_sd=0.9,
+    differing=(),
+    said=3,
+    drafted_on="k",
+    evidence="k",
+    records=(("the product’s name", "Petrel 66 mm throttle body"), ("the gear", "4th gear")),
+    approval="closed_course",
+    approval_note="",
+)
+
+
+def failed(**change: Any) -> list[str]:
+    return [gate.key for gate in gates(replace(GROUNDS, **change)) if not gate.met]
+
+
+def test_sound_grounds_pass_every_gate() -> None:
+    assert failed() == []
+    assert may_publish(gates(GROUNDS))
+    assert not may_publish(gates(replace(GROUNDS, said=0)))
+
+
+@pytest.mark.parametrize(
+    ("change", "gate"),
+    [
+        ({"sides": ("Heron", "the other Heron")}, "vehicle"),
+        ({"sides": ("Heron", "")}, "vehicle"),
+        ({"sessions": ("one", "two")}, "session"),
+        ({"noise_sd": 0.05}, "return"),
+        ({"differing": (FUEL, replace(FUEL, reason=""))}, "explained"),
+        ({"said": 0}, "found"),
+        ({"drafted_on": "an earlier state"}, "current"),
+        ({"records": (("the gear", "4th, 90 hp more"),)}, "records"),
+        ({"approval": "unknown"}, "approval"),
+        ({"approval": "approved", "approval_note": " "}, "approval"),
+        ({"weighing": weighed(order="AABBAA")}, "repeats"),
+        ({"weighing": weighed(order="AAABBB")}, "return"),
+    ],
+)
+def test_each_gate_fails_by_itself(change: dict[str, Any], gate: str) -> None:
+    assert failed(**change) == [gate]
+
+
+def test_without_a_sheet_neither_what_differed_nor_the_vehicle_is_known() -> None:
+    assert failed(sides=("Heron", None)) == ["sheets", "vehicle"]
+
+
+def test_a_difference_with_its_reason_makes_a_package() -> None:
+    (gate,) = [g for g in gates(replace(GROUNDS, differing=(FUEL,))) if g.key == "explained"]
+    assert gate.met
+    assert "that of a package" in gate.evidence

@@ -1,0 +1,202 @@
+"""Which evidence counts, what identifies it, and that nothing else takes its place."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import date, timedelta
+from types import SimpleNamespace
+from typing import Any
+
+import pytest
+from sqlalchemy import select
+
+from longbreath.core.basis.errors import EvidenceError, InputError
+from longbreath.demo import load
+from longbreath.dossier import library, owed, plan
+from longbreath.dossier.evidence import builds as builds_of
+from longbreath.dossier.evidence.gather import gather
+from longbreath.dossier.evidence.keys import keys_of
+from longbreath.dossier.evidence.verdict import renew
+from longbreath.dossier.pull import verbs as pull_verbs
+from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.store.models import Dyno, Pull, Verdict
+from longbreath.store.unit_of_work import UnitOfWork
+from tests import factories
+
+LATER = date(2026, 6, 1)
+
+
+@pytest.fixture
+def pulled(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
+    """The application with build sheets and ten pulls."""
+    db.act_as(shop.people["tester"], shop.application.id)
+    factories.add_builds(db, shop.application)
+    load.pulled(db, shop.application, shop.card)
+    return shop
+
+
+def key(db: UnitOfWork, pulled: SimpleNamespace) -> str:
+    db.flush()
+    ids = [s.id for s in dyno_sessions(db, pulled.application.id)]
+    return keys_of(db, {0: (pulled.application.id, ids)})[0]
+
+
+def states(db: UnitOfWork, pulled: SimpleNamespace) -> dict[str, str]:
+    number = pulled.application.id
+    return {step.name: step.state for step in owed.summaries(db, [number])[number].steps}
+
+
+def test_the_kept_verdict_is_that_of_the_evidence_and_goes_with_it(db: UnitOfWork, pulled: SimpleNamespace) -> None:
+    kept, found = db.scalars(select(Verdict)).one(), gather(db, pulled.application)
+    assert kept.evidence_key == found.key == key(db, pulled)
+    assert kept.session_ids == found.session_ids
+    assert [band["value"] for band in kept.bands] == pytest.approx([b.effect.value for b in found.weighing.bands])
+    for pull in db.scalars(select(Pull).where(Pull.label == "B")):
+        pull_verbs.judge_pull(db, pulled.application, pull, False, "fuel ran low")
+    assert db.scalars(select(Verdict)).first() is None
+    with pytest.raises(EvidenceError, match="two valid pulls of A and two of B"):
+        gather(db, pulled.application)
+
+
+CHANGES: dict[str, Any] = {
+    "temperature": lambda db, p, s: setattr(s, "temperature", 300.0),
+    "pressure": lambda db, p, s: setattr(s, "pressure", 99000.0),
+    "humidity": lambda db, p, s: setattr(s, "humidity", 0.2),
+    "standard": lambda db, p, s: setattr(s, "standard", "din_70020"),
+    "in the files": lambda db, p, s: setattr(s, "already_corrected", True),
+    "gear": lambda db, p, s: setattr(s, "gear", "3rd gear"),
+    "band": lambda db, p, s: setattr(p.application.vehicle, "band_top", p.application.vehicle.band_top * 1.05),
+    "induction": lambda db, p, s: setattr(p.application.vehicle, "induction", "turbo"),
+    "dyno": lambda db, p, s: setattr(p.card.dyno, "repeatability", 2.5),
+    "a build sheet": lambda db, p, s: factories.builds.add_sheet(
+        db, p.application, factories.builds.BuildCard({"part": "new"}, factories.DAY, "another", "B")
+    ),
+    "a judgement": lambda db, p, s: pull_verbs.judge_pull(db, p.application, s.pulls[0], False, "slip"),
+}
+
+
+@pytest.mark.parametrize("what", CHANGES)
+def test_everything_that_counts_is_in_the_key(db: UnitOfWork, pulled: SimpleNamespace, what: str) -> None:
+    before, (session,) = key(db, pulled), dyno_sessions(db, pulled.application.id)
+    CHANGES[what](db, pulled, session)
+    assert key(db, pulled) != before
+
+
+@pytest.mark.parametrize(
+    "card",
+    [
+        factories.builds.BuildCard({"part": "x"}, factories.DAY, "a spare car", ""),
+        factories.builds.BuildCard({"part": "x"}, LATER, "after the test", "B"),
+    ],
+)
+def test_what_does_not_count_is_not_in_the_key(db: UnitOfWork, pulled: SimpleNamespace, card: Any) -> None:
+    before = key(db, pulled)
+    factories.builds.add_sheet(db, pulled.application, card)
+    assert key(db, pulled) == before
+
+
+def test_a_later_session_that_is_empty_or_too_short_takes_nothing_over(db: UnitOfWork, pulled: SimpleNamespace) -> None:
+    """Held earlier is not newer; an empty visit, or one of a single pull, weighs nothing and leaves the verdict alone."""
+    (first,) = dyno_sessions(db, pulled.application.id)
+    load.pulled(db, pulled.application, pulled.card, 300, first.held_on - timedelta(days=30))
+    visit = replace(factories.VISIT, held_on=LATER)
+    pull_verbs.open_session(db, pulled.application, pulled.card, visit)
+    load.pulled(db, pulled.application, pulled.card, 500, LATER)
+    newest = dyno_sessions(db, pulled.application.id)[0]
+    for pull in newest.pulls[1:]:
+        pull_verbs.judge_pull(db, pulled.application, pull, False, "another fuel")
+    assert len(dyno_sessions(db, pulled.application.id)) == 4
+    assert gather(db, pulled.application).session_ids == [first.id]
+    renew(db, pulled.application)
+    assert db.scalars(select(Verdict)).one().session_ids == [first.id]
+    assert {states(db, pulled)[step] for step in ("pull", "weigh")} == {owed.DONE}
+
+
+def test_sessions_that_are_named_are_weighed_and_no_others(db: UnitOfWork, pulled: SimpleNamespace) -> None:
+    load.pulled(db, pulled.application, pulled.card, 500, LATER)
+    newest, first = dyno_sessions(db, pulled.application.id)
+    assert gather(db, pulled.application, [first.id]).session_ids == [first.id]
+    both = gather(db, pulled.application, [first.id, newest.id])
+    assert not both.setting.one_session
+    assert not both.setting.back_to_back
+    with pytest.raises(EvidenceError, match="no pulls"):
+        gather(db, pulled.application, [999999])
+
+
+def test_a_card_with_pulls_stays_and_what_is_written_next_is_the_next_card(
+    db: UnitOfWork, pulled: SimpleNamespace
+) -> None:
+    before = key(db, pulled)
+    crank = library.add_dyno(db, library.DynoCard("Engine dyno", "crank", 0.4, "repeats"))
+    empty = pull_verbs.open_session(db, pulled.application, pulled.card, replace(factories.VISIT, held_on=LATER))
+    draft = plan.CardDraft(crank.id, "stock", "new", "gear", "the fuel", 3, 2.0)
+    following = plan.save_card(db, pulled.application, pulled.card, draft)
+    assert following.id != pulled.card.id
+    assert (pulled.card.also_changed, pulled.card.dyno.measured_at) == ("nothing", "wheel")
+    assert empty.card_id == following.id  # nothing was recorded there yet
+    ids = gather(db, pulled.application).session_ids
+    assert keys_of(db, {0: (pulled.application.id, ids)})[0] == before
+    again = plan.save_card(db, pulled.application, following, replace(draft, held="gear, oil"))
+    assert again.id == following.id  # no pulls yet: it is only changed
+    assert gather(db, pulled.application).setting.at == "wheel"
+
+
+def test_wheel_and_crank_are_never_mixed(db: UnitOfWork, pulled: SimpleNamespace) -> None:
+    crank = library.add_dyno(db, library.DynoCard("Engine dyno", "crank", 0.4, "repeats"))
+    draft = plan.CardDraft(crank.id, "stock", "new", "gear", "nothing", 3, 2.0)
+    card = plan.save_card(db, pulled.application, pulled.card, draft)
+    load.pulled(db, pulled.application, card, 700, LATER)
+    ids = [s.id for s in dyno_sessions(db, pulled.application.id)]
+    with pytest.raises(EvidenceError, match="never mixed"):
+        gather(db, pulled.application, ids)
+
+
+def test_bands_that_change_are_weighed_anew(db: UnitOfWork, pulled: SimpleNamespace) -> None:
+    kept = db.scalars(select(Verdict)).one()
+    before = kept.evidence_key
+    moved = replace(factories.HERON, band_top=factories.HERON.band_top * 1.1)
+    library.change_vehicle(db, pulled.application.vehicle, moved)
+    assert kept.evidence_key != before
+    assert states(db, pulled)["weigh"] == owed.DONE
+    db.get(Dyno, pulled.card.dyno_id).repeatability = 3.0  # type: ignore[union-attr]
+    db.flush()
+    assert states(db, pulled)["weigh"] == owed.STALE  # whatever changed without a word is seen by its key
+
+
+def test_what_differs_is_told_by_the_sheets_of_the_day_and_by_the_card(db: UnitOfWork, shop: SimpleNamespace) -> None:
+    db.act_as(shop.people["tester"], shop.application.id)
+    number, day = shop.application.id, factories.DAY
+    assert builds_of.builds_of(db, number, day).missing == ("A", "B")
+    factories.add_builds(db, shop.application, fuel="98, June delivery", exhaust="open", part_state="as cast")
+    found = builds_of.builds_of(db, number, day, "the coolant")
+    assert [(d.line, d.a, d.b) for d in found.differing] == [
+        ("fuel", "98, May delivery", "98, June delivery"),
+        ("exhaust", "not recorded", "open"),
+        ("card", "", "the coolant"),
+    ]
+    assert ("Bonnet, fan, air feed", "shut") in found.same
+    assert "Tyres and pressure" in found.silent
+    assert found.vehicles == ("shop Heron, mark 41", "shop Heron, mark 41")
+    assert builds_of.builds_of(db, number, day - timedelta(days=1)).missing == ("A", "B")
+    assert builds_of.builds_of(db, number, day, "Nothing.").differing == found.differing[:2]
+
+
+def test_a_reason_belongs_to_the_difference_it_was_given_for(db: UnitOfWork, shop: SimpleNamespace) -> None:
+    db.act_as(shop.people["tester"], shop.application.id)
+    factories.add_builds(db, shop.application, fuel="98, June delivery")
+
+    def now() -> Any:
+        return builds_of.builds_of(db, shop.application.id, factories.DAY)
+
+    assert builds_of.give_reasons(db, shop.application, now(), {"fuel": " the tank  ran dry "}) == 1
+    assert [d.reason for d in now().differing] == ["the tank ran dry"]
+    assert builds_of.give_reasons(db, shop.application, now(), {"fuel": "the tank ran dry"}) == 0
+    with pytest.raises(InputError, match="speaks of no result") as refused:
+        builds_of.give_reasons(db, shop.application, now(), {"fuel": "it gained more"})
+    assert refused.value.field == "reason_fuel"
+    with pytest.raises(InputError, match="do not differ"):
+        builds_of.give_reasons(db, shop.application, now(), {"bonnet": "x"})
+    card = factories.builds.BuildCard({**factories.SAME, "fuel": "95"}, factories.DAY, why="another batch")
+    newest = factories.builds.sheets_of(db, shop.application.id)[0]
+    factories.builds.add_sheet(db, shop.application, replace(card, label="B"), newest)
+    assert [(d.b, d.reason) for d in now().differing] == [("95", "")]  # another difference wants its own reason
