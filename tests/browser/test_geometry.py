@@ -42,6 +42,7 @@ def test_a_path_of_twelve_elements_by_keyboard(page: Page) -> None:
             write(page, "#branches", "4")
         write(page, "#diameter", diameter)
         write(page, "#tool", "calliper")
+        choose(page, "#provenance", "measured")
         if kind in ("air box", "plenum"):
             write(page, "#volume", "3 L")
         press(page, "form button.strong")
@@ -100,6 +101,7 @@ def test_two_faces_are_laid_over_each_other(page: Page) -> None:
         page.get_by_label("Corner radius").fill("8 mm")
         page.get_by_label("Least wall around it").fill("5 mm")
         page.get_by_label("Taken with").fill("calliper")
+        page.get_by_label("These are").select_option("measured")
         page.get_by_role("button", name="Save").click()
     expect(page.locator("h1")).to_contain_text("Re-machine. An edge of 0.039 in")
     moving = page.locator(".overlay .moves")

@@ -71,10 +71,19 @@ def measure(page: Page) -> None:
     write(page, "#length", "11.9 in")
     write(page, "#diameter", "43 mm")
     write(page, "#tool", "calliper")
-    with page.expect_navigation():
-        page.keyboard.press("Enter")
+    choose(page, "#provenance", "measured")
+    press(page, "main form button.strong")
     page.keyboard.press("w")
     expect(page.locator("#drawer h2").first).to_have_text("Working")
+
+
+def write_builds(page: Page, here: str) -> None:
+    for title in ("stock", "product"):
+        page.goto(f"{here}/measure/builds/new")
+        write(page, "#title", title)
+        if title == "stock":
+            write(page, "#line_vehicle", "shop Heron, mark 41")
+        press(page, "main button.strong")
 
 
 def reckon_plan_and_pull(page: Page) -> None:
@@ -106,11 +115,11 @@ def test_whole_job_by_keyboard(page: Page) -> None:
     open_application(page)
     here = page.url.removesuffix("/measure")
     measure(page)
+    write_builds(page, here)
     reckon_plan_and_pull(page)
     step(page, "5")
     expect(page.locator("h1")).to_contain_text("at the top")
-    press(page, "#drawer a.strong")
-    press(page, "main button.strong")
+    press(page, "#drawer button.strong")
     choose(page, "#approval", "closed")
     press(page, "section.approval button")
     press(page, "#drawer button.strong")

@@ -48,6 +48,18 @@ def open_fresh_application(page: Page, revision: str) -> str:
     return page.url.removesuffix("/measure")
 
 
+def write_builds(page: Page, base: str) -> None:
+    """Build sheets of A and of B that differ in nothing but the part; the second begins with the lines of the first."""
+    for title in ("shop Heron, stock", "shop Heron, product"):
+        page.goto(f"{base}/measure/builds/new")
+        page.fill("#title", title)
+        if title.endswith("stock"):
+            page.fill("#line_vehicle", "shop Heron, mark 41")
+            page.fill("#line_fuel", "98, one delivery")
+        page.get_by_role("button", name="Keep").click()
+        page.wait_for_url(re.compile("/builds$"))
+
+
 def reach(page: Page, selector: str) -> None:
     """Press Tab until the focus is on what the selector names."""
     page.locator(selector).first.wait_for(state="attached")

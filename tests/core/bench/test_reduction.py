@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -130,3 +131,45 @@ def test_velocity_needs_an_area() -> None:
     assert (
         reduction.mean_velocity(parse("250 cfm", "flow").value, parse("2.25 in2", "area").value).number("us") == "266.7"
     )
+
+
+def repeated(*percents: float, r: float = 0.0) -> reduction.Flow:
+    """A lift read several times on a bench that repeats within r."""
+    return reduction.reduce_repeats([reading(p) for p in percents], 28 * INCH, None, reduction.Noise(repeatability=r))
+
+
+def test_repeats_that_scatter_beyond_the_bench_widen_by_their_own_spread() -> None:
+    """By hand: 200 and 220 of a mean of 210: s = 14.14, t of one degree of freedom 12.706, /√2 = 127; not ± 1.6 %."""
+    found = repeated(0.50, 0.55, r=0.002)
+    assert (found.figure.uncertainty or 0) / found.value == pytest.approx(12.7062 * 0.0707107 / 1.05 / 2**0.5, rel=1e-3)
+    assert "scatter more than the bench does" in " ".join(found.figure.working.notes)
+    alike = repeated(0.500, 0.501, r=0.002)
+    assert (alike.figure.uncertainty or 0) / alike.value < 0.01
+    assert not any("scatter more" in note for note in alike.figure.working.notes)
+
+
+def test_repeats_on_a_bench_nobody_knows_count_by_themselves() -> None:
+    """Three repeats: s/√3 with t of two degrees of freedom, 4.303."""
+    values = (0.50, 0.51, 0.505)
+    found = repeated(*values)
+    own = float(np.std(values, ddof=1)) / np.mean(values)
+    assert (found.figure.uncertainty or 0) / found.value == pytest.approx(4.3027 * own / 3**0.5, rel=0.02)
+
+
+def test_the_interval_holds_the_truth_when_the_bench_scatters_as_its_card_says_and_when_it_does_not() -> None:
+    """Simulated repeats: 95 in 100 intervals hold the truth on a sound bench; on one ten times worse, nine in ten still."""
+    rng = np.random.default_rng(5)
+    for true, least in ((0.002, 0.93), (0.02, 0.90)):
+        held = 0
+        for _ in range(400):
+            found = repeated(*(0.5 * (1 + true * rng.standard_normal(3))), r=0.002)
+            held += abs(found.value - 0.5 * 240 * CFM) <= (found.figure.uncertainty or 0)
+        assert held / 400 >= least
+
+
+@pytest.mark.parametrize("inches", [10.0, 13.9, 57.0])
+def test_a_reading_too_far_from_the_test_pressure_is_refused(inches: float) -> None:
+    with pytest.raises(InputError, match="too far apart to refer") as refused:
+        reduction.check_referable(inches * INCH, 28 * INCH)
+    assert refused.value.field == "pressure"
+    reduction.check_referable(23 * INCH, 28 * INCH)

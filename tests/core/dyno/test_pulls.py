@@ -96,3 +96,55 @@ def test_outside_the_pull_the_grid_is_empty() -> None:
     found = pulls.on_grid(bare(np.linspace(3000, 5000, 60) * RPM, np.full(60, 150.0)), grid)
     assert np.isnan(found[0])
     assert np.isnan(found[-1])
+
+
+RPMS = np.arange(1700.0, 7150.0, 12.0)
+
+
+def shaped(rpm: np.ndarray = RPMS, ripple: float = 0.0, length: float = 1500.0) -> np.ndarray:
+    """Torque of an engine [N m]: a broad hump, with the ripple of its tuned pipes."""
+    hump = 180.0 * (1.0 - ((rpm - 4500.0) / 5200.0) ** 2)
+    return np.asarray(hump * (1.0 + ripple * np.sin(2.0 * np.pi * rpm / length)))
+
+
+def judged(torque: np.ndarray, rpm: np.ndarray = RPMS) -> list[str]:
+    return failed(bare(rpm * RPM, torque))
+
+
+@pytest.mark.parametrize("at", [2600, 4100, 5600, 6600])
+@pytest.mark.parametrize("width", [60, 120, 250])
+@pytest.mark.parametrize("depth", [0.09, 0.3])
+def test_a_notch_in_torque_is_caught(at: int, width: int, depth: float) -> None:
+    """A shift cut or a misfire: smooth enough to be no spike, too narrow to be the engine's own."""
+    notch = 1.0 - depth * np.exp(-(((RPMS - at) / (width / 2.0)) ** 2))
+    assert {"notch", "spikes"} & set(judged(shaped() * notch))
+
+
+@pytest.mark.parametrize("fall", [0.2, 0.5, 1.0])
+@pytest.mark.parametrize("end", [5200, 6300, 6850])
+def test_a_cut_before_the_end_is_caught(fall: float, end: int) -> None:
+    cut = np.clip((RPMS - end) / 80.0, 0.0, 1.0) * fall
+    kept = end + 160 > RPMS
+    assert {"end", "notch", "spikes"} & set(judged((shaped() * (1.0 - cut))[kept], RPMS[kept]))
+
+
+def test_a_lifted_pedal_inside_the_band_is_named_by_its_place() -> None:
+    kept = RPMS < 7080
+    torque = shaped() * (1.0 - 0.4 * np.clip((RPMS - 6800.0) / 120.0, 0.0, 1.0))
+    check = pulls.check_end(bare(RPMS[kept] * RPM, torque[kept]), RULES)
+    assert check.passed is False
+    assert "before the end" in check.sentence
+    assert "6\u202f8" in check.sentence
+
+
+@pytest.mark.parametrize("ripple", [0.0, 0.03, 0.06])
+@pytest.mark.parametrize("length", [1200.0, 1800.0, 2600.0])
+def test_the_ripple_of_tuned_pipes_is_no_notch(ripple: float, length: float) -> None:
+    assert judged(shaped(ripple=ripple, length=length)) == []
+
+
+def test_spool_and_falling_power_are_neither_notch_nor_cut() -> None:
+    spool = 300.0 / (1.0 + np.exp(-(RPMS - 2900.0) / 130.0)) * (1.0 - np.clip((RPMS - 5200.0) / 6000.0, 0.0, 1.0))
+    assert judged(spool + 40.0) == []
+    steep = shaped() * (1.0 - 0.35 * np.clip((RPMS - 5500.0) / 1500.0, 0.0, 1.0) ** 2)
+    assert judged(steep) == []

@@ -51,12 +51,7 @@ def _form_page(application: Application, before: BuildSheet | None) -> Any:
     form = forms.BuildForm()
     if not form.is_submitted():
         form.held_on.data = date.today()
-        if before is not None:
-            form.title.data, form.label.data = before.title, before.label
-            for item in build_sheet.ITEMS:
-                getattr(form, f"line_{item.key}").data = before.values.get(item.key, "")
-        elif not builds.sheets_of(db(), application.id):
-            form.line_part.data, form.line_part_state.data = application.revision.title, application.revision.state
+        _begin(form, application, before)
 
     def add() -> BuildSheet:
         card = form.command(builds.BuildCard, values=form.lines())
@@ -74,6 +69,20 @@ def _form_page(application: Application, before: BuildSheet | None) -> Any:
         items=build_sheet.ITEMS,
         status=saved.status,
     )
+
+
+def _begin(form: forms.BuildForm, application: Application, before: BuildSheet | None) -> None:
+    """Fill an empty sheet: the next version with the one before; one of B with A's lines, or the other way round."""
+    newest = next(iter(builds.sheets_of(db(), application.id)), None)
+    like = before or newest
+    for item in build_sheet.ITEMS if like is not None else ():
+        getattr(form, f"line_{item.key}").data = like.values.get(item.key, "") if like is not None else ""
+    if before is not None:
+        form.title.data, form.label.data = before.title, before.label
+        return
+    form.label.data = "B" if newest is not None and newest.label == "A" else "A"
+    fitted = application.revision if form.label.data == "B" else application.stock_revision
+    form.line_part.data, form.line_part_state.data, form.line_aliases.data = fitted.title, fitted.state, ""
 
 
 def new_sheet(application_id: int) -> Any:
