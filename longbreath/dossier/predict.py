@@ -64,30 +64,35 @@ def sections(db: Session, application_id: int) -> list[Element]:
     )
 
 
+def is_of_intake(application: Application, section: Element | None) -> bool:
+    """Whether a runner is asked about: a part of the exhaust, a tuned pipe among them, is tuned by other waves."""
+    return application.product.side == INTAKE and (section is None or kind_of(section.kind).side == INTAKE)
+
+
 def answers(application: Application, section: Element | None, given: Assumptions) -> dict[str, Figure]:
     """All figures of the page by key. Those that need a section are left out while none is measured."""
     vehicle = application.vehicle
     motor = engine_of(vehicle)
     figures = {"demand": demand.air_demand(motor, given.target_speed, given.filling)}
     rho = density(Weather(assumptions.ROOM_TEMPERATURE, assumptions.ROOM_PRESSURE, 0.0))
-    figures["wanted"] = demand.section_for_power(
-        given.target_power,
-        given.target_speed,
-        vehicle.cylinders,
-        given.velocity,
-        given.consumption,
-        given.air_fuel_ratio,
-        rho,
-        vehicle.strokes,
-    )
+    if is_of_intake(application, section):
+        figures["wanted"] = demand.section_for_power(
+            given.target_power,
+            given.target_speed,
+            vehicle.cylinders,
+            given.velocity,
+            given.consumption,
+            given.air_fuel_ratio,
+            rho,
+            vehicle.strokes,
+        )
     if section is None:
         return figures
     area = section_of(section).area
     diameter = section_of(section).equal_area_diameter
     figures["velocity"] = demand.gas_velocity(motor, given.target_speed, area)
     figures["mach"] = demand.mach_index(motor, given.target_speed, area, given.temperature)
-    if kind_of(section.kind).side != INTAKE:  # an exhaust pipe is tuned by other waves than an intake runner
-        del figures["wanted"]
+    if not is_of_intake(application, section):
         return figures
     if vehicle.intake_duration is not None:
         figures["reflected"] = tuning.reflected_wave_length(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 BREAKS, CORRECT, NOTE, PART, SAME = "breaks", "correct", "note", "part", "same"
@@ -151,6 +151,12 @@ def differing(
     if folded(card).strip(" .") not in NOTHING:
         found.append(("card", "What the test card says", "", card.strip()))
     return tuple(found)
+
+
+def denied(held: str, differing: Sequence[Differing]) -> tuple[str, ...]:
+    """What a card says is held although the build sheets differ in it: labels whose first word stands in its text."""
+    said = set(folded(held).replace(",", " ").replace(";", " ").split())
+    return tuple(item.label for item in differing if folded(item.label).replace(",", " ").split()[0] in said)
 
 
 def held(

@@ -63,6 +63,12 @@ def phrasings(fact: Fact) -> tuple[str, ...]:
     return PHRASINGS[fact.kind, "flow" if fact.quantity == "flow" else "torque"]
 
 
+def offered(fact: Fact) -> tuple[str, ...]:
+    """The same clauses as a writer is offered them, without what they are of."""
+    short = (wording.replace(" of {what}", "").replace(" in {what}", "") for wording in phrasings(fact))
+    return tuple(wording.replace("{size}", "…").replace("{what}", "…") for wording in short)
+
+
 def printed(fact: Fact) -> Amount:
     """The difference of a fact as it is printed."""
     return amount(fact.value, fact.half_width, fact.quantity)

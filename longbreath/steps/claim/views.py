@@ -9,7 +9,7 @@ from flask import flash, redirect, request, url_for
 
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.claim.gates import may_publish
-from longbreath.core.claim.grammar import Composition, phrasings
+from longbreath.core.claim.grammar import Composition, offered
 from longbreath.dossier.claim import reads, verbs
 from longbreath.dossier.claim.sheet import content, digest
 from longbreath.dossier.evidence.gather import gather
@@ -63,7 +63,7 @@ def _overview(
         approval_form=approval,
         form=composing,
         pending=pending is not None,
-        phrasings=phrasings,
+        offered=offered,
         all_met=draft is not None and may_publish(draft.gates),
         conflict=saved.conflict,
         status=saved.status,

@@ -7,6 +7,7 @@ from typing import Any
 
 from flask import redirect, request, url_for
 
+from longbreath.core.build.sheet import denied
 from longbreath.dossier import plan
 from longbreath.dossier.evidence.builds import builds_of
 from longbreath.dossier.plan import card_of
@@ -28,6 +29,7 @@ def overview(application_id: int) -> Any:
     figures = plan.provable(dyno) if dyno is not None else {}
     chosen = request.args.get("pulls", card.pulls_per_set if card is not None else 3, int)
     chosen = min(max(chosen, plan.SET_SIZES[0]), plan.SET_SIZES[-1])
+    builds = builds_of(db(), application.id, date.today(), card.also_changed if card is not None else "")
     needed = plan.set_size_for(figures, card.effect_wanted) if card is not None else None
     return page(
         "plan/overview.html",
@@ -38,7 +40,8 @@ def overview(application_id: int) -> Any:
         needed=needed,
         sizes=plan.SET_SIZES,
         in_all=plan.in_all,
-        builds=builds_of(db(), application.id, date.today(), card.also_changed if card is not None else ""),
+        builds=builds,
+        denied=denied(card.held, builds.differing) if card is not None else (),
         taken=plan.has_pulls(db(), card),
     )
 

@@ -65,6 +65,7 @@ def _overview(application: Application, words: forms.PredictionForm, status: int
         given=given,
         section=section,
         sample="filling" not in request.args,
+        of_intake=predictions.is_of_intake(application, section),
         problem=problem,
         prediction_form=words,
         area=section_of(section).area if section is not None else None,
@@ -120,7 +121,13 @@ def quick(name: str) -> Any:
     answer = found.answer(shown, used if used in units.SYSTEMS else system())
     figures = {figure.name: figure for figure in answer.figures}
     return page(
-        "reckon/quick.html", figures, reckoning=found, texts=shown, answer=answer, status=422 if answer.errors else 200
+        "reckon/quick.html",
+        figures,
+        reckoning=found,
+        texts=shown,
+        sample=not texts,
+        answer=answer,
+        status=422 if answer.errors else 200,
     )
 
 

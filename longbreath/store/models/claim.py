@@ -97,7 +97,7 @@ class ClaimSheet(Audited, Base):
     """A published sheet: everything it shows, in the shape of its time, and what its approver read. Append-only."""
 
     __tablename__ = "claim_sheet"
-    audit_noun = "sheet"
+    audit_noun = "public sheet"
     audit_silent = ("snapshot", "evidence_key", "read")
 
     claim_id: Mapped[int] = mapped_column(ForeignKey("claim.id"), unique=True)
@@ -114,4 +114,4 @@ class ClaimSheet(Audited, Base):
     @property
     def audit_title(self) -> str:
         """Its name in the log."""
-        return f"of shape {self.shape}"
+        return f"of version {self.version_read}"
