@@ -102,7 +102,7 @@ def test_a_later_session_that_is_empty_or_too_short_takes_nothing_over(db: UnitO
     visit = replace(factories.VISIT, held_on=LATER)
     pull_verbs.open_session(db, pulled.application, pulled.card, visit)
     load.pulled(db, pulled.application, pulled.card, 500, LATER)
-    newest = dyno_sessions(db, pulled.application.id)[0]
+    newest = max(dyno_sessions(db, pulled.application.id), key=lambda s: (s.held_on, s.id))
     for pull in newest.pulls[1:]:
         pull_verbs.judge_pull(db, pulled.application, pull, False, "another fuel")
     assert len(dyno_sessions(db, pulled.application.id)) == 4
@@ -110,6 +110,22 @@ def test_a_later_session_that_is_empty_or_too_short_takes_nothing_over(db: UnitO
     renew(db, pulled.application)
     assert db.scalars(select(Verdict)).one().session_ids == [first.id]
     assert {states(db, pulled)[step] for step in ("pull", "weigh")} == {owed.DONE}
+
+
+def test_while_nothing_can_be_weighed_the_newest_session_with_pulls_is_counted(
+    db: UnitOfWork, pulled: SimpleNamespace
+) -> None:
+    load.pulled(db, pulled.application, pulled.card, 500, LATER)
+    for pull in db.scalars(select(Pull).where(Pull.label == "B")):
+        pull_verbs.judge_pull(db, pulled.application, pull, False, "another fuel")
+    newest, earlier = dyno_sessions(db, pulled.application.id)
+    assert newest.held_on > earlier.held_on
+    for pull in earlier.pulls[:2]:
+        pull_verbs.judge_pull(db, pulled.application, pull, False, "slip")
+    pull_verbs.open_session(db, pulled.application, pulled.card, replace(factories.VISIT, held_on=LATER))
+    found = owed.summaries(db, [pulled.application.id])[pulled.application.id]
+    assert (found.verdict, found.steps[3].owed) == (None, "valid pulls: 3 of B")
+    assert found.steps[3].figure == f"{len(newest.pulls)} taken, 4 out"
 
 
 def test_sessions_that_are_named_are_weighed_and_no_others(db: UnitOfWork, pulled: SimpleNamespace) -> None:
