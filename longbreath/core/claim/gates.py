@@ -8,7 +8,9 @@ from math import sqrt
 from longbreath.core.basis import units
 from longbreath.core.basis.sentence import counted
 from longbreath.core.build.sheet import Differing
+from longbreath.core.claim.facts import BOOSTED
 from longbreath.core.claim.language import find_in_record
+from longbreath.core.dyno import compare
 from longbreath.core.dyno.bands import Weighing
 
 APPROVALS = {
@@ -41,7 +43,8 @@ class Grounds:
     """What the gates look at, gathered from the one evidence and the draft.
 
     noise_sd: the dyno's known repeatability of band-mean torque [N m]. sessions: one entry per session that takes part;
-    sides: how A's and B's build sheets name the vehicle ("" where they do not), None where there is no sheet. said: how many
+    sides: how A's and B's build sheets name the vehicle ("" where they do not), None where there is no sheet. boosted: whether
+    the engine breathes under boost. said: how many
     findings the statement holds. drafted_on and evidence: keys of the evidence the facts were chosen on and of the one that
     stands. records: places and texts of what people wrote and a sheet prints.
     """
@@ -51,6 +54,7 @@ class Grounds:
     sides: tuple[str | None, str | None]
     noise_sd: float
     differing: tuple[Differing, ...]
+    boosted: bool
     said: int
     drafted_on: str
     evidence: str
@@ -68,6 +72,7 @@ def gates(grounds: Grounds) -> tuple[Gate, ...]:
         counts(grounds.weighing),
         return_to_a(grounds.weighing, grounds.noise_sd),
         explained(grounds),
+        equal_boost(grounds),
         found(grounds),
         current(grounds),
         records(grounds),
@@ -140,6 +145,16 @@ def explained(grounds: Grounds) -> Gate:
         words = f"{counted(len(grounds.differing), 'difference')} with a reason: the result is that of a package."
         return Gate("explained", name, True, words)
     return Gate("explained", name, True, "The build sheets and the card show no difference beside the part.")
+
+
+def equal_boost(grounds: Grounds) -> Gate:
+    """No gain of a boosted engine goes out, in words or in the figures beside them, before it is compared at equal boost."""
+    name = "gains not of boost"
+    gains = [item.name for item in grounds.weighing.judged if item.verdict == compare.GAIN]
+    if grounds.boosted and gains:
+        return Gate("boost", name, False, f"{BOOSTED} It gained in: {', '.join(gains)}.")
+    words = "Boosted, and no gain was found." if grounds.boosted else "The engine is not boosted."
+    return Gate("boost", name, True, words)
 
 
 def found(grounds: Grounds) -> Gate:

@@ -86,6 +86,7 @@ def grounds(draft: Draft) -> Grounds:
         sides=found.builds.vehicles,
         noise_sd=max(session.card.dyno.repeatability for session in found.sessions),
         differing=found.builds.differing,
+        boosted=found.is_boosted,
         said=len(draft.said),
         drafted_on=draft.claim.evidence_key,
         evidence=found.key,
@@ -114,6 +115,8 @@ def printed_records(draft: Draft) -> tuple[tuple[str, str], ...]:
     for item in found.builds.differing:
         sides = {"A": item.a, "B": item.b, "reason": item.reason}
         records += [(f"{item.label}, {side}", text) for side, text in sides.items()]
+    for label, text in found.builds.parts:
+        records.append((f"{label}, by its build sheet", text))
     records += [(f"{label} on the build sheets", text) for label, text in found.builds.same]
     records += [(f"why pull {p.sequence} is left out", p.judgements[-1].reason) for p in found.left_out if by_hand(p)]
     return tuple((place, text) for place, text in records if text)

@@ -94,6 +94,7 @@ def _conditions(draft: Draft) -> list[list[str]]:
         ["Counted by hand", "; ".join(f"pull {p.sequence} ({p.label})" for p in found.overruled) or "no pull"],
         ["A", card.a_is],
         ["B", card.b_is],
+        *([f"{label}, by its build sheet", text] for label, text in builds.parts),
         [
             "The same on both build sheets",
             "; ".join(f"{label}: {text}" for label, text in builds.same) or "nothing recorded",

@@ -42,6 +42,14 @@ class Builds:
         return a, b
 
     @property
+    def parts(self) -> tuple[tuple[str, str], ...]:
+        """What each sheet says of the part under its label: part, state, coating."""
+        lines = ("part", "part_state", "coating")
+        sheets = (("A", self.a), ("B", self.b))
+        told = ((label, [s.values.get(k, "").strip() for k in lines]) for label, s in sheets if s is not None)
+        return tuple((label, ", ".join(filter(None, texts)) or "not recorded") for label, texts in told)
+
+    @property
     def vehicle(self) -> str:
         """The vehicle as B's sheet names it."""
         return self.vehicles[1] or ""

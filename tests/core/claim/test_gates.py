@@ -18,6 +18,7 @@ GROUNDS = Grounds(
     sides=("Heron, mark 41", "heron,  mark 41"),
     noise_sd=0.9,
     differing=(),
+    boosted=False,
     said=3,
     drafted_on="k",
     evidence="k",
@@ -46,6 +47,7 @@ def test_sound_grounds_pass_every_gate() -> None:
         ({"noise_sd": 0.05}, "return"),
         ({"differing": (FUEL, replace(FUEL, reason=""))}, "explained"),
         ({"said": 0}, "found"),
+        ({"boosted": True}, "boost"),
         ({"drafted_on": "an earlier state"}, "current"),
         ({"records": (("the gear", "4th, 90 hp more"),)}, "records"),
         ({"approval": "unknown"}, "approval"),
@@ -56,6 +58,10 @@ def test_sound_grounds_pass_every_gate() -> None:
 )
 def test_each_gate_fails_by_itself(change: dict[str, Any], gate: str) -> None:
     assert failed(**change) == [gate]
+
+
+def test_a_boosted_engine_that_gained_nothing_goes_out() -> None:
+    assert failed(boosted=True, weighing=weighed(0.0, noise=0.1)) == []
 
 
 def test_without_a_sheet_neither_what_differed_nor_the_vehicle_is_known() -> None:
