@@ -9,7 +9,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from longbreath.demo import standin
-from tests.browser.tools import SAMPLES, application_of, log_in, log_out, open_fresh_application, write_builds
+from tests.browser.tools import SAMPLES, log_in, log_out, open_fresh_application, write_builds
 
 pytestmark = pytest.mark.browser
 
@@ -60,8 +60,7 @@ def submit_and_read_as_joss(page: Page, base: str) -> None:
 
 def test_the_half_way_application_goes_out_only_as_a_package_with_its_reasons(page: Page) -> None:
     log_in(page, "mara")
-    base = application_of(page, "Petrel")
-    base = re.sub(r"(/applications/\d+).*", r"\1", base)
+    base = "/applications/2"  # the demo's half-way one; others of the Petrel are opened by other tests
     page.goto(f"{base}/plan")
     expect(page.locator(".card-sheet")).to_contain_text("Bonnet, fan, air feed: A open, fan on, B shut, fan on")
     pull_all(page, base, SAMPLES)
