@@ -13,12 +13,14 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis.sentence import counted
 from longbreath.core.path.needs import Need, need_of
 from longbreath.dossier.evidence.keys import keys_of
-from longbreath.dossier.evidence.verdict import stale_claims
+from longbreath.dossier.evidence.verdict import Published, own_evidence, stale_claims
 from longbreath.dossier.pull.sessions import NEWEST_FIRST
 from longbreath.store.models import (
     Application,
     BenchSession,
     Claim,
+    ClaimAct,
+    ClaimSheet,
     DynoSession,
     Element,
     Prediction,
@@ -34,6 +36,7 @@ from longbreath.store.models import (
     Verdict,
     WheelSheet,
 )
+from longbreath.store.models.claim import PUBLISHED, STATES
 
 STEPS = ("measure", "reckon", "plan", "pull", "weigh", "claim")
 NOTHING, STARTED, OWED, DONE, STALE = "nothing", "started", "owed", "done", "stale"
@@ -55,11 +58,10 @@ class StepState:
 
 @dataclass(frozen=True)
 class Summary:
-    """All six steps of one application, with its kept verdict and newest claim."""
+    """All six steps of one application, with its kept verdict."""
 
     steps: tuple[StepState, ...]
     verdict: Verdict | None
-    claim: Claim | None
 
     @property
     def next_owed(self) -> StepState | None:
@@ -88,11 +90,18 @@ def summaries(db: Session, ids: Sequence[int]) -> dict[int, Summary]:
     _count_planned(db, ids, counts)
     verdicts = {v.application_id: v for v in db.scalars(select(Verdict).where(Verdict.application_id.in_(ids)))}
     _count_pulls(db, _sessions_in_hand(db, ids, verdicts), counts)
-    present = keys_of(db, {i: (i, verdict.session_ids) for i, verdict in verdicts.items()})
-    every = list(db.scalars(select(Claim).where(Claim.application_id.in_(ids)).order_by(Claim.id)))
-    claims = {claim.application_id: claim for claim in every}
-    numbers = stale_claims(db, [claim for claim in every if claim.state == "published"])
-    stale = {claim.application_id for claim in every if claim.id in numbers}
+    rows = _newest_acts(db, ids)
+    claims = {row.application_id: str(row.act) for row in rows}
+    sheets = [
+        Published(r.id, r.application_id, r.session_ids, r.shape, r.evidence_key) for r in rows if r.act == PUBLISHED
+    ]
+    asked: dict[tuple[str, int], tuple[int, Sequence[int]]] = {
+        ("verdict", i): (i, verdict.session_ids) for i, verdict in verdicts.items()
+    }
+    asked |= {("claim", number): own for number, own in own_evidence(sheets).items()}
+    present = keys_of(db, asked)
+    numbers = stale_claims(db, sheets, {i: key for (kind, i), key in present.items() if kind == "claim"})
+    stale = {sheet.application_id for sheet in sheets if sheet.id in numbers}
     return {
         i: Summary(
             (
@@ -100,11 +109,10 @@ def summaries(db: Session, ids: Sequence[int]) -> dict[int, Summary]:
                 _reckon(counts[i]),
                 _plan(counts[i]),
                 _pull(counts[i]),
-                _weigh(verdicts.get(i), present.get(i, "")),
-                _claim(claims.get(i), stale),
+                _weigh(verdicts.get(i), present.get(("verdict", i), "")),
+                _claim(claims.get(i), i in stale),
             ),
             verdicts.get(i),
-            claims.get(i),
         )
         for i in ids
     }
@@ -151,6 +159,21 @@ def _count_planned(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) 
     cards = select(TestCard.application_id, TestCard.pulls_per_set).where(TestCard.application_id.in_(ids))
     for application_id, per_set in db.execute(cards.order_by(TestCard.id)):
         counts[application_id].planned = 3 * per_set
+
+
+def _newest_acts(db: Session, ids: Sequence[int]) -> Sequence[Any]:
+    """Each claim with the newest thing done with it, and its sheet's shape and key (None without one), oldest claim first."""
+    query = (
+        select(
+            Claim.id, Claim.application_id, Claim.session_ids, ClaimAct.act, ClaimSheet.shape, ClaimSheet.evidence_key
+        )
+        .join(ClaimAct, ClaimAct.claim_id == Claim.id)
+        .outerjoin(ClaimSheet, ClaimSheet.claim_id == Claim.id)
+        .where(Claim.application_id.in_(ids))
+        .ext(distinct_on(Claim.id))
+        .order_by(Claim.id, ClaimAct.number.desc())
+    )
+    return db.execute(query).all()
 
 
 def _sessions_in_hand(db: Session, ids: Sequence[int], verdicts: dict[int, Verdict]) -> list[int]:
@@ -239,17 +262,14 @@ def _weigh(verdict: Verdict | None, present: str) -> StepState:
     return StepState("weigh", DONE, f"{found['name']}: {found['verdict']}")
 
 
-def _claim(claim: Claim | None, stale: set[int]) -> StepState:
-    if claim is None:
+def _claim(act: str | None, stale: bool) -> StepState:
+    """By the newest thing done with the newest claim, and whether a published one lost its evidence."""
+    if act is None:
         return StepState("claim", NOTHING, "", "a claim drafted from the verdict")
-    if claim.application_id in stale:
+    if stale:
         return StepState("claim", STALE, "evidence changed", "withdraw the claim, or confirm it anew")
-    if claim.state == "published":
+    state = STATES.get(act, act)
+    if state == PUBLISHED:
         return StepState("claim", DONE, "published")
-    owed = {
-        "draft": "submitting the draft for approval",
-        "submitted": "approval by a second person",
-        "withdrawn": "a new claim, if the evidence allows one",
-        "superseded": "a new claim, if the evidence allows one",
-    }[claim.state]
-    return StepState("claim", OWED, claim.state, owed)
+    owed = {"draft": "submitting the draft for approval", "submitted": "approval by a second person"}
+    return StepState("claim", OWED, state, owed.get(state, "a new claim, if the evidence allows one"))

@@ -20,7 +20,7 @@ from longbreath.dossier import build as builds
 from longbreath.dossier.bench import curves, maps, porting
 from longbreath.dossier.bench.traces import by_lift, differs, main_pair, noise_of, pair_of, plate_state, sessions_of
 from longbreath.dossier.conditions import engine_of
-from longbreath.dossier.evidence.verdict import stale_claims
+from longbreath.dossier.evidence.verdict import published, stale_claims
 from longbreath.dossier.owed import summaries
 from longbreath.dossier.path import duty, versions
 from longbreath.dossier.path.elements import elements_of
@@ -72,7 +72,7 @@ def test_the_published_claim_says_gain_and_trade_off(loaded: Any) -> None:
     assert told["headline"] == "A little more in the middle, a little less at the top."
     assert all(gate["met"] for gate in told["gates"])
     assert "<svg" in told["svg"]
-    assert stale_claims(loaded, [claim]) == set()
+    assert stale_claims(loaded, published([claim])) == set()
 
 
 def test_one_pull_is_out_with_its_reason_and_one_reading_is_referred(loaded: Any) -> None:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from typing import NamedTuple
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
@@ -57,17 +58,41 @@ def renew_all(work: UnitOfWork, applications: Iterable[Application]) -> None:
         renew(work, application)
 
 
-def stale_claims(db: Session, claims: Sequence[Claim]) -> set[int]:
-    """Numbers of the published claims whose own evidence is no longer the one they were published on.
+class Published(NamedTuple):
+    """A sheet as it is watched: its claim, the evidence that is its own, its shape, and the key it was published on."""
 
-    A session that was added later belongs to another evidence and makes nothing stale.
+    id: int
+    application_id: int
+    session_ids: Sequence[int]
+    shape: int
+    evidence_key: str
+
+
+def published(claims: Iterable[Claim]) -> list[Published]:
+    """The sheets of those claims that have one."""
+    return [
+        Published(c.id, c.application_id, c.session_ids, c.sheet.shape, c.sheet.evidence_key)
+        for c in claims
+        if c.sheet is not None
+    ]
+
+
+def own_evidence(sheets: Iterable[Published]) -> dict[int, tuple[int, Sequence[int]]]:
+    """Application and sessions of each sheet of facts, by its claim: what `keys_of` asks for."""
+    return {s.id: (s.application_id, s.session_ids) for s in sheets if s.shape > 1}
+
+
+def stale_claims(db: Session, sheets: Sequence[Published], present: Mapping[int, str] | None = None) -> set[int]:
+    """Numbers of the claims whose own evidence is no longer the one they were published on.
+
+    present: the keys of `own_evidence`, where they are known already. A session that was added later belongs to another
+    evidence and makes nothing stale.
     """
-    published = [(c, c.sheet) for c in claims if c.sheet is not None]
-    present = keys_of(db, {c.id: (c.application_id, c.session_ids) for c, sheet in published if sheet.shape > 1})
-    early = [c for c, sheet in published if sheet.shape == 1]
-    wanted = {number for c in early for number in c.session_ids}
+    now = dict(keys_of(db, own_evidence(sheets)) if present is None else present)
+    early = [s for s in sheets if s.shape == 1]
+    wanted = {number for s in early for number in s.session_ids}
     query = select(DynoSession).where(DynoSession.id.in_(wanted)).options(selectinload(DynoSession.pulls))
     by_id = {session.id: session for session in (db.scalars(query) if wanted else ())}
-    for claim in early:
-        present[claim.id] = key_of_shape_1([by_id[number] for number in claim.session_ids if number in by_id])
-    return {c.id for c, sheet in published if present[c.id] != sheet.evidence_key}
+    for sheet in early:
+        now[sheet.id] = key_of_shape_1([by_id[number] for number in sheet.session_ids if number in by_id])
+    return {s.id for s in sheets if now[s.id] != s.evidence_key}

@@ -13,7 +13,7 @@ from flask import abort, render_template, send_file
 from longbreath.core.basis.working import from_dict
 from longbreath.dossier.claim import reads
 from longbreath.dossier.claim.sheet import SHAPE, content, with_picture
-from longbreath.dossier.evidence.verdict import stale_claims
+from longbreath.dossier.evidence.verdict import published, stale_claims
 from longbreath.drawing import charts
 from longbreath.formats import pdf
 from longbreath.store.models import Claim
@@ -31,7 +31,7 @@ def _rendered(claim: Claim, snapshot: Mapping[str, Any], shape: int, printed: bo
         claim=claim,
         snap=snapshot,
         shape=shape,
-        stale=bool(stale_claims(db(), [claim])),
+        stale=bool(stale_claims(db(), published([claim]))),
         workings=workings,
         theme="paper",
         hatches=charts.hatches("paper"),

@@ -13,7 +13,7 @@ from longbreath.core.claim.grammar import Composition, offered
 from longbreath.dossier.claim import reads, verbs
 from longbreath.dossier.claim.sheet import content, digest
 from longbreath.dossier.evidence.gather import gather
-from longbreath.dossier.evidence.verdict import stale_claims
+from longbreath.dossier.evidence.verdict import published, stale_claims
 from longbreath.steps.claim import forms
 from longbreath.store.models import Application, Claim
 from longbreath.web.guard import load_application, load_part, user
@@ -57,7 +57,7 @@ def _overview(
         draft=draft,
         earlier=found[1:],
         problem=problem,
-        stale=stale_claims(db(), [c for c in found if c.state == "published"]),
+        stale=stale_claims(db(), published(c for c in found if c.state == "published")),
         read=digest(content(draft)) if draft is not None and claim is not None and claim.state == "submitted" else "",
         own=draft is not None and user().id in draft.writers,
         approval_form=approval,

@@ -16,7 +16,8 @@ DRAFTED, CHANGED, SUBMITTED, RETURNED = "drafted", "changed", "submitted", "retu
 PUBLISHED, WITHDRAWN, SUPERSEDED = "published", "withdrawn", "superseded"
 WRITING = (DRAFTED, CHANGED, SUBMITTED)
 """Acts that make somebody a writer of the claim, who cannot approve it. The database holds it as well."""
-_STATES = {DRAFTED: "draft", CHANGED: "draft", RETURNED: "draft"}
+STATES = {DRAFTED: "draft", CHANGED: "draft", RETURNED: "draft"}
+"""What an act makes of a claim, where that has another name than the act."""
 
 
 class Claim(Audited, Base):
@@ -49,7 +50,7 @@ class Claim(Audited, Base):
     def state(self) -> str:
         """draft, submitted, published, withdrawn or superseded: what its newest act made it."""
         newest = self.acts[-1].act if self.acts else DRAFTED
-        return _STATES.get(newest, newest)
+        return STATES.get(newest, newest)
 
     def newest(self, act: str) -> ClaimAct | None:
         """The newest act of a kind, or None."""
