@@ -12,7 +12,11 @@ from flask.testing import FlaskClient
 from sqlalchemy import select
 
 from longbreath.demo import load
-from longbreath.store.models import Claim, Prediction, Pull, Verdict
+from longbreath.dossier.claim import reads, verbs
+from longbreath.dossier.claim.sheet import content
+from longbreath.dossier.evidence.gather import gather
+from longbreath.dossier.evidence.keys import key_of_shape_1
+from longbreath.store.models import Claim, ClaimAct, ClaimSheet, Prediction, Pull, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import errors_of, press, read, send
@@ -291,6 +295,51 @@ def test_what_differed_needs_a_reason_and_makes_a_package(
     assert "the package around the" in page.select_one(".statement-text").text
     assert "The result of a package" in page.select_one(".verdict-line").text
     assert "98, June delivery" in page.text
+
+
+def test_a_sheet_of_typed_words_is_readable_marked_and_watched(
+    log_in: Callable[[str], FlaskClient], db: UnitOfWork, pulled: SimpleNamespace
+) -> None:
+    """As the migration carries it over: shape 1, published on the key of its time."""
+    found = gather(db, pulled.application)
+    claim = verbs.draft_claim(db, found)
+    told = content(reads.draft_of(db, pulled.application, claim))
+    kept = {
+        key: told[key]
+        for key in told
+        if key not in ("shape", "sentences", "facts", "setting", "differing", "description")
+    }
+    kept |= {"statement": "It gained 2 lb-ft.", "trade_off": "It lost some.", "svg": "<svg></svg>"}
+    for number, act, who in ((2, "submitted", "tester"), (3, "published", "approver")):
+        db.add(ClaimAct(claim_id=claim.id, number=number, act=act, by_id=pulled.people[who].id))
+    old = ClaimSheet(claim_id=claim.id, shape=1, snapshot=kept, version_read=2, read="")
+    old.evidence_key, old.approved_by_id = key_of_shape_1(found.sessions), pulled.people["approver"].id
+    db.add(old)
+    db.commit()
+    viewer = log_in("viewer")
+    page = read(viewer.get(f"/sheet/{claim.slug}"))
+    assert "Published in an earlier form" in page.select_one(".flash").text
+    assert page.select_one(".statement-text").text == "It gained 2 lb-ft."
+    assert "It lost some." in page.text
+    assert page.select_one(".is-stale") is None
+    assert "It gained 2 lb-ft." in read(viewer.get(f"{base(pulled)}/claim")).text
+    assert "evidence changed" not in viewer.get("/").get_data(as_text=True)
+    pull = db.scalars(select(Pull).order_by(Pull.sequence)).first()
+    form = {"counts": "no", "reason": "slip"}
+    send(log_in("tester"), f"{base(pulled)}/pull/pulls/{pull.id}/judge", form)  # type: ignore[union-attr]
+    assert read(viewer.get(f"/sheet/{claim.slug}")).select_one(".is-stale") is not None
+    assert "evidence changed" in viewer.get("/").get_data(as_text=True)
+
+
+def test_the_reason_of_a_withdrawal_claims_nothing_either(
+    log_in: Callable[[str], FlaskClient], db: UnitOfWork, pulled: SimpleNamespace
+) -> None:
+    claim = publish(log_in, db, pulled)
+    address = f"{base(pulled)}/claim/{claim.id}/withdraw"
+    sly = send(log_in("approver"), address, {"reason": "it really gained 90 hp"})
+    assert sly.status_code == 422
+    assert "“gained”" in errors_of(sly)
+    assert send(log_in("approver"), address, {"reason": "rollers out of true"}).status_code == 302
 
 
 def test_a_newer_claim_supersedes_the_published_one(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from types import SimpleNamespace
 
 import pytest
 from click.testing import CliRunner
@@ -10,6 +11,9 @@ from flask.testing import FlaskClient
 
 from longbreath.cli.main import main
 from longbreath.core.basis.register import Reckoning, all_reckonings
+from longbreath.dossier import coverage, library
+from longbreath.store.unit_of_work import UnitOfWork
+from tests import factories
 from tests.conftest import errors_of, read
 
 
@@ -63,3 +67,32 @@ def test_page_and_endpoint_refuse_beside_the_field(tester: FlaskClient) -> None:
 def test_the_register_is_public_as_json(app: object) -> None:
     names = [entry["name"] for entry in app.test_client().get("/api/reckon").get_json()]  # type: ignore[attr-defined]
     assert names == [entry.name for entry in all_reckonings()]
+
+
+def test_sample_values_are_marked_until_somebody_chooses(tester: FlaskClient, shop: SimpleNamespace) -> None:
+    here = f"/applications/{shop.application.id}/reckon"
+    page = read(tester.get(here))
+    assert "Nobody chose a target yet" in page.select_one(".flash").text
+    form = {f["name"]: f.get("value", "") for f in page.select("details.assume input[name]")}
+    form |= {"section_id": page.select_one("#section_id option")["value"]}
+    assert "Nobody chose" not in read(tester.get(here, query_string=form)).text
+    assert "Sample values" in read(tester.get("/reckoner/tube_inside")).select_one(".flash").text
+    typed = {"outside_diameter": "60 mm", "wall": "2 mm"}
+    assert read(tester.get("/reckoner/tube_inside", query_string=typed)).select_one(".flash") is None
+
+
+def test_a_part_of_the_exhaust_is_not_reckoned_as_an_intake_runner(
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
+) -> None:
+    stock, pipe = (
+        library.add_product(db, library.ProductCard(name, "tuned pipe", "exhaust", "rev A", is_stock=stock))
+        for name, stock in (("stock pipe", True), ("new pipe", False))
+    )
+    found = coverage.open_application(db, shop.application.vehicle_id, pipe.id, stock.id)
+    db.act_as(shop.people["tester"], found.id)
+    factories.lay_path(db, found)
+    db.commit()
+    titles = [h.text for h in read(tester.get(f"/applications/{found.id}/reckon")).select(".question h2")]
+    assert titles == ["How much air does it want?", "How fast does it move in the measured section?"]
+    measure = read(tester.get(f"/applications/{found.id}/measure")).select_one(".spine .step .sum").text
+    assert "element" in measure
