@@ -7,6 +7,8 @@ from threading import Lock
 
 import numpy as np
 from cachetools import LRUCache, cached
+from sqlalchemy import exists, func, select
+from sqlalchemy.dialects.postgresql import array
 from sqlalchemy.orm import Session
 
 from longbreath.core.air import correction
@@ -16,7 +18,7 @@ from longbreath.core.dyno import compare, pulls
 from longbreath.core.dyno.bands import Weighing
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.pull.sessions import factor_of, sweeps
-from longbreath.store.models import Application, DynoSession
+from longbreath.store.models import Application, AuditEntry, DynoSession, RawFile
 
 
 def runs_of(db: Session, sessions: Sequence[DynoSession], grid: np.ndarray) -> list[compare.PullCurve]:
@@ -44,16 +46,33 @@ def runs_of(db: Session, sessions: Sequence[DynoSession], grid: np.ndarray) -> l
     return runs
 
 
-def _weighing_key(db: Session, application: Application, sessions: Sequence[DynoSession], key: str) -> Hashable:
-    return key
+def bands_came_late(db: Session, application: Application, sessions: Sequence[DynoSession]) -> bool:
+    """Whether the vehicle's bands were changed when pulls of these sessions were there already."""
+    ids = [session.id for session in sessions]
+    first = select(func.min(RawFile.received_at)).where(RawFile.session_id.in_(ids)).scalar_subquery()
+    changed = select(AuditEntry.id).where(
+        AuditEntry.entity == "vehicle",
+        AuditEntry.entity_id == application.vehicle_id,
+        AuditEntry.at > first,
+        AuditEntry.changes.op("?|")(array(["band_low", "band_middle", "band_top", "band_end"])),
+    )
+    return bool(db.scalar(select(exists(changed))))
+
+
+def _weighing_key(
+    db: Session, application: Application, sessions: Sequence[DynoSession], key: str, late: bool
+) -> Hashable:
+    return key, late
 
 
 @cached(LRUCache(64), key=_weighing_key, lock=Lock())
-def weighing_of(db: Session, application: Application, sessions: Sequence[DynoSession], key: str) -> Weighing:
+def weighing_of(
+    db: Session, application: Application, sessions: Sequence[DynoSession], key: str, late: bool
+) -> Weighing:
     """A against B over the valid pulls of these sessions. Raises EvidenceError where they do not allow it.
 
-    Kept by the key of its evidence, which stands for everything that goes into it.
+    Kept by the key of its evidence, which stands for everything that goes into it. late: as `bands_came_late` says.
     """
     bands = bands_of(application.vehicle)
     grid = pulls.speed_grid(bands[0].low, bands[-1].high)
-    return verdicts.weigh(compare.compare_pulls(runs_of(db, sessions, grid), grid), bands)
+    return verdicts.weigh(compare.compare_pulls(runs_of(db, sessions, grid), grid), bands, late)

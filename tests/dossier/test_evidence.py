@@ -19,6 +19,7 @@ from longbreath.dossier.evidence.keys import keys_of
 from longbreath.dossier.evidence.verdict import renew
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.store.base import now
 from longbreath.store.models import Dyno, Pull, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
@@ -179,6 +180,30 @@ def test_bands_that_change_are_weighed_anew(db: UnitOfWork, pulled: SimpleNamesp
     assert states(db, pulled)["weigh"] == owed.STALE  # whatever changed without a word is seen by its key
 
 
+def test_bands_that_are_chosen_after_the_pulls_promise_less(db: UnitOfWork, pulled: SimpleNamespace) -> None:
+    """They could have been picked by eye: the intervals take the critical value of the whole curve."""
+    vehicle, before = pulled.application.vehicle, gather(db, pulled.application)
+    db.clock = now
+    library.change_vehicle(db, vehicle, replace(factories.HERON, market="elsewhere"))
+    assert not gather(db, pulled.application).late_bands  # another line of the vehicle is no band
+    library.change_vehicle(db, vehicle, replace(factories.HERON, band_top=factories.HERON.band_top * 1.01))
+    library.change_vehicle(db, vehicle, factories.HERON)
+    after = gather(db, pulled.application)
+    assert after.late_bands
+    assert after.key == before.key
+    for one, other in zip(before.weighing.bands, after.weighing.bands, strict=True):
+        assert other.effect.value == one.effect.value
+        critical = after.weighing.comparison.critical * one.effect.standard_error
+        assert other.effect.half_width == max(one.effect.half_width, critical)
+    assert after.weighing.bands[0].effect.half_width > before.weighing.bands[0].effect.half_width
+
+
+def test_other_sessions_are_named(db: UnitOfWork, pulled: SimpleNamespace) -> None:
+    load.pulled(db, pulled.application, pulled.card, 500, LATER)
+    first = dyno_sessions(db, pulled.application.id)[1]
+    assert gather(db, pulled.application, [first.id]).others == ("1 Jun 2026",)
+
+
 def test_what_differs_is_told_by_the_sheets_of_the_day_and_by_the_card(db: UnitOfWork, shop: SimpleNamespace) -> None:
     db.act_as(shop.people["tester"], shop.application.id)
     number, day = shop.application.id, factories.DAY
@@ -207,7 +232,7 @@ def test_a_reason_belongs_to_the_difference_it_was_given_for(db: UnitOfWork, sho
     assert builds_of.give_reasons(db, shop.application, now(), {"fuel": " the tank  ran dry "}) == 1
     assert [d.reason for d in now().differing] == ["the tank ran dry"]
     assert builds_of.give_reasons(db, shop.application, now(), {"fuel": "the tank ran dry"}) == 0
-    with pytest.raises(InputError, match="speaks of no result") as refused:
+    with pytest.raises(InputError, match="“gained” compares") as refused:
         builds_of.give_reasons(db, shop.application, now(), {"fuel": "it gained more"})
     assert refused.value.field == "reason_fuel"
     with pytest.raises(InputError, match="do not differ"):

@@ -286,7 +286,7 @@ def test_what_differed_needs_a_reason_and_makes_a_package(
     assert "98, May delivery" in read(tester.get(asked)).text
     sly = send(tester, asked, {"reason_fuel": "it made 20 hp more"})
     assert sly.status_code == 422
-    assert "a name or a note on a sheet speaks of no result" in errors_of(sly)
+    assert "figures stand in the facts" in errors_of(sly)
     assert send(tester, asked, {"reason_fuel": "the tank ran dry"}).status_code == 302
     assert "the tank ran dry" in read(tester.get(f"{base(shop)}/weigh")).select_one(".differing").text
     assert press(tester, db, claim, f"{here}/submit").status_code == 302

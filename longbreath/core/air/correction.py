@@ -58,6 +58,8 @@ def _none(pressure: float, celsius: float) -> float:
     return 1.0
 
 
+UNCORRECTED = "none"
+"""The key of the standard that leaves figures as measured."""
 STANDARDS: dict[str, Standard] = {
     standard.key: standard
     for standard in (
@@ -108,7 +110,7 @@ STANDARDS: dict[str, Standard] = {
             (80e3, 110e3),
             (0.93, 1.07),
         ),
-        Standard("none", "No correction", "1", "as measured", False, _none, None, None, None),
+        Standard(UNCORRECTED, "No correction", "1", "as measured", False, _none, None, None, None),
     )
 }
 
@@ -145,6 +147,13 @@ def correction(weather: moist.Weather, standard_key: str, origin: str = "") -> F
         notes=(f"1 at {standard.reference}.", *out_of_range(standard, celsius, used, factor)),
     )
     return Figure("correction_factor", f"Correction factor, {standard.name}", factor, "ratio", working, 0.0005)
+
+
+def outside(weather: moist.Weather, standard_key: str) -> tuple[str, ...]:
+    """Sentences for each range of a standard that a weather leaves; empty when all hold. Raises KeyError as `correction`."""
+    standard, celsius = STANDARDS[standard_key], weather.temperature - ZERO_CELSIUS
+    used = weather.pressure - (moist.vapour_pressure(weather) if standard.dry else 0.0)
+    return out_of_range(standard, celsius, used, standard.factor(used, celsius))
 
 
 def out_of_range(standard: Standard, celsius: float, pressure: float, factor: float) -> tuple[str, ...]:

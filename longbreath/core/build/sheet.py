@@ -113,7 +113,7 @@ def folded(text: str) -> str:
 def compare_sheets(
     a: Mapping[str, str], b: Mapping[str, str], aliases: Mapping[str, str] | None = None
 ) -> SheetComparison:
-    """Compare two sheets by key. aliases: folded text → the one it stands for; the same part under two names is one.
+    """Compare two sheets by key. aliases: folded name of a part → the one it stands for; the same part under two names is one.
 
     A line that only one sheet states counts as unknown. Judgement: not comparable if a line that cannot be taken off
     differs; with corrections if others do or are unknown; comparable if nothing beside the part differs.
@@ -127,7 +127,8 @@ def compare_sheets(
         if not one or not other:
             unknown.append(item)
             continue
-        if names.get(folded(one), folded(one)) != names.get(folded(other), folded(other)):
+        alike = names if item.key == "part" else {}  # a name for the part makes no two fuels one
+        if alike.get(folded(one), folded(one)) != alike.get(folded(other), folded(other)):
             differences.append(Difference(item, one, other, _FOLLOWS[item.effect]))
     judgement, reason = _judge(differences, unknown)
     return SheetComparison(tuple(differences), tuple(unknown), judgement, reason)

@@ -51,7 +51,8 @@ class Fact:
 class Setting:
     """What all facts of a statement share: the part, against what, on what, measured how.
 
-    at: "wheel" or "crank". package: what else differed beside the part. Airflow has fixture and test pressure [Pa] instead.
+    at: "wheel" or "crank". standard: empty where nothing was corrected. package: what else differed beside the part. Airflow
+    has fixture and test pressure [Pa] instead.
     """
 
     part: str

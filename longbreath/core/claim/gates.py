@@ -43,8 +43,9 @@ class Grounds:
     """What the gates look at, gathered from the one evidence and the draft.
 
     noise_sd: the dyno's known repeatability of band-mean torque [N m]. sessions: one entry per session that takes part;
-    sides: how A's and B's build sheets name the vehicle ("" where they do not), None where there is no sheet. boosted: whether
-    the engine breathes under boost. said: how many
+    sides: how A's and B's build sheets name the vehicle ("" where they do not), None where there is no sheet.
+    outside_standard: sentences on each range of the correction standard that the air leaves. boosted: whether the engine breathes
+    under boost. said: how many
     findings the statement holds. drafted_on and evidence: keys of the evidence the facts were chosen on and of the one that
     stands. records: places and texts of what people wrote and a sheet prints.
     """
@@ -54,6 +55,7 @@ class Grounds:
     sides: tuple[str | None, str | None]
     noise_sd: float
     differing: tuple[Differing, ...]
+    outside_standard: tuple[str, ...]
     boosted: bool
     said: int
     drafted_on: str
@@ -69,6 +71,7 @@ def gates(grounds: Grounds) -> tuple[Gate, ...]:
         sheets(grounds),
         vehicle(grounds),
         session(grounds),
+        in_range(grounds),
         counts(grounds.weighing),
         return_to_a(grounds.weighing, grounds.noise_sd),
         explained(grounds),
@@ -107,6 +110,13 @@ def session(grounds: Grounds) -> Gate:
     met = len(set(grounds.sessions)) == 1
     listed = ", ".join(sorted(set(grounds.sessions)))
     return Gate("session", "one session", met, f"{listed}." if met else f"More than one session: {listed}.")
+
+
+def in_range(grounds: Grounds) -> Gate:
+    """The air of the day lies where the correction standard permits it to be used."""
+    name = "air the standard permits"
+    outside = " ".join(grounds.outside_standard)
+    return Gate("air", name, not outside, outside or "Temperature, pressure and factor lie in the standard’s ranges.")
 
 
 def counts(weighing: Weighing) -> Gate:

@@ -160,4 +160,5 @@ def _measured(setting: Setting) -> str:
         return "Airflow on a bench, not power."
     how = [*(["back to back"] if setting.back_to_back else []), *(["in one session"] if setting.one_session else [])]
     first = f"Measured {' '.join(how)}" if how else "Measured"
-    return f"{first}, corrected by {setting.standard}, stated at the {setting.at}."
+    corrected = f"corrected by {setting.standard}" if setting.standard else "not corrected for the air"
+    return f"{first}, {corrected}, stated at the {setting.at}."

@@ -83,7 +83,7 @@ considerabl* tremendous* enormous* major marked markedly remarkabl* extraordinar
 amazing* incredible unbelievabl* stunning tame stock-beating cuts cutting eliminates removes difference differences
 different differs sacrific* compromise* uncompromis* trade-off tradeoff unaffected unchanged grow grows growth climb
 climbs jump jumps surge surges leap leaps doubled soar* rocket* further farther greater over under above below outdo
-outdoes top tops topping up another kick kicks shove punch grunt oomph muscle thrust
+outdoes top tops topping kick kicks shove punch grunt oomph muscle thrust
 """,
 )
 EMBRACING = _shelf(
@@ -125,7 +125,7 @@ study studies evidence demonstrat*
 """,
 )
 FOREIGN = _shelf(
-    "is a word of number, comparison or result in another language",
+    "is a word of number, comparison or result in language",
     """
 zwei drei vier funf sechs sieben neun zehn zwolf zwanzig dreissig vierzig funfzig hundert* tausend* mehr weniger besser
 schneller prozent verbrauch immer alles jeder jedes deux trois quatre cinq sept huit neuf onze douze vingt trente
@@ -192,7 +192,7 @@ RECORD = _words(
     """
 hp bhp whp shp horse* horsepower* ponies kw kilowatt* newton-met* torque torquey powerful performance gain gains gained
 improv* increas* better best faster fastest quicker quickest stronger strongest superior* unbeat* unmatched outperform*
-econom* mileage mpg guarantee* proven everywhere unleash* plus
+econom* mileage mpg guarantee* proven everywhere unleash* plus worth twice thrice doubles doubled doubling triples tripled adds
 """
 )
 """What no name, note or reason that stands on a sheet may say; it may hold numerals, sizes and settings."""

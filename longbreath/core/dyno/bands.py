@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -80,10 +80,12 @@ def _rpm(speed: float) -> str:
     return f"{speed / RPM:,.0f}".replace(",", "\u202f")
 
 
-def weigh(comparison: Comparison, bands: tuple[Band, ...]) -> Weighing:
+def weigh(comparison: Comparison, bands: tuple[Band, ...], after_looking: bool = False) -> Weighing:
     """Judge each band and both peaks; the intervals read together (bands, and the two peaks) share 5 % error.
 
-    Bands of which the pulls cover less than half are left out. Raises EvidenceError if none is left.
+    after_looking: the bands were chosen when the pulls were there already; their intervals then use the simultaneous critical
+    value, which holds for any band that is picked out by eye. Bands of which the pulls cover less than half are left out.
+    Raises EvidenceError if none is left.
     """
     step = float(comparison.grid[1] - comparison.grid[0])
     usable = tuple(band for band in bands if _covered(comparison, band, step) >= 0.5)
@@ -92,6 +94,9 @@ def weigh(comparison: Comparison, bands: tuple[Band, ...]) -> Weighing:
     judged, local = [], []
     for band in usable:
         found = comparison.band_effect(band.low, band.high, family=len(usable))
+        if after_looking:
+            half = max(found.half_width, comparison.critical * found.standard_error)
+            found = replace(found, half_width=half)
         reference = comparison.mean_of_a(band.low, band.high)
         margin = compare.MARGIN_SHARE * reference
         judged.append(Judged(band.name, "torque", found, compare.verdict(found, margin), reference, margin, band))

@@ -13,6 +13,7 @@ from longbreath.core.claim.facts import Fact
 from longbreath.core.claim.gates import Gate, Grounds
 from longbreath.core.claim.grammar import Composition, Line, compose, sentences
 from longbreath.dossier.evidence.gather import Evidence, gather
+from longbreath.dossier.pull.sessions import outside_standard
 from longbreath.store.models import Application, Claim, Pull
 
 
@@ -86,6 +87,7 @@ def grounds(draft: Draft) -> Grounds:
         sides=found.builds.vehicles,
         noise_sd=max(session.card.dyno.repeatability for session in found.sessions),
         differing=found.builds.differing,
+        outside_standard=outside_standard(found.session),
         boosted=found.is_boosted,
         said=len(draft.said),
         drafted_on=draft.claim.evidence_key,

@@ -91,6 +91,8 @@ def _conditions(draft: Draft) -> list[list[str]]:
         ["Date", f"{session.held_on.day} {session.held_on:%B %Y}"],
         ["Order", f"{order}; {comparison.count('A')} valid pulls of A, {comparison.count('B')} of B"],
         ["Left out", "; ".join(_why(pull) for pull in found.left_out) or "no pull"],
+        ["Other sessions", "; ".join(found.others) + ": not part of this" if found.others else "none"],
+        *([["Bands of use", "changed after the pulls; the intervals hold for any band"]] if found.late_bands else []),
         ["Counted by hand", "; ".join(f"pull {p.sequence} ({p.label})" for p in found.overruled) or "no pull"],
         ["A", card.a_is],
         ["B", card.b_is],

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis.errors import InputError
 from longbreath.core.build import sheet
 from longbreath.core.build.sheet import Differing, SheetComparison
-from longbreath.core.claim.language import find_in_record
+from longbreath.core.claim.language import check_description
 from longbreath.dossier.evidence.keys import standing
 from longbreath.store.models import Application, BuildSheet, DifferenceReason
 from longbreath.store.unit_of_work import UnitOfWork
@@ -88,14 +88,14 @@ def reasons_of(db: Session, application_id: int) -> list[DifferenceReason]:
 
 def give_reasons(work: UnitOfWork, application: Application, found: Builds, given: dict[str, str]) -> int:
     """Write down why A and B differed, by line; returns how many reasons are new. Raises InputError for a line that agrees,
-    or a reason that speaks of a result."""
+    or a reason that holds what only evidence can say: it is prose, and stands on the sheet, as a description is and does."""
     by_line = {item.line: item for item in found.differing}
     added = 0
     for line, text in given.items():
         if line not in by_line:
             raise InputError("A and B do not differ there any more.", f"reason_{line}")
         item, reason = by_line[line], " ".join(text.split())
-        if refused := find_in_record(reason):
+        if refused := check_description(reason):
             raise InputError(refused.sentence, f"reason_{line}")
         if reason and reason != item.reason:
             row = DifferenceReason(

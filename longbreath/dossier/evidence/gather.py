@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from sqlalchemy.orm import Session
 
-from longbreath.core.air.correction import STANDARDS
+from longbreath.core.air.correction import STANDARDS, UNCORRECTED
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.claim.facts import Fact, Setting, facts_of
 from longbreath.core.dyno.bands import Weighing
@@ -16,7 +16,7 @@ from longbreath.dossier.evidence.builds import Builds, builds_of
 from longbreath.dossier.evidence.keys import keys_of
 from longbreath.dossier.naming import session_names
 from longbreath.dossier.pull.sessions import dyno_sessions
-from longbreath.dossier.weigh import weighing_of
+from longbreath.dossier.weigh import bands_came_late, weighing_of
 from longbreath.store.models import Application, DynoSession, Pull, TestCard
 
 NO_PULLS = "There are no pulls to weigh yet."
@@ -32,6 +32,10 @@ class Evidence:
     weighing: Weighing
     builds: Builds
     key: str
+    late_bands: bool = False
+    """Whether the bands of use were changed after the pulls: their intervals then hold for any band picked by eye."""
+    others: tuple[str, ...] = ()
+    """Names of the other sessions with pulls, which do not count here."""
 
     @property
     def session(self) -> DynoSession:
@@ -67,7 +71,7 @@ class Evidence:
             against=self.application.stock_revision.title,
             vehicle=self.application.vehicle.name,
             at=self.card.dyno.measured_at,
-            standard=STANDARDS[self.session.standard].name,
+            standard="" if self.session.standard == UNCORRECTED else STANDARDS[self.session.standard].name,
             one_session=one,
             back_to_back=one and self.weighing.comparison.design.drift,
             package=tuple(item.label for item in self.builds.differing),
@@ -109,11 +113,14 @@ def _of(db: Session, application: Application, every: list[DynoSession], used: l
         raise EvidenceError("Wheel and crank figures are never mixed: choose sessions of one kind of dyno.")
     key = keys_of(db, {0: (application.id, [session.id for session in used])})[0]
     names, newest = session_names(every), used[0]
+    late = bands_came_late(db, application, used)
     return Evidence(
         application,
         tuple(used),
         tuple(names[session.id] for session in used),
-        weighing_of(db, application, used, key),
+        weighing_of(db, application, used, key, late),
         builds_of(db, application.id, newest.held_on, newest.card.also_changed),
         key,
+        late,
+        tuple(names[s.id] for s in every if s.pulls and s not in used),
     )

@@ -11,7 +11,17 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
-from longbreath.store.models import Application, BuildSheet, Dyno, DynoSession, Pull, PullJudgement, TestCard, Vehicle
+from longbreath.store.models import (
+    Application,
+    BuildSheet,
+    Dyno,
+    DynoSession,
+    Pull,
+    PullJudgement,
+    RawFile,
+    TestCard,
+    Vehicle,
+)
 
 _OF_A_SESSION = (
     DynoSession.id, DynoSession.held_on, DynoSession.temperature, DynoSession.pressure, DynoSession.humidity,
@@ -87,7 +97,8 @@ def _sessions(db: Session, ids: Iterable[int]) -> dict[int, Any]:
 def _pulls(db: Session, session_ids: Iterable[int]) -> dict[int, list[Any]]:
     """Pulls with their latest judgement, by session, in order."""
     query = (
-        select(Pull.session_id, Pull.id, Pull.sequence, Pull.label, PullJudgement.valid)
+        select(Pull.session_id, Pull.id, Pull.sequence, Pull.label, RawFile.sha256, PullJudgement.valid)
+        .join(RawFile, RawFile.id == Pull.file_id)
         .join(PullJudgement, PullJudgement.pull_id == Pull.id)
         .where(Pull.session_id.in_(session_ids))
         .ext(distinct_on(Pull.id))

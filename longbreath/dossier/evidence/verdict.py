@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
-from sqlalchemy import select
+from sqlalchemy import delete, select
+from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, selectinload
 
 from longbreath.core.basis.errors import EvidenceError
@@ -22,23 +23,15 @@ def renew(work: UnitOfWork, application: Application) -> None:
     try:
         keep(work, gather(work, application))
     except EvidenceError:
-        kept = work.scalar(select(Verdict).where(Verdict.application_id == application.id))
-        if kept is not None:
-            work.delete(kept)
-            work.flush()
+        work.execute(delete(Verdict).where(Verdict.application_id == application.id))
 
 
 def keep(work: UnitOfWork, found: Evidence) -> None:
-    """Keep the verdict of the evidence that counts, if the one that is kept is of another."""
+    """Keep the verdict of the evidence that counts, if the one that is kept is of another. Two may do so at once."""
     kept = work.scalar(select(Verdict).where(Verdict.application_id == found.application.id))
     if kept is not None and kept.evidence_key == found.key:
         return
-    if kept is None:
-        kept = Verdict(application_id=found.application.id)
-        work.add(kept)
-    kept.evidence_key, kept.session_ids = found.key, found.session_ids
-    kept.headline = verdicts.headline(found.weighing)
-    kept.bands = [
+    bands = [
         {
             "name": b.name,
             "verdict": b.verdict,
@@ -49,7 +42,16 @@ def keep(work: UnitOfWork, found: Evidence) -> None:
         }
         for b in found.weighing.bands
     ]
-    work.flush()
+    values = {
+        "evidence_key": found.key,
+        "session_ids": found.session_ids,
+        "headline": verdicts.headline(found.weighing),
+        "bands": bands,
+    }
+    new = insert(Verdict).values(application_id=found.application.id, **values)
+    work.execute(new.on_conflict_do_update(index_elements=[Verdict.application_id], set_=values))
+    if kept is not None:
+        work.expire(kept)
 
 
 def renew_all(work: UnitOfWork, applications: Iterable[Application]) -> None:

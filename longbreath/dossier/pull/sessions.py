@@ -27,6 +27,11 @@ def correction_of(session: DynoSession) -> Figure:
     return correction.correction(weather_of(session), session.standard, f"session of {session.held_on:%d %b %Y}")
 
 
+def outside_standard(session: DynoSession) -> tuple[str, ...]:
+    """What of the day's air lies outside the ranges of the session's correction standard, in sentences."""
+    return correction.outside(weather_of(session), session.standard)
+
+
 def factor_of(session: DynoSession) -> float:
     """What the logged torque is multiplied by: 1 where the files already carry corrected figures."""
     return 1.0 if session.already_corrected else correction_of(session).value

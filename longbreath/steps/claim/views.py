@@ -74,7 +74,11 @@ def draft(application_id: int) -> Any:
     """Draft a claim of what the evidence holds."""
     application = load_application(application_id)
     found = gather(db(), application, request.form.getlist("session", int))
-    verbs.draft_claim(db(), found)
+    newest = next(iter(reads.of_application(db(), application.id)), None)
+    if newest is not None and newest.state == "draft" and newest.lines and newest.session_ids == found.session_ids:
+        flash("This draft is open already.", "done")
+    else:
+        verbs.draft_claim(db(), found)
     return _here(application)
 
 

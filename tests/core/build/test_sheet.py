@@ -16,7 +16,9 @@ BUILDS = [
     ({"pulls_since_build": "60"}, {}, "comparable"),
     ({"cam": ""}, {}, "comparable with corrections"),
     ({"cam": "  STOCK "}, {}, "comparable"),
-    ({"cam": "grind 4"}, {"grind 4": "stock"}, "comparable"),
+    ({"part": "grind 4"}, {"grind 4": "stock"}, "comparable"),
+    ({"cam": "grind 4"}, {"grind 4": "stock"}, "not comparable"),
+    ({"fuel": "new"}, {"98": "stock", "new": "stock"}, "comparable with corrections"),
 ]
 
 

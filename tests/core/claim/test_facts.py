@@ -94,6 +94,12 @@ def test_back_to_back_and_one_session_are_written_only_where_they_are_so() -> No
     assert "Measured in one session" in once
 
 
+def test_figures_that_were_not_corrected_say_so() -> None:
+    facts = facts_of(weighed())
+    text = said(facts, *usual(facts).lines, setting=replace(SETTING, standard=""))
+    assert "in one session, not corrected for the air, stated at the wheel." in text
+
+
 def test_a_package_is_called_one_and_says_what_else_differed() -> None:
     facts = facts_of(weighed())
     text = said(
