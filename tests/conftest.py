@@ -20,6 +20,7 @@ from sqlalchemy.engine import make_url
 from sqlalchemy.orm import sessionmaker
 
 from longbreath.app import create_app
+from longbreath.devices.link import Links
 from longbreath.dossier import people as dossier_people
 from longbreath.store import audit
 from longbreath.store.database import Database, downgrade, upgrade
@@ -121,6 +122,24 @@ def connections(migrated: str) -> Iterator[Any]:
     engine.dispose()
 
 
+@pytest.fixture(scope="session")
+def furnished(database_url: str) -> Iterator[Any]:
+    """Connections to a database of its own in which the shop stands already: it is furnished once, not for every test."""
+    own = ready(database_url, f"{make_url(database_url).database}_shop")
+    database = Database(own)
+    with database.session() as db:
+        people = {
+            role: dossier_people.add_person(
+                db, dossier_people.NewPerson(role.title(), f"{role}@example.test", role, PASSWORD)
+            )
+            for role in factories.ROLES
+        }
+        factories.shop_of(db, people)
+        db.commit()
+    yield database.engine
+    database.engine.dispose()
+
+
 class RolledBack(Database):
     """A database whose sessions all live in one outer transaction."""
 
@@ -133,9 +152,10 @@ class RolledBack(Database):
 
 
 @pytest.fixture
-def database(connections: Any) -> Iterator[RolledBack]:
-    """A database that forgets everything after the test."""
-    with connections.connect() as connection:
+def database(request: pytest.FixtureRequest) -> Iterator[RolledBack]:
+    """A database that forgets everything after the test: empty, or with the shop where a test asks for it."""
+    engine = request.getfixturevalue("furnished" if "shop" in request.fixturenames else "connections")
+    with engine.connect() as connection:
         outer = connection.begin()
         yield RolledBack(connection)
         outer.rollback()
@@ -148,9 +168,9 @@ def db(database: RolledBack) -> Iterator[UnitOfWork]:
         yield session
 
 
-@pytest.fixture
-def app(database: RolledBack) -> Any:
-    """The application on the rolled-back database, without CSRF and rate limits."""
+@pytest.fixture(scope="session")
+def made_app(database_url: str) -> Any:
+    """The application, without CSRF and rate limits: made once, so that its templates are compiled once."""
     overrides = {
         "TESTING": True,
         "WTF_CSRF_ENABLED": False,
@@ -158,21 +178,20 @@ def app(database: RolledBack) -> Any:
         "SECRET_KEY": "test",
         "DATABASE_URL": "unused",
     }
-    return create_app(overrides, database)
+    return create_app(overrides, Database(database_url))
+
+
+@pytest.fixture
+def app(made_app: Any, database: RolledBack) -> Any:
+    """The application on the rolled-back database."""
+    made_app.extensions |= {"longbreath": database, "benches": Links()}
+    return made_app
 
 
 @pytest.fixture
 def shop(db: UnitOfWork) -> SimpleNamespace:
     """People of each role, a bench, a dyno, and the Gannet application with path, bench session and card."""
-    people = {
-        role: dossier_people.add_person(
-            db, dossier_people.NewPerson(role.title(), f"{role}@example.test", role, PASSWORD)
-        )
-        for role in ("viewer", "tester", "approver", "admin")
-    }
-    made = factories.shop_of(db, people)
-    db.commit()
-    return made
+    return factories.shop_in(db)
 
 
 @pytest.fixture

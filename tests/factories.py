@@ -8,6 +8,8 @@ from datetime import date
 from types import SimpleNamespace
 from typing import Any
 
+from sqlalchemy import select
+
 from longbreath.core.basis.units import from_unit, parse
 from longbreath.dossier import build as builds
 from longbreath.dossier import coverage, library, plan, timing
@@ -17,7 +19,7 @@ from longbreath.dossier.path import faces, fit
 from longbreath.dossier.path import verbs as path_verbs
 from longbreath.dossier.path.verbs import ElementCard
 from longbreath.dossier.pull import verbs as pull_verbs
-from longbreath.store.models import Application, Dyno, Reading, Revision, TestCard, Trace
+from longbreath.store.models import Application, BenchSession, Dyno, Fixture, Reading, Revision, TestCard, Trace, User
 from longbreath.store.unit_of_work import UnitOfWork
 
 DAY = date(2026, 5, 6)
@@ -233,6 +235,27 @@ def size_readings(
 ) -> path_verbs.SizeReadings:
     """Readings of a size [m], without places."""
     return path_verbs.SizeReadings(size, tool, precision, [(value, "") for value in values])
+
+
+ROLES = ("viewer", "tester", "approver", "admin")
+
+
+def shop_in(work: UnitOfWork) -> SimpleNamespace:
+    """The shop that stands in a furnished database, its tester at work."""
+    application = work.scalars(select(Application)).one()
+    session = work.scalars(select(BenchSession)).one()
+    people = {user.role: user for user in work.scalars(select(User))}
+    work.act_as(people["tester"], application.id)
+    return SimpleNamespace(
+        people=people,
+        bench=session.bench,
+        dyno=work.scalars(select(Dyno)).one(),
+        application=application,
+        session=session,
+        fixture=work.scalars(select(Fixture)).one(),
+        card=work.scalars(select(TestCard)).one(),
+        traces={t.label: t for t in session.traces},
+    )
 
 
 def shop_of(work: UnitOfWork, people: dict[str, Any]) -> SimpleNamespace:

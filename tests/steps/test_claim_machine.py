@@ -416,7 +416,7 @@ def test_no_order_of_clicks_publishes_what_was_not_read_or_not_so(migrated: str,
     ClaimMachine.engine = create_engine(migrated)
     long = pytestconfig.getoption("--long")
     steps = settings(
-        settings.get_profile("pinned"), max_examples=80 if long else 9, stateful_step_count=30 if long else 12
+        settings.get_profile("pinned"), max_examples=80 if long else 6, stateful_step_count=30 if long else 12
     )
     run_state_machine_as_test(ClaimMachine, settings=steps)
     ClaimMachine.engine.dispose()
