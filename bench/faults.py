@@ -223,8 +223,8 @@ FAULTS = [
     Fault(
         "a session that is added makes a claim stale",
         "dossier/evidence/verdict.py",
-        "(c.application_id, c.session_ids) for c, sheet",
-        "(c.application_id, range(c.id + 99)) for c, sheet",
+        "(s.application_id, s.session_ids) for s in",
+        "(s.application_id, range(s.id + 99)) for s in",
         "tests/steps/test_job.py",
     ),
     Fault(
