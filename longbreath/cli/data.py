@@ -29,9 +29,11 @@ def owner_url() -> str:
 
 @click.command()
 def init() -> None:
-    """Bring the database to the newest migration, as its owner, and admit the application's own user."""
-    from longbreath.store.database import upgrade
+    """Bring the database to the newest migration, as its owner, admit the application's own user, and weigh anew what changed."""
+    from longbreath.dossier.evidence.verdict import renew_changed
+    from longbreath.store.database import Database, upgrade
     from longbreath.store.privileges import admit
+    from longbreath.store.unit_of_work import working
 
     url, owner = database_url(), owner_url()
     try:
@@ -39,6 +41,10 @@ def init() -> None:
         admit(owner, url)
     except ValueError as error:
         raise click.ClickException(str(error)) from None
+    database = Database(url)
+    with working(database.session) as work:
+        renew_changed(work)
+    database.engine.dispose()
 
 
 @click.command()

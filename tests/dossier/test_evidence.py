@@ -16,7 +16,7 @@ from longbreath.dossier import library, owed, plan
 from longbreath.dossier.evidence import builds as builds_of
 from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.evidence.keys import keys_of
-from longbreath.dossier.evidence.verdict import renew
+from longbreath.dossier.evidence.verdict import renew, renew_changed
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.store.base import now
@@ -178,6 +178,18 @@ def test_bands_that_change_are_weighed_anew(db: UnitOfWork, pulled: SimpleNamesp
     db.get(Dyno, pulled.card.dyno_id).repeatability = 3.0  # type: ignore[union-attr]
     db.flush()
     assert states(db, pulled)["weigh"] == owed.STALE  # whatever changed without a word is seen by its key
+
+
+def test_a_verdict_of_another_key_is_made_anew(db: UnitOfWork, pulled: SimpleNamespace) -> None:
+    """As after a migration by which the key is made of more."""
+    kept = db.scalars(select(Verdict)).one()
+    right, kept.evidence_key = kept.evidence_key, "of an earlier version"
+    db.flush()
+    assert states(db, pulled)["weigh"] == owed.STALE
+    assert renew_changed(db) == 1
+    assert kept.evidence_key == right
+    assert states(db, pulled)["weigh"] == owed.DONE
+    assert renew_changed(db) == 0
 
 
 def test_bands_that_are_chosen_after_the_pulls_promise_less(db: UnitOfWork, pulled: SimpleNamespace) -> None:

@@ -60,6 +60,15 @@ def renew_all(work: UnitOfWork, applications: Iterable[Application]) -> None:
         renew(work, application)
 
 
+def renew_changed(work: UnitOfWork) -> int:
+    """Make every kept verdict anew whose evidence has another key by now, as after a migration; returns how many."""
+    kept = list(work.scalars(select(Verdict)))
+    present = keys_of(work, {v.application_id: (v.application_id, v.session_ids) for v in kept})
+    changed = [v.application_id for v in kept if v.evidence_key != present[v.application_id]]
+    renew_all(work, work.scalars(select(Application).where(Application.id.in_(changed))).all())
+    return len(changed)
+
+
 class Published(NamedTuple):
     """A sheet as it is watched: its claim, the evidence that is its own, its shape, and the key it was published on."""
 
