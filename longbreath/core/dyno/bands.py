@@ -99,7 +99,9 @@ def weigh(comparison: Comparison, bands: tuple[Band, ...], after_looking: bool =
             found = replace(found, half_width=half)
         reference = comparison.mean_of_a(band.low, band.high)
         margin = compare.MARGIN_SHARE * reference
-        judged.append(Judged(band.name, "torque", found, compare.verdict(found, margin), reference, margin, band))
+        judged.append(
+            Judged(band.name, "torque", found, compare.verdict(found, margin, after_looking), reference, margin, band)
+        )
         at = comparison.largest_local(band.low, band.high)
         local.append(
             Local(float(comparison.grid[at]), float(comparison.difference[at]), float(comparison.half_width[at]))
@@ -265,7 +267,7 @@ def ask(weighing: Weighing, low: float, high: float) -> Judged:
     reference = comparison.mean_of_a(low, high)
     margin = compare.MARGIN_SHARE * reference
     band = Band("band asked about", low, high)
-    return Judged(band.name, "torque", found, compare.verdict(found, margin), reference, margin, band)
+    return Judged(band.name, "torque", found, compare.verdict(found, margin, True), reference, margin, band)
 
 
 def figures_of(weighing: Weighing) -> dict[str, Figure]:

@@ -107,13 +107,14 @@ def effect(values: Array, design: Design, confidence: float = CONFIDENCE, family
     return Effect(float(coefficients[1, 0]), error, critical * error, float(spread[0]), design.df, drift)
 
 
-def verdict(found: Effect, margin: float) -> str:
+def verdict(found: Effect, margin: float, after_looking: bool = False) -> str:
     """Gain, loss, no meaningful difference (two one-sided tests at 5 % inside ± margin), or not proven.
 
+    after_looking: what was picked out by eye makes no meaningful difference only where its whole interval lies inside.
     A difference that is proven clear of nought but wholly inside the margin counts as no meaningful difference.
     """
     one_sided = float(stats.t.ppf(CONFIDENCE, found.df)) * found.standard_error
-    if abs(found.value) + one_sided < margin:
+    if abs(found.value) + (max(one_sided, found.half_width) if after_looking else one_sided) < margin:
         return NO_DIFFERENCE
     if found.low > 0:
         return GAIN

@@ -89,3 +89,11 @@ def test_bands_that_the_pulls_do_not_cover_are_left_out() -> None:
 def test_more_pulls_prove_smaller_gains() -> None:
     found = [compare.smallest_provable(1.0, 2 * n, n, 3 * n - 3) for n in range(2, 9)]
     assert found == sorted(found, reverse=True)
+
+
+def test_no_difference_in_a_band_picked_by_eye_wants_its_whole_interval_inside() -> None:
+    """± 1.5 inside ± 1.6 one-sided, outside two-sided: proven for a band that was declared, not for one that was picked."""
+    effect = compare.Effect(value=0.2, standard_error=0.7, half_width=1.6, residual_sd=1.0, df=30, drift=0.0)
+    assert compare.verdict(effect, 1.6) == compare.NO_DIFFERENCE
+    assert compare.verdict(effect, 1.6, after_looking=True) == compare.NOT_PROVEN
+    assert compare.verdict(effect, 2.0, after_looking=True) == compare.NO_DIFFERENCE
