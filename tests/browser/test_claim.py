@@ -9,18 +9,13 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from longbreath.demo import standin
-from tests.browser.tools import SAMPLES, log_in, log_out, open_fresh_application, write_builds
+from tests.browser.tools import SAMPLES, log_in, log_out, open_fresh_application, take_in, write_builds
 
 pytestmark = pytest.mark.browser
 
 
 def pull_all(page: Page, base: str, files: list[str]) -> None:
-    page.goto(f"{base}/pull/sessions/new")
-    for field, text in {"temperature": "68 F", "pressure": "1011 hPa", "humidity": "50"}.items():
-        page.fill(f"#{field}", text)
-    page.get_by_role("button", name="Open").click()
-    page.set_input_files("#files", files)
-    page.get_by_role("button", name="Take them in").click()
+    take_in(page, base, files)
     page.get_by_role("button", name="Record the pulls").click()
     expect(page.locator("h1")).to_have_text("The card is fulfilled.")
 

@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.tools import SAMPLES, log_in, log_out, open_fresh_application, write_builds
+from tests.browser.tools import SAMPLES, log_in, log_out, open_fresh_application, take_in, write_builds
 
 pytestmark = pytest.mark.browser
 
@@ -96,12 +96,7 @@ def reckon_and_plan(page: Page, base: str) -> None:
 
 
 def pull(page: Page, base: str) -> None:
-    page.goto(f"{base}/pull/sessions/new")
-    for field, text in {"temperature": "68 F", "pressure": "1011 hPa", "humidity": "50"}.items():
-        page.fill(f"#{field}", text)
-    page.get_by_role("button", name="Open").click()
-    page.set_input_files("#files", SAMPLES)
-    page.get_by_role("button", name="Take them in").click()
+    take_in(page, base, SAMPLES)
     expect(page.locator(".source-block")).to_have_count(2)
     expect(page.locator("body")).to_contain_text("decimal comma")
     expect(page.locator(".flag", has_text="will not count")).to_have_count(1)

@@ -60,6 +60,16 @@ def write_builds(page: Page, base: str) -> None:
         page.wait_for_url(re.compile("/builds$"))
 
 
+def take_in(page: Page, base: str, files: list[str]) -> None:
+    """Open a dyno session and take files in, up to the mapping."""
+    page.goto(f"{base}/pull/sessions/new")
+    for field, text in {"temperature": "68 F", "pressure": "1011 hPa", "humidity": "50"}.items():
+        page.fill(f"#{field}", text)
+    page.get_by_role("button", name="Open").click()
+    page.set_input_files("#files", files)
+    page.get_by_role("button", name="Take them in").click()
+
+
 def reach(page: Page, selector: str) -> None:
     """Press Tab until the focus is on what the selector names."""
     page.locator(selector).first.wait_for(state="attached")

@@ -80,6 +80,14 @@ def draft(client: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> Claim:
     return db.scalars(select(Claim).order_by(Claim.id.desc())).first()  # type: ignore[return-value]
 
 
+def hand_in(client: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> Claim:
+    """State the road use, draft and submit."""
+    state_approval(client, shop)
+    claim = draft(client, db, shop)
+    assert press(client, db, claim, f"{base(shop)}/claim/{claim.id}/submit").status_code == 302
+    return claim
+
+
 def approve(client: FlaskClient, db: UnitOfWork, shop: SimpleNamespace, claim: Claim) -> Any:
     """Approve what the page shows at this moment."""
     db.expire_all()
@@ -149,9 +157,7 @@ def test_an_empty_prediction_is_answered_beside_the_field_and_the_answers_stay(
 def publish(log_in: Callable[[str], FlaskClient], db: UnitOfWork, pulled: SimpleNamespace) -> Claim:
     """Draft and submit as the tester, approve as the approver."""
     tester, approver = log_in("tester"), log_in("approver")
-    state_approval(tester, pulled)
-    claim = draft(tester, db, pulled)
-    assert press(tester, db, claim, f"{base(pulled)}/claim/{claim.id}/submit").status_code == 302
+    claim = hand_in(tester, db, pulled)
     assert approve(approver, db, pulled, claim).status_code == 302
     return claim
 
@@ -190,10 +196,8 @@ def test_an_approval_names_what_was_read_and_fails_if_anything_changed(
     log_in: Callable[[str], FlaskClient], db: UnitOfWork, pulled: SimpleNamespace
 ) -> None:
     tester, approver = log_in("tester"), log_in("approver")
-    state_approval(tester, pulled)
-    claim = draft(tester, db, pulled)
+    claim = hand_in(tester, db, pulled)
     here = f"{base(pulled)}/claim/{claim.id}"
-    press(tester, db, claim, f"{here}/submit")
     old = read(approver.get(f"{base(pulled)}/claim")).select_one("input[name=read]")["value"]
     press(approver, db, claim, f"{here}/return")
     db.expire_all()
@@ -219,10 +223,8 @@ def test_facts_chosen_on_earlier_evidence_must_be_read_again(
     log_in: Callable[[str], FlaskClient], db: UnitOfWork, pulled: SimpleNamespace
 ) -> None:
     tester, approver = log_in("tester"), log_in("approver")
-    state_approval(tester, pulled)
-    claim = draft(tester, db, pulled)
+    claim = hand_in(tester, db, pulled)
     here = f"{base(pulled)}/claim/{claim.id}"
-    press(tester, db, claim, f"{here}/submit")
     pull = db.scalars(select(Pull).order_by(Pull.sequence)).first()
     send(tester, f"{base(pulled)}/pull/pulls/{pull.id}/judge", {"counts": "no", "reason": "slip"})  # type: ignore[union-attr]
     refused = approve(approver, db, pulled, claim)
