@@ -47,16 +47,7 @@ def middle(work: Callable[[], object], times: int = 15) -> float:
 def main() -> None:
     url = os.environ["LONGBREATH_DATABASE_URL"]
     database = Database(url)
-    app = create_app(
-        {
-            "TESTING": True,
-            "WTF_CSRF_ENABLED": False,
-            "RATELIMIT_ENABLED": False,
-            "SECRET_KEY": "bench",
-            "DATABASE_URL": url,
-        },
-        database,
-    )
+    app = create_app({"TESTING": True, "WTF_CSRF_ENABLED": False, "SECRET_KEY": "bench", "DATABASE_URL": url}, database)
     client = app.test_client()
     client.post("/account/login", data={"email": PEOPLE[0].email, "password": PASSWORD})
     with database.session() as db:

@@ -27,10 +27,12 @@ from longbreath.steps.pull.blueprint import blueprint as pull
 from longbreath.steps.reckon.blueprint import blueprint as reckon
 from longbreath.steps.weigh.blueprint import blueprint as weigh
 from longbreath.store.database import Database
+from longbreath.web.addresses import init_addresses
 from longbreath.web.assets import init_assets
 from longbreath.web.errors import init_errors
 from longbreath.web.figures import init_figures
 from longbreath.web.guard import init_guard
+from longbreath.web.once import init_once
 from longbreath.web.security import init_security
 from longbreath.web.transaction import init_transaction
 
@@ -72,7 +74,16 @@ def create_app(overrides: dict[str, Any] | None = None, database: Database | Non
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["longbreath"] = database or Database(app.config["DATABASE_URL"])
     app.extensions["benches"] = Links()
-    for start in (init_transaction, init_security, init_guard, init_figures, init_assets, init_errors):
+    for start in (
+        init_addresses,
+        init_transaction,
+        init_once,
+        init_security,
+        init_guard,
+        init_figures,
+        init_assets,
+        init_errors,
+    ):
         start(app)
     measuring = (measure, bench, curves, ports, path, faces, timing, builds, attachments)
     for blueprint in (account, coverage, library, *measuring, reckon, plan, pull, weigh, claim):

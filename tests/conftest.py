@@ -21,6 +21,7 @@ from sqlalchemy.orm import sessionmaker
 
 from longbreath.app import create_app
 from longbreath.devices.link import Links
+from longbreath.dossier import passwords
 from longbreath.dossier import people as dossier_people
 from longbreath.store import audit
 from longbreath.store.database import Database, downgrade, upgrade
@@ -53,12 +54,9 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
 @pytest.fixture(scope="session", autouse=True)
 def quick_hashes() -> Iterator[None]:
     """Passwords of tests are hashed with little memory: the real cost is for attackers, not for every fixture."""
-    kept, dossier_people._hasher = (
-        dossier_people._hasher,
-        PasswordHasher(time_cost=1, memory_cost=1024, parallelism=1),
-    )
+    kept, passwords._hasher = passwords._hasher, PasswordHasher(time_cost=1, memory_cost=1024, parallelism=1)
     yield
-    dossier_people._hasher = kept
+    passwords._hasher = kept
 
 
 @pytest.fixture(scope="session")
@@ -171,13 +169,7 @@ def db(database: RolledBack) -> Iterator[UnitOfWork]:
 @pytest.fixture(scope="session")
 def made_app(database_url: str) -> Any:
     """The application, without CSRF and rate limits: made once, so that its templates are compiled once."""
-    overrides = {
-        "TESTING": True,
-        "WTF_CSRF_ENABLED": False,
-        "RATELIMIT_ENABLED": False,
-        "SECRET_KEY": "test",
-        "DATABASE_URL": "unused",
-    }
+    overrides = {"TESTING": True, "WTF_CSRF_ENABLED": False, "SECRET_KEY": "test", "DATABASE_URL": "unused"}
     return create_app(overrides, Database(database_url))
 
 

@@ -2,21 +2,20 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 
-from argon2 import PasswordHasher
-from argon2.exceptions import InvalidHashError, VerifyMismatchError
-from sqlalchemy import func, select
+from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import EvidenceError, InputError
+from longbreath.dossier import passwords
 from longbreath.store.models import User
 from longbreath.store.unit_of_work import UnitOfWork
 
-_hasher = PasswordHasher()
-# checked against when nobody has the address, so that a miss takes as long as a wrong password
-_NOBODY = _hasher.hash("nobody has this password")
+MAIL = re.compile(r"[A-Za-z0-9.!#$%&'*+/=?^_`{|}~-]{1,64}@[A-Za-z0-9](?:[A-Za-z0-9-]*[A-Za-z0-9])?(?:\.[A-Za-z0-9-]+)+")
+"""A mail address as the HTML standard has it, with a dot in its domain."""
 
 
 @dataclass(frozen=True)
@@ -30,24 +29,17 @@ class NewPerson:
 
 
 def add_person(work: UnitOfWork, new: NewPerson) -> User:
-    """Add a person. Raises InputError if the address is taken."""
-    hashed = _hasher.hash(new.password)
-    person = User(name=new.name, email=new.email.strip().lower(), role=new.role, password_hash=hashed)
+    """Add a person. Raises InputError for what is no mail address or one that is taken, and for a poor password."""
+    email = new.email.strip().lower()
+    if not MAIL.fullmatch(email):
+        raise InputError("This is no mail address. Write it as name@example.test.", "email")
+    passwords.check(new.password)
+    person = User(name=new.name, email=email, role=new.role, password_hash=passwords.hashed(new.password))
     try:
         with work.attempt():
             work.add(person)
     except IntegrityError:
         raise InputError("Somebody already has this mail address.", "email") from None
-    return person
-
-
-def find_by_password(db: Session, email: str, password: str) -> User | None:
-    """The active person with that address and password, or None."""
-    person = db.scalar(select(User).where(func.lower(User.email) == email.strip().lower(), User.is_active))
-    try:
-        _hasher.verify(person.password_hash if person is not None else _NOBODY, password)
-    except (VerifyMismatchError, InvalidHashError):
-        return None
     return person
 
 

@@ -17,7 +17,7 @@ class Database:
     """One PostgreSQL database: its engine and the sessions opened on it, with the audit trail attached."""
 
     def __init__(self, url: str) -> None:
-        self.engine: Engine = create_engine(url, pool_pre_ping=True, pool_size=10)
+        self.engine: Engine = create_engine(url, pool_pre_ping=True, pool_size=10, hide_parameters=True)
         self.sessions = sessionmaker(self.engine, class_=UnitOfWork, expire_on_commit=False)
         audit.attach(self.sessions)
 

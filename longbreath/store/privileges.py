@@ -9,8 +9,8 @@ from __future__ import annotations
 from sqlalchemy import Connection, create_engine, text
 from sqlalchemy.engine import make_url
 
-DERIVED = ("verdict",)
-"""Tables that hold nothing but what can be made anew: their rows may be removed."""
+PASSING = ("verdict", "sign_in_try", "sent_form", "instrument_line", "instrument_sample")
+"""Tables that hold nothing but what can be made anew, or is kept for a while only: their rows may be removed."""
 
 _TABLES = """
 select c.relname, exists (select from pg_trigger t where t.tgrelid = c.oid and t.tgname = 'append_only')
@@ -36,7 +36,7 @@ def grant(connection: Connection, role: str) -> None:
         rights = (
             "select" if table == "alembic_version" else "select, insert" if append_only else "select, insert, update"
         )
-        if table in DERIVED:
+        if table in PASSING:
             rights += ", delete"
         connection.execute(text(f'revoke all on "{table}" from {named}'))
         connection.execute(text(f'grant {rights} on "{table}" to {named}'))

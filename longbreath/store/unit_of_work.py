@@ -7,11 +7,12 @@ from contextlib import contextmanager
 from datetime import datetime
 from typing import Any
 
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 from sqlalchemy.orm.exc import StaleDataError
 
 from longbreath.core.basis.errors import Conflict, NotAllowed
-from longbreath.store.base import now
+from longbreath.store.base import Base, now
 from longbreath.store.models.people import User
 
 STALE = (
@@ -48,6 +49,11 @@ class UnitOfWork(Session):
         if self._actor is None:
             raise NotAllowed("Somebody must be named who does this.")
         return self._actor
+
+    def alone(self, record: Base) -> None:
+        """Go on alone with a record: whoever asks for the same waits until this unit of work is done."""
+        kind = type(record)
+        self.execute(select(kind.id).where(kind.id == record.id).with_for_update())
 
     def after_commit(self, hook: Hook) -> None:
         """Have something done once what was written is kept: a job queued, a mail sent. A roll-back forgets it."""

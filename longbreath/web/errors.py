@@ -1,19 +1,22 @@
-"""One place shows errors: a sentence for the user's mistakes, a number in the log for our own."""
+"""One place shows errors: a sentence for the user's mistakes, a number in the log for our own, and what is kept when the
+database is away."""
 
 from __future__ import annotations
 
 import contextlib
+import errno
+import re
 import secrets
 from typing import Any
 from urllib.parse import urlsplit
 
-from flask import Flask, render_template, request, url_for
-from flask_limiter.errors import RateLimitExceeded
+from flask import Flask, current_app, render_template, request, url_for
 from flask_wtf.csrf import CSRFError
-from sqlalchemy.exc import DataError, OperationalError
+from sqlalchemy.exc import SQLAlchemyError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from longbreath.core.basis.errors import LongBreathError
+from longbreath.web.outage import Outage, outage_of
 
 DRAIN_LIMIT = 100 * 1024 * 1024
 
@@ -23,9 +26,8 @@ SENTENCES = {
     404: "There is nothing at this address. It may have been mistyped, or the record belongs elsewhere.",
     405: "This address does not take that kind of request.",
     413: "That upload is larger than {limit} MB. One pull is far smaller: export each pull as its own CSV.",
-    429: "Too many tries. Wait a minute, then try again.",
     500: "Something went wrong here, not with you. It was written down as {number}; nothing was saved.",
-    503: "The database cannot be reached. Try again in a minute; nothing was saved.",
+    507: "The disk of this machine is full: the upload could not be taken in. Ask whoever runs it to make room.",
 }
 
 
@@ -38,6 +40,35 @@ def show(status: int, sentence: str, title: str = "That did not work") -> tuple[
     return render_template(template, sentence=sentence, title=title, status=status, back=way_back()), status
 
 
+def bare(status: int, sentence: str, retry: int | None = None) -> tuple[Any, int, dict[str, str]]:
+    """The answer when nothing can be asked of the database: the sentence, and whatever was typed, ready to be sent again."""
+    headers = {"Retry-After": str(retry)} if retry is not None else {}
+    if _wants_json():
+        return {"error": sentence}, status, headers
+    template = current_app.jinja_env.get_template(
+        "_message.html" if request.headers.get("HX-Request") else "bare.html"
+    )  # without what templates are usually told: that would ask who is logged in
+    return template.render(sentence=sentence, retry=retry, **_typed()), status, headers
+
+
+def _wants_json() -> bool:
+    return request.path.startswith("/api/") or request.path.endswith(".json")
+
+
+def _typed() -> dict[str, Any]:
+    """What a form was sent with: all of it to send again, and what a person wrote to be read. Passwords are not kept."""
+    if request.method != "POST":
+        return {"here": request.full_path.rstrip("?"), "sent": [], "written": []}
+    try:
+        sent, files = list(request.form.items(multi=True)), list(request.files)
+    except (OSError, HTTPException):
+        sent, files = [], ["file"]
+    secret = any(re.search("password|old|new", name) for name, _ in sent if request.path.startswith("/account/"))
+    own = ("csrf_token", "units", "version", "once")
+    written = [] if secret else [(n.replace("_", " "), v) for n, v in sent if v.strip() and n not in own]
+    return {"here": request.full_path.rstrip("?"), "sent": [] if secret else sent, "written": written, "files": files}
+
+
 def way_back() -> tuple[str, str] | None:
     """Where somebody goes on from an error, and what that is called: the page of this site they came from, else the dossier
     that the address lies in. None where there is neither."""
@@ -45,13 +76,15 @@ def way_back() -> tuple[str, str] | None:
     if came.netloc == request.host and came.path != request.path:
         return came.path + (f"?{came.query}" if came.query else ""), "Back to where you were"
     parts = request.path.split("/")
-    if len(parts) > 3 and parts[1] == "applications" and parts[2].isdigit():
+    if len(parts) > 3 and parts[1] == "applications" and re.fullmatch(r"[0-9]{1,10}", parts[2]):
         return url_for("coverage.application", application_id=int(parts[2])), "To the application"
     return None
 
 
 def init_errors(app: Flask) -> None:
     """Attach the handlers. In testing, faults are raised instead of shown."""
+
+    _init_outages(app)
 
     @app.errorhandler(LongBreathError)
     def _ours(error: LongBreathError) -> Any:
@@ -67,22 +100,6 @@ def init_errors(app: Flask) -> None:
     def _csrf(error: CSRFError) -> Any:
         return show(400, "This page was open too long, or in two sessions. Reload it and save again.")
 
-    @app.errorhandler(RateLimitExceeded)
-    def _limited(error: RateLimitExceeded) -> Any:
-        return show(429, SENTENCES[429])
-
-    @app.errorhandler(OperationalError)
-    def _no_database(error: OperationalError) -> Any:
-        app.logger.error("database: %s", error)
-        return render_template("bare.html", sentence=SENTENCES[503]), 503
-
-    @app.errorhandler(DataError)
-    def _too_large_a_number(error: DataError) -> Any:
-        app.logger.warning("not kept: %s", error.orig)
-        return show(
-            400, "A number in that request is larger than anything that is kept here. Go back and write it anew."
-        )
-
     @app.errorhandler(HTTPException)
     def _http(error: HTTPException) -> Any:
         code = error.code or 500
@@ -94,7 +111,34 @@ def init_errors(app: Flask) -> None:
         def _fault(error: Exception) -> Any:
             number = secrets.token_hex(4)
             app.logger.exception("fault %s at %s", number, request.path)
-            return render_template("bare.html", sentence=SENTENCES[500].format(number=number)), 500
+            return bare(500, SENTENCES[500].format(number=number))
+
+
+def _init_outages(app: Flask) -> None:
+    """What is answered while the database, or a disk, cannot do its part."""
+
+    @app.errorhandler(SQLAlchemyError)
+    def _database(error: SQLAlchemyError) -> Any:
+        found = outage_of(error)
+        if found is None:
+            raise error
+        app.logger.error("database: %s: %s", request.path, str(getattr(error, "orig", error)).partition("\n")[0])
+        return answer_to(found)
+
+    @app.errorhandler(OSError)
+    def _disk(error: OSError) -> Any:
+        if error.errno not in (errno.ENOSPC, errno.EDQUOT):
+            raise error
+        app.logger.error("disk full: %s", error)
+        return bare(507, SENTENCES[507])
+
+
+def answer_to(outage: Outage) -> Any:
+    """The page of an outage: in its frame where the database still answers."""
+    if outage.status < 500:
+        with contextlib.suppress(SQLAlchemyError):
+            return show(outage.status, outage.sentence)
+    return bare(outage.status, outage.sentence, outage.retry)
 
 
 def _drain() -> None:

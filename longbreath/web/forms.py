@@ -16,6 +16,7 @@ from wtforms.validators import InputRequired, Optional, StopValidation
 from longbreath.core.basis import units as basis_units
 from longbreath.core.basis import written
 from longbreath.core.basis.errors import InputError
+from longbreath.web.once import new_key
 
 if TYPE_CHECKING:
     from _typeshed import DataclassInstance
@@ -123,20 +124,32 @@ class BaseForm(FlaskForm):
 
     units = HiddenField()
     version = HiddenField()
+    once = HiddenField()
 
     def __init__(self, *arguments: Any, **keywords: Any) -> None:
         super().__init__(*arguments, **keywords)
         if self.units.data not in basis_units.SYSTEMS:
             self.units.data = system()
+        self.once.data = self.once.data or new_key()
         for field in self:
             if isinstance(field, QuantityField):
                 field.owner = self
                 if field.raw:
                     field.process_formdata([field.raw])
 
+    def validate(self, extra_validators: Any = None) -> bool:
+        """Check every field; none may hold more text than a page, or signs that nobody sees and nothing can keep."""
+        valid = super().validate(extra_validators)
+        for field in self:
+            is_typed = isinstance(field, StringField) and not isinstance(field, HiddenField)
+            if is_typed and isinstance(field.data, str) and (words := _unwritable(field.data)):
+                field.errors = [*field.errors, words]
+                valid = False
+        return bool(valid)
+
     def values(self) -> dict[str, Any]:
         """What was read, by field name, without the form's own fields."""
-        own = {"csrf_token", "units", "version", "submit"}
+        own = {"csrf_token", "units", "version", "once", "submit"}
         return {field.name: field.data for field in self if field.name not in own}
 
     def command(self, kind: type[C], /, **more: Any) -> C:
@@ -151,6 +164,18 @@ class BaseForm(FlaskForm):
         if field is None or not hasattr(field, "errors"):
             field = next(f for f in self if f.type != "HiddenField")
         field.errors = [*field.errors, error.message]
+
+
+LONGEST_TEXT = 20_000
+_UNSEEN = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ud800-\udfff\ufffe\uffff]")
+
+
+def _unwritable(text: str) -> str:
+    """Why a text cannot be kept, or nothing."""
+    if len(text) > LONGEST_TEXT:
+        return f"This is longer than {LONGEST_TEXT} characters."
+    found = _UNSEEN.search(text)
+    return f"This holds a sign that cannot be seen (U+{ord(found[0]):04X}). Type it anew." if found else ""
 
 
 class AskForm(BaseForm):

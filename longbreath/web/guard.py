@@ -6,12 +6,14 @@ from collections.abc import Callable
 from functools import wraps
 from typing import Any, TypeVar, cast
 
-from flask import Blueprint, Flask, abort, current_app, g, redirect, request, url_for
-from flask_login import LoginManager, current_user
+from flask import Blueprint, Flask, abort, current_app, g, redirect, request, session, url_for
+from flask_login import LoginManager, current_user, login_user, logout_user
 from werkzeug.wrappers import Response
 
 from longbreath.core.basis.errors import NotAllowed
+from longbreath.dossier import entry
 from longbreath.store.models import Application, User
+from longbreath.web.once import taken_before
 from longbreath.web.transaction import db
 
 PERMISSIONS = {
@@ -44,8 +46,9 @@ def _guarded(view: Callable[..., Any], permission: str) -> Callable[..., Any]:
                 return _to_login()
             if current_user.role not in PERMISSIONS[permission]:
                 raise NotAllowed(f"Your role, {current_user.role}, does not include this. Ask an admin for it.")
-        db().act_as(user_or_none())
-        return view(**arguments)
+        person = user_or_none()
+        db().act_as(person)
+        return taken_before(person.id if person is not None else None) or view(**arguments)
 
     checked.permission = permission  # type: ignore[attr-defined]
     return checked
@@ -54,6 +57,24 @@ def _guarded(view: Callable[..., Any], permission: str) -> Callable[..., Any]:
 def _to_login() -> Response:
     target = request.full_path if request.method == "GET" else url_for("coverage.home")
     return redirect(url_for("account.login", then=target))
+
+
+def sign_in(person: User, key: str) -> None:
+    """Begin the log-in of a person in this browser."""
+    session.clear()
+    session["sign_in"] = key
+    login_user(person)
+
+
+def sign_in_key() -> str:
+    """The key of this browser's log-in."""
+    return str(session.get("sign_in", ""))
+
+
+def sign_out() -> None:
+    """Forget the log-in in this browser."""
+    logout_user()
+    session.clear()
 
 
 def user() -> User:
@@ -102,8 +123,7 @@ def init_guard(app: Flask) -> None:
 
     @login_manager.user_loader
     def _load(user_id: str) -> User | None:
-        found = db().get(User, int(user_id))
-        return found if found is not None and found.is_active else None
+        return entry.person_of(db(), int(user_id), sign_in_key())
 
     @app.before_request
     def _refuse_unguarded() -> None:

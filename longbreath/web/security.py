@@ -1,10 +1,8 @@
-"""Headers, CSRF, rate limits, upload limit."""
+"""Headers and CSRF."""
 
 from __future__ import annotations
 
 from flask import Flask
-from flask_limiter import Limiter
-from flask_limiter.util import get_remote_address
 from flask_talisman import Talisman
 from flask_wtf.csrf import CSRFProtect
 
@@ -21,13 +19,11 @@ POLICY = {
 }
 
 csrf = CSRFProtect()
-limiter = Limiter(get_remote_address, storage_uri="memory://", headers_enabled=False)
 
 
 def init_security(app: Flask) -> None:
     """Strict content policy without inline script or style; secure cookies when served over https."""
     csrf.init_app(app)
-    limiter.init_app(app)
     secure = app.config["HTTPS"]
     Talisman(
         app,

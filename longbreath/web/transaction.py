@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import cast
 
 from flask import Flask, Response, current_app, g
+from sqlalchemy.exc import SQLAlchemyError
 
 from longbreath.store.database import Database
 from longbreath.store.unit_of_work import UnitOfWork
@@ -29,14 +31,21 @@ def init_transaction(app: Flask) -> None:
     def _commit(response: Response) -> Response:
         work = g.get("work")
         if work is not None:
-            if response.status_code < 400 or g.get("keep"):
-                work.commit()
-            else:
-                work.rollback()
+            try:
+                if response.status_code < 400 or g.get("keep"):
+                    work.commit()
+                else:
+                    work.rollback()
+            except (
+                SQLAlchemyError
+            ) as error:  # lost, full or crossed at the last moment: nothing was saved, and so says the answer
+                work.invalidate()
+                return app.make_response(app.handle_user_exception(error))
         return response
 
     @app.teardown_request
     def _close(error: BaseException | None) -> None:
         work = g.pop("work", None)
         if work is not None:
-            work.close()
+            with suppress(SQLAlchemyError):  # a connection that is gone cannot be given back
+                work.close()

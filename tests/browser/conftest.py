@@ -34,7 +34,7 @@ def served(database_url: str) -> Iterator[str]:
     own = ready(database_url, f"longbreath_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}")
     load_demo(own)
     database = Database(own)
-    app = create_app({"SECRET_KEY": "browser", "RATELIMIT_ENABLED": False, "DATABASE_URL": own}, database)
+    app = create_app({"SECRET_KEY": "browser", "DATABASE_URL": own}, database)
     server = make_server("127.0.0.1", 0, app, threaded=True)
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()

@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from longbreath.core.basis.errors import InputError
 from longbreath.demo import standin
 from longbreath.formats import mapping as formats_mapping
-from longbreath.formats.table import read_table, split_unit
+from longbreath.formats.readers.table import split_unit
+from longbreath.formats.table import read_table
 
 LOGGED = standin.pull(3, None, 1)
 

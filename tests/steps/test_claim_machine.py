@@ -37,13 +37,7 @@ from tests import factories
 from tests.conftest import PASSWORD, RolledBack, ready
 
 WRITERS = ("tester", "approver", "admin")
-OVERRIDES = {
-    "TESTING": True,
-    "WTF_CSRF_ENABLED": False,
-    "RATELIMIT_ENABLED": False,
-    "SECRET_KEY": "test",
-    "DATABASE_URL": "unused",
-}
+OVERRIDES = {"TESTING": True, "WTF_CSRF_ENABLED": False, "SECRET_KEY": "test", "DATABASE_URL": "unused"}
 HOW = ("read", "twice", "unread", "old")
 """How an approver comes to approve: what the page shows, that twice, something forged, or what was shown before."""
 DESCRIPTIONS = ("", "Cast in aluminium, with a gasket in the box.", "Adds ninety horses.", "Better everywhere: 40 hp.")

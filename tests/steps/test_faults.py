@@ -19,9 +19,7 @@ from tests.steps.tools import SESSION, base
 @pytest.fixture
 def served(database: Any, shop: SimpleNamespace) -> FlaskClient:
     """A client of the application as it is served, not as it is tested: faults are shown, not raised."""
-    app = create_app(
-        {"WTF_CSRF_ENABLED": False, "RATELIMIT_ENABLED": False, "SECRET_KEY": "t", "DATABASE_URL": "unused"}, database
-    )
+    app = create_app({"WTF_CSRF_ENABLED": False, "SECRET_KEY": "t", "DATABASE_URL": "unused"}, database)
     client = app.test_client()
     client.post("/account/login", data={"email": "tester@example.test", "password": PASSWORD})
     return client

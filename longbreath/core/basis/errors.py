@@ -42,3 +42,9 @@ class NotAllowed(LongBreathError):
     """The acting user's role does not include this."""
 
     status = 403
+
+
+class TooMany(LongBreathError):
+    """The same was tried too often in a short while."""
+
+    status = 429

@@ -16,34 +16,34 @@ from longbreath.core.basis.units import from_unit
 SMALLEST: Final = 1e-12
 """The least a quantity can be that must be more than nought."""
 TURN: Final = 2.0 * pi
-BOUNDS: Final[dict[str, tuple[float | None, float | None]]] = {
+BOUNDS: Final[dict[str, tuple[float, float]]] = {
     "length": (SMALLEST, 20.0),
-    "altitude": (None, None),
-    "area": (SMALLEST, None),
-    "volume": (1e-6, None),
-    "plenum": (SMALLEST, None),
+    "altitude": (-500.0, 9000.0),
+    "area": (SMALLEST, 100.0),
+    "volume": (1e-6, 100.0),
+    "plenum": (SMALLEST, 100.0),
     "angle": (-TURN, 3.0 * TURN),
     "speed": (10.0 * RPM, 30000.0 * RPM),
-    "flow": (SMALLEST, None),
-    "injector_flow": (SMALLEST, None),
-    "mass_flow": (1e-6, None),
-    "column": (SMALLEST, None),
+    "flow": (1e-9, 1e3),
+    "injector_flow": (SMALLEST, 1.0),
+    "mass_flow": (1e-6, 1e3),
+    "column": (1e-3, 1e8),
     "pressure": (0.0, 1e6),
-    "barometer": (None, None),
-    "temperature": (None, None),
+    "barometer": (1e3, 1e6),
+    "temperature": (100.0, 3000.0),
     "percent": (0.0, 1.0),
-    "ratio": (None, None),
-    "power": (100.0, None),
-    "torque": (0.0, None),
+    "ratio": (-1e6, 1e6),
+    "power": (100.0, 1e8),
+    "torque": (0.0, 1e6),
     "velocity": (5.0, 300.0),
-    "density": (SMALLEST, None),
+    "density": (1e-6, 1e5),
     "consumption": (from_unit(150, "consumption", "g/kWh"), from_unit(900, "consumption", "g/kWh")),
     "heat_transfer": (0.0, 500.0),
-    "hours": (1.0, None),
+    "hours": (1.0, 3.6e7),
     "time": (0.0, 0.01),
     "dead_time": (0.0, 0.01),
 }
-"""Least and most of each kind [SI] where a field names no narrower ones; None: the core's own rule says what cannot be."""
+"""Least and most of each kind [SI] where a field names no narrower ones: far beyond any part, near enough to reckon with."""
 
 
 def quantity(

@@ -21,6 +21,7 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.sentence import Sentence
 from longbreath.core.basis.working import Figure
 
+TOO_FAR = "These values do not belong together: nothing real comes of them. Look at each and its unit."
 WHOLE = "whole"
 """The kind of a field that takes a whole number; it is shown as a count."""
 
@@ -115,6 +116,10 @@ class Reckoning:
             found = self.run(**values)
         except InputError as problem:
             return Answer((), understood, {problem.field or self.fields[0].name: problem.message})
+        except (ArithmeticError, ValueError):  # divided by nought, off the real line, too large for a float
+            found = None
+        if found is None or not all(figure.is_real for figure in found.figures):
+            return Answer((), understood, {self.fields[0].name: TOO_FAR})
         return Answer(found.figures, understood, {}, found.judgement)
 
 

@@ -149,6 +149,8 @@ def _decimal_mark(digits: str, kind: str) -> str:
     return digits.replace(",", ".")
 
 
+TOO_LARGE, TOO_SMALL = 1e15, 1e-18
+"""No quantity of the trade [SI] is as large as the one, or as small as the other without being nought."""
 LONGEST_BARE = 100.0
 """Inches of a part that nobody means by a bare number: 640 is rather 640 mm, or 0.640 in."""
 
@@ -171,8 +173,10 @@ def parse(text: str, kind: str, system: str = "metric") -> Understood:
         raise InputError(f"“{bare}” can mean 0.{bare} in or {whole} mm. Write one of those, or another unit.")
     unit = unit_of(kind, rest if rest.strip() else kind_named(kind).symbol(system))
     value = number * unit.factor + unit.offset
-    if not isfinite(value):
-        raise InputError(f"“{text.strip()}” is too large to be {KINDS[kind].word}.")
+    if not abs(value) < TOO_LARGE:
+        raise InputError(f"“{text.strip()[:40]}” is too large to be {KINDS[kind].word}.")
+    if 0 < abs(value) < TOO_SMALL:
+        raise InputError(f"“{text.strip()[:40]}” is too small to be {KINDS[kind].word}.")
     if KINDS[kind].dimension == "temperature" and value < 0:
         raise InputError(f"“{text.strip()}” is below absolute zero.")
     return Understood(value, unit, number)

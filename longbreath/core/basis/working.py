@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import isfinite
 from typing import Any
 
 from longbreath.core.basis import units
@@ -67,6 +68,13 @@ class Figure:
     uncertainty: float | None = None
     signed: bool = False
     significant: int = 4
+
+    @property
+    def is_real(self) -> bool:
+        """Whether value, uncertainty and every line of the working are finite real numbers."""
+        lines: tuple[Given | Step, ...] = (*self.working.givens, *self.working.steps)
+        values = (self.value, self.uncertainty or 0.0, *(line.value for line in lines))
+        return all(isinstance(v, str) or (not isinstance(v, complex) and isfinite(v)) for v in values)
 
     def number(self, system: str) -> str:
         """The value as text without its unit."""

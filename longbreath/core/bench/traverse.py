@@ -19,6 +19,9 @@ from longbreath.core.basis.working import Figure, Given, Step, Working
 WORKING_FLOW = 0.75
 """The working area is the smallest part of the face that carries this share of the flow. Our definition."""
 CORNER_STEPS = 32
+MOST_POINTS = 4000
+FARTHEST = 10.0
+"""Farthest that a point of a traced face may lie from the origin it was traced from [m]."""
 Outline = tuple[tuple[float, float], ...]
 
 
@@ -52,6 +55,10 @@ def traced_face(points: Sequence[tuple[float, float]]) -> Outline:
     """
     if len(points) < 3:
         raise InputError("An outline needs three points or more, one pair of x and y a line.", "outline")
+    if len(points) > MOST_POINTS:
+        raise InputError(f"An outline of more than {MOST_POINTS} points is too fine: simplify it.", "outline")
+    if not all(abs(value) <= FARTHEST for point in points for value in point):
+        raise InputError(f"A point lies farther than {FARTHEST:.0f} m from the origin, or nowhere.", "outline")
     face = Polygon(points)
     if not face.is_valid or face.area <= 0:
         raise InputError("The outline crosses itself or has no area. Trace it once round.", "outline")
@@ -120,6 +127,8 @@ def pitot_velocity(pressure: float, static: float, temperature: float) -> float:
     """
     if pressure < 0:
         raise InputError("The pitot reads the wrong way here: turn it into the flow, or read nought.", "pressure")
+    if not (static > 0 and temperature > 0):
+        raise InputError("Static pressure and temperature are absolute: both lie above nought.", "pressure")
     a = speed_of_sound(temperature)
     return a * sqrt(2.0 / (GAMMA_AIR - 1.0) * ((pressure / static + 1.0) ** ((GAMMA_AIR - 1.0) / GAMMA_AIR) - 1.0))
 

@@ -65,6 +65,8 @@ def change_session(work: UnitOfWork, application: Application, session: DynoSess
 def receive(work: UnitOfWork, session: DynoSession, filename: str, data: bytes) -> RawFile:
     """Keep a file as received. Raises InputError if it is no readable table or was received before."""
     digest = hashlib.sha256(data).hexdigest()
+    table = read_table(data, filename)
+    work.alone(session)  # the same file may come from two pages at once
     twin = work.scalar(select(RawFile).where(RawFile.session_id == session.id, RawFile.sha256 == digest))
     if twin is not None:
         where = f"as pull {twin.pull.sequence}" if twin.pull is not None else "and waits to be mapped"
@@ -73,7 +75,6 @@ def receive(work: UnitOfWork, session: DynoSession, filename: str, data: bytes) 
             "Upload the other pull, or leave it out.",
             "file",
         )
-    table = read_table(data, filename)
     received = RawFile(
         session=session,
         session_id=session.id,

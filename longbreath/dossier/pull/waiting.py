@@ -118,7 +118,7 @@ def _numbered(session: DynoSession, files: Sequence[RawFile]) -> dict[int, int]:
     found = {}
     for file in files:
         numbers = re.findall(r"\d+", file.filename.rsplit(".", 1)[0])
-        if len(numbers) != 1 or not 1 <= int(numbers[0]) <= 99:
+        if len(numbers) != 1 or len(numbers[0]) > 3 or not 1 <= int(numbers[0]) <= 99:
             return {}
         found[file.id] = int(numbers[0])
     return found if len(set(found.values())) == len(files) and not taken & set(found.values()) else {}
@@ -156,8 +156,8 @@ def _try(source: Source, chosen: FileChoice, table: Table, session: DynoSession,
         return
     rules = rules_of(session.card, vehicle)
     try:
-        if not chosen.place.isdigit() or not 1 <= int(chosen.place) <= 999:
-            raise InputError(f"“{chosen.place}” is no place in the order: write a whole number from 1.", "place")
+        if not re.fullmatch(r"[1-9][0-9]{0,2}", chosen.place):
+            raise InputError(f"“{chosen.place[:12]}” is no place in the order: write a whole number from 1.", "place")
         sweep = pulls.make_sweep(formats_mapping.apply(table, source.chosen))
         chosen.checks = pulls.checks_of(sweep, rules)
         if sweep.speed.max() < rules.low or sweep.speed.min() > rules.high:

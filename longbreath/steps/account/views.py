@@ -5,42 +5,82 @@ from __future__ import annotations
 from typing import Any
 
 from flask import abort, flash, redirect, render_template, request, url_for
-from flask_login import login_user, logout_user
 from markupsafe import escape
 
 from longbreath.core.basis import units, written
 from longbreath.core.basis.errors import InputError
+from longbreath.dossier import entry
 from longbreath.dossier import people as dossier_people
-from longbreath.steps.account.forms import LoginForm, PersonForm
+from longbreath.steps.account.forms import ChooseForm, LoginForm, PasswordForm, PersonForm
 from longbreath.store.models import User
+from longbreath.web.addresses import local
 from longbreath.web.forms import told
+from longbreath.web.guard import sign_in, sign_in_key, sign_out, user
 from longbreath.web.page import page
 from longbreath.web.saving import save
-from longbreath.web.transaction import db
+from longbreath.web.transaction import db, keep
 
 
-def _local(target: str | None) -> str:
-    """A place on this site to go on to; anything else leads home."""
-    safe = target and target.startswith("/") and not target.startswith(("//", "/\\"))
-    return target if safe and target else url_for("coverage.home")
+def _onward(target: str | None) -> str:
+    """A place of this site to go on to; anything else leads home."""
+    return local(target) or url_for("coverage.home")
 
 
 def login() -> Any:
-    """Log in."""
+    """Log in. A miss is kept, so that misses are counted for all processes."""
     form = LoginForm(then=request.args.get("then"))
     if form.validate_on_submit():
-        person = dossier_people.find_by_password(db(), form.email.data or "", form.password.data or "")
-        if person is not None:
-            login_user(person)
-            return redirect(_local(form.then.data))
-        form.password.errors = ["Mail address and password do not belong together."]
+        try:
+            person, key = entry.enter(db(), form.email.data, form.password.data, request.remote_addr or "")
+        except InputError as error:
+            keep()
+            form.blame(error)
+        else:
+            sign_in(person, key)
+            return redirect(_onward(form.then.data))
     return render_template("account/login.html", form=form, theme="paper"), 422 if form.errors else 200
 
 
 def logout() -> Any:
-    """Log out."""
-    logout_user()
+    """Log out: here, and on the server for every copy of the cookie."""
+    entry.leave(db(), sign_in_key())
+    sign_out()
     return redirect(url_for("account.login"))
+
+
+def password() -> Any:
+    """Change one's own password."""
+    form = PasswordForm()
+
+    def change() -> None:
+        entry.change_password(db(), user(), form.old.data, form.new.data, sign_in_key())
+
+    saved = save(form, None, change)
+    if saved.done:
+        flash("Your password is changed. Wherever else you were logged in, you are not any more.", "done")
+        return redirect(url_for("coverage.home"))
+    return page("account/password.html", form=form, status=saved.status)
+
+
+def make_link(user_id: int) -> Any:
+    """Make a one-time link for a person and show it, this once."""
+    person = db().get(User, user_id) or abort(404)
+    key = entry.make_link(db(), person)
+    link = url_for("account.choose", key=key, _external=True)
+    return page("account/link.html", person=person, link=link)
+
+
+def choose(key: str) -> Any:
+    """Choose a new password by a one-time link."""
+    link = entry.link_of(db(), key)
+    form = ChooseForm()
+    if link is None:
+        return render_template("account/choose.html", form=form, link=None, theme="paper"), 404
+    saved = save(form, None, lambda: entry.use_link(db(), link, form.new.data))
+    if saved.done:
+        flash("Your new password holds from now on: log in with it.", "done")
+        return redirect(url_for("account.login"))
+    return render_template("account/choose.html", form=form, link=link, theme="paper"), saved.status
 
 
 def set_units(system: str) -> Any:
@@ -61,7 +101,7 @@ def set_theme(name: str) -> Any:
 
 def _back() -> str:
     referrer = request.referrer or ""
-    return _local(referrer.removeprefix(request.host_url.rstrip("/")))
+    return _onward(referrer.removeprefix(request.host_url.rstrip("/")))
 
 
 def understood() -> str:

@@ -15,6 +15,7 @@ from longbreath.core.basis.errors import InputError
 from longbreath.dossier import attachments
 from longbreath.store import models
 from longbreath.store.models import Attachment
+from longbreath.web.addresses import local
 from longbreath.web.forms import BaseForm
 from longbreath.web.guard import load_application, load_part
 from longbreath.web.page import page
@@ -57,7 +58,7 @@ class PutAwayForm(BaseForm):
 def _back(form: BaseForm) -> str:
     """The page of this site that the form stood on, or came from."""
     wanted = form["back"].data or urlsplit(request.referrer or "").path
-    return wanted if wanted.startswith("/") and not wanted.startswith("//") else url_for("coverage.home")
+    return local(wanted) or url_for("coverage.home")
 
 
 def add(application_id: int, kind: str, record_id: int) -> Any:

@@ -23,9 +23,10 @@ from longbreath.store.models.dyno import (
     TestCard,
 )
 from longbreath.store.models.geometry import Face, FaceLay, Fit, FitSpot, LadderRung, WheelSheet
+from longbreath.store.models.instrument import InstrumentAddress, InstrumentLine, InstrumentSample
 from longbreath.store.models.library import Application, Product, Revision, Vehicle
 from longbreath.store.models.path import Element, SizeReading
-from longbreath.store.models.people import ROLES, AuditEntry, User
+from longbreath.store.models.people import ROLES, AuditEntry, PasswordLink, SentForm, SignIn, SignInTry, User
 from longbreath.store.models.port import PortingBout, PortingJob, Traverse, TraversePoint
 from longbreath.store.models.reckon import Prediction, PredictionSeal
 from longbreath.store.models.record import Attachment, AttachmentMark, BuildSheet, DifferenceReason
@@ -56,7 +57,11 @@ __all__ = [
     "Fit",
     "FitSpot",
     "Fixture",
+    "InstrumentAddress",
+    "InstrumentLine",
+    "InstrumentSample",
     "LadderRung",
+    "PasswordLink",
     "PortingBout",
     "PortingJob",
     "Prediction",
@@ -68,6 +73,9 @@ __all__ = [
     "Reading",
     "ReadingMark",
     "Revision",
+    "SentForm",
+    "SignIn",
+    "SignInTry",
     "SizeReading",
     "SourceMapping",
     "TestCard",

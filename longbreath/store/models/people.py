@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Any
 
 from sqlalchemy import CheckConstraint, ForeignKey, Index
-from sqlalchemy.orm import Mapped, mapped_column
+from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from longbreath.store.base import Audited, Base, now
 
@@ -28,6 +28,7 @@ class User(Audited, Base):
     units: Mapped[str] = mapped_column(default="us", comment="display system: us or metric")
     theme: Mapped[str] = mapped_column(default="paper", comment="paper or cell")
     is_active: Mapped[bool] = mapped_column(default=True)
+    password_changed_at: Mapped[datetime | None] = mapped_column(comment="the last time; None for the first one")
 
     # what Flask-Login asks of a user
     is_authenticated = True
@@ -36,6 +37,57 @@ class User(Audited, Base):
     def get_id(self) -> str:
         """Key kept in the log-in session."""
         return str(self.id)
+
+
+class SignIn(Base):
+    """One log-in of a person. The cookie holds its key; what is ended here is ended everywhere."""
+
+    __tablename__ = "sign_in"
+
+    user_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"), index=True)
+    digest: Mapped[str] = mapped_column(unique=True, comment="SHA-256 of the key in the cookie")
+    begun_at: Mapped[datetime] = mapped_column(default=now)
+    ended_at: Mapped[datetime | None]
+
+
+class SignInTry(Base):
+    """A try to log in that missed, kept for minutes: all web processes count the same ones."""
+
+    __tablename__ = "sign_in_try"
+
+    address: Mapped[str] = mapped_column(index=True, comment="network address it came from")
+    email: Mapped[str] = mapped_column(index=True, comment="as it was written, shortened")
+    at: Mapped[datetime] = mapped_column(default=now)
+
+
+class PasswordLink(Audited, Base):
+    """A link by which a person chooses a new password, once."""
+
+    __tablename__ = "password_link"
+    audit_noun = "one-time link"
+    audit_silent = ("digest",)
+
+    user_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
+    digest: Mapped[str] = mapped_column(unique=True, comment="SHA-256 of the key in the link")
+    made_at: Mapped[datetime] = mapped_column(default=now)
+    ends_at: Mapped[datetime]
+    used_at: Mapped[datetime | None]
+    user: Mapped[User] = relationship(lazy="joined")
+
+    @property
+    def audit_title(self) -> str:
+        """Its name in the log."""
+        return f"for {self.user.name}"
+
+
+class SentForm(Base):
+    """A form that was taken, by the key it was shown with, and where that led: sent again, it leads there again."""
+
+    __tablename__ = "sent_form"
+
+    key: Mapped[str] = mapped_column(unique=True)
+    at: Mapped[datetime] = mapped_column(default=now, index=True)
+    location: Mapped[str] = mapped_column(default="")
 
 
 class AuditEntry(Base):

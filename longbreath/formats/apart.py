@@ -1,0 +1,133 @@
+"""Foreign files are opened in a process of their own, with limits of time, memory and size.
+
+Whatever a file does to the library that reads it (an expression that never ends, a gigabyte of pixels, a crash), it does to a
+process that holds nothing else and is ended at its limit; the person reads a sentence. One mechanism serves all formats: a process
+that has the readers loaded (`formats.opener`) forks for each file, so that opening one costs some ten milliseconds.
+"""
+
+from __future__ import annotations
+
+import atexit
+import json
+import logging
+import os
+import socket
+import subprocess
+import sys
+import threading
+import time
+from contextlib import suppress
+from typing import Any
+
+from longbreath.core.basis.errors import InputError
+from longbreath.formats.opener import DAMAGED, READY, receive, send
+from longbreath.formats.readers import Told
+
+SECONDS = 4.0
+"""Longest that a file may take to open."""
+STARTING = 30.0
+"""Longest that the process may take to load its libraries [s]; it does so once, while the first page is shown."""
+MEMORY = 144 * 1024 * 1024
+"""Most memory that a file may take beyond what the readers take without one [bytes]."""
+ANSWER = 64 * 1024 * 1024
+"""Longest answer of a reader [bytes]."""
+AT_ONCE = max(2, os.cpu_count() or 1)
+"""Files opened side by side; more wait."""
+TOLD = ("PATH", "HOME", "LANG", "LC_ALL", "PYTHONPATH")
+"""What that process is told of the environment: no address of a database, no key."""
+BUSY = "Other files are being opened just now. Try again in a moment; nothing was taken in."
+TOO_LONG = (
+    "{name} took longer than {seconds:.0f} s to open and was given up. Simplify it, or export it anew with less in it."
+)
+
+_log = logging.getLogger(__name__)
+
+
+class _Opener:
+    """The line to the process that opens files; it is started when it is first needed, and anew if it is gone."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._orders: socket.socket | None = None
+        self._process: subprocess.Popen[bytes] | None = None
+        self.turns = threading.BoundedSemaphore(AT_ONCE)
+
+    def wire(self) -> socket.socket:
+        """A socket to a child that waits for one file."""
+        here, there = socket.socketpair()
+        with there, self._lock:
+            try:
+                self._hand_over(there)
+            except OSError:  # it was killed: another one takes its place
+                self._orders = None
+                self._hand_over(there)
+        return here
+
+    def close(self) -> None:
+        """Let the process go."""
+        with self._lock:
+            if self._orders is not None:
+                self._orders.close()
+            if self._process is not None:
+                self._process.wait(STARTING)
+            self._orders = self._process = None
+
+    def _hand_over(self, wire: socket.socket) -> None:
+        if self._orders is None:
+            self._orders, theirs = socket.socketpair(socket.AF_UNIX, socket.SOCK_SEQPACKET)
+            with theirs:
+                command = [sys.executable, "-m", "longbreath.formats.opener"]
+                told = {name: os.environ[name] for name in TOLD if name in os.environ}
+                self._process = subprocess.Popen(
+                    command, stdin=theirs.fileno(), stdout=subprocess.DEVNULL, start_new_session=True, env=told
+                )
+            self._orders.settimeout(STARTING)
+            if self._orders.recv(1) != READY:
+                raise ConnectionError("the opener did not start")
+        socket.send_fds(self._orders, [b"."], [wire.fileno()])
+
+
+_opener = _Opener()
+atexit.register(_opener.close)
+
+
+def opened(kind: str, data: bytes, name: str = "This file", **told: Any) -> Told:
+    """Read `data` by the reader of a kind, in a process of its own. `told` goes to the reader and is JSON-ready.
+
+    Raises InputError (field "file") with a sentence for whatever the reader refuses, takes too long or too much for, or breaks on.
+    """
+    if not _opener.turns.acquire(timeout=SECONDS / 2):
+        raise InputError(BUSY, "file")
+    try:
+        answer, block = _asked(kind, data, told)
+    finally:
+        _opener.turns.release()
+    if "facts" in answer:
+        return answer["facts"], block
+    if why := answer.get("why"):
+        _log.warning("a file was not opened: %s, %d bytes, %s", kind, len(data), why)
+    raise InputError(str(answer["refused"]).format(name=name, seconds=SECONDS), answer.get("field", "file"))
+
+
+def warm() -> None:
+    """Start the process, so that the first file need not wait for its libraries."""
+    with suppress(InputError, OSError):
+        opened("outline", b"", filename="none.csv")
+
+
+def _asked(kind: str, data: bytes, told: dict[str, Any]) -> tuple[dict[str, Any], bytes]:
+    order = {"kind": kind, "told": told, "seconds": SECONDS, "memory": MEMORY}
+    try:
+        line = _opener.wire()
+    except OSError:
+        raise InputError(BUSY, "file") from None
+    with line as wire:
+        ends = time.monotonic() + SECONDS
+        wire.settimeout(SECONDS)
+        try:
+            send(wire, json.dumps(order).encode(), data)
+            answer: dict[str, Any] = json.loads(receive(wire, ANSWER))
+            return answer, receive(wire, ANSWER)
+        except (EOFError, OSError):
+            late = time.monotonic() > ends - 0.25
+            return {"refused": TOO_LONG if late else DAMAGED, "why": "given up" if late else "its process ended"}, b""

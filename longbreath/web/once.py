@@ -1,0 +1,71 @@
+"""A form that is sent several times at once, or anew by a nervous hand, is taken once: the others are led where the first one led."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+from datetime import timedelta
+from typing import Any
+
+from flask import Flask, Response, g, redirect, request
+from sqlalchemy import delete, select, update
+from sqlalchemy.dialects.postgresql import insert
+
+from longbreath.core.basis.errors import Conflict
+from longbreath.store.models import SentForm
+from longbreath.web.transaction import db
+
+FIELD = "once"
+KEPT = timedelta(days=1)
+"""How long a form that was taken is remembered."""
+
+
+def new_key() -> str:
+    """A key for a form that is being shown."""
+    return secrets.token_urlsafe(12)
+
+
+def taken_before(person: int | None) -> Any:
+    """None if this form is new, and then it is taken; else the answer that leads where the same form led before.
+
+    Whoever sends the same at the same moment waits until the first one is done. A form is the same by its key and its whole content:
+    one that was changed and is sent from the same page again is another. Raises Conflict where the first one led nowhere.
+    """
+    if request.method != "POST" or not request.form.get(FIELD):
+        return None
+    key, work = _digest(person), db()
+    work.execute(delete(SentForm).where(SentForm.at < work.clock() - KEPT))
+    adding = insert(SentForm).values(key=key, at=work.clock(), location="").on_conflict_do_nothing()
+    if work.scalar(adding.returning(SentForm.id)) is not None:
+        g.once = key
+        return None
+    location = work.scalar(select(SentForm.location).where(SentForm.key == key))
+    if not location:
+        raise Conflict("This was sent before and is taken in. Look at the page anew.")
+    return redirect(location)
+
+
+def _digest(person: int | None) -> str:
+    """What a form is: who sends it, where to, its fields and files."""
+    digest = hashlib.sha256(f"{person}\n{request.full_path}\n".encode())
+    for name, value in sorted(request.form.items(multi=True)):
+        digest.update(f"{len(name)} {name} {len(value)} {value}\n".encode())
+    for name, sent in request.files.items(multi=True):
+        digest.update(f"{name} {sent.filename}\n".encode())
+        digest.update(hashlib.sha256(sent.read()).digest())
+        sent.seek(0)
+    return digest.hexdigest()
+
+
+def init_once(app: Flask) -> None:
+    """Note where a form led, in the same transaction; forget one that led nowhere."""
+    app.jinja_env.globals["once_key"] = new_key
+
+    @app.after_request
+    def _note(response: Response) -> Response:
+        if key := g.get("once"):
+            if response.location:
+                db().execute(update(SentForm).where(SentForm.key == key).values(location=response.location))
+            else:  # nothing was done, or it was refused: it may be sent again
+                db().execute(delete(SentForm).where(SentForm.key == key))
+        return response
