@@ -6,12 +6,12 @@ bin/setup test
 export LONGBREATH_DATABASE_URL; LONGBREATH_DATABASE_URL="$(bin/cluster start bench-desk)"
 export LONGBREATH_OWNER_URL; LONGBREATH_OWNER_URL="$(bin/cluster url bench-desk owner)"
 trap 'kill $(jobs -p) 2>/dev/null || true; bin/cluster stop bench-desk' EXIT
-port="$(.venv/bin/longbreath free-port 7171)"; web="$(.venv/bin/longbreath free-port 8171)"
+port=7171 web=8171
 export BENCH_LINE="socket://127.0.0.1:$port" BENCH_PAGE="http://127.0.0.1:$web"
 .venv/bin/longbreath init
 .venv/bin/longbreath stand-in bench --port "$port" >/dev/null &
 .venv/bin/longbreath demo --bench "$BENCH_LINE"
-.venv/bin/gunicorn --worker-class gthread --workers 1 --threads 24 --bind "127.0.0.1:$web" --graceful-timeout 1 \
-  --log-level warning "longbreath.app:create_app()" &
+.venv/bin/longbreath gateway &
+.venv/bin/longbreath serve --bind "127.0.0.1:$web" &
 .venv/bin/longbreath demo --greeting "$BENCH_PAGE" >/dev/null
 .venv/bin/python bench/desk.py

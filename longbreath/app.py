@@ -8,7 +8,6 @@ from typing import Any
 
 from flask import Flask
 
-from longbreath.devices.link import Links
 from longbreath.steps.account.blueprint import blueprint as account
 from longbreath.steps.attachments.blueprint import blueprint as attachments
 from longbreath.steps.claim.blueprint import blueprint as claim
@@ -73,7 +72,6 @@ def create_app(overrides: dict[str, Any] | None = None, database: Database | Non
     app.testing = bool(app.config.get("TESTING"))
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["longbreath"] = database or Database(app.config["DATABASE_URL"])
-    app.extensions["benches"] = Links()
     for start in (
         init_addresses,
         init_transaction,

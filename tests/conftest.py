@@ -20,7 +20,6 @@ from sqlalchemy.engine import make_url
 from sqlalchemy.orm import sessionmaker
 
 from longbreath.app import create_app
-from longbreath.devices.link import Links
 from longbreath.dossier import passwords
 from longbreath.dossier import people as dossier_people
 from longbreath.store import audit
@@ -176,7 +175,7 @@ def made_app(database_url: str) -> Any:
 @pytest.fixture
 def app(made_app: Any, database: RolledBack) -> Any:
     """The application on the rolled-back database."""
-    made_app.extensions |= {"longbreath": database, "benches": Links()}
+    made_app.extensions["longbreath"] = database
     return made_app
 
 

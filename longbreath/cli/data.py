@@ -1,9 +1,8 @@
-"""Commands of the database and the demo: init, demo, seed, free-port."""
+"""Commands of the database and the demo: init, demo, seed."""
 
 from __future__ import annotations
 
 import os
-import socket
 
 import click
 
@@ -69,17 +68,3 @@ def seed(times: int) -> None:
     from longbreath.demo import load
 
     load.load_many(database_url(), times)
-
-
-@click.command("free-port")
-@click.argument("wanted", type=int)
-def free_port(wanted: int) -> None:
-    """Print WANTED if that port is free on loopback, else another free port."""
-    for port in (wanted, 0):
-        with socket.socket() as probe:
-            try:
-                probe.bind(("127.0.0.1", port))
-            except OSError:
-                continue
-            click.echo(probe.getsockname()[1])
-            return

@@ -5,9 +5,11 @@ from __future__ import annotations
 import click
 
 from longbreath.cli.case import case
-from longbreath.cli.data import demo, free_port, init, seed
-from longbreath.cli.devices import stand_in
+from longbreath.cli.data import demo, init, seed
+from longbreath.cli.devices import gateway, stand_in
 from longbreath.cli.reckon import reckon
+from longbreath.cli.run import demo_run
+from longbreath.cli.serve import serve
 from longbreath.cli.simulate import simulate
 
 
@@ -16,5 +18,9 @@ def main() -> None:
     """Long Breath: the development desk for intake and exhaust parts."""
 
 
-for command in (reckon, simulate, case, init, demo, seed, free_port, stand_in):
+for command in (reckon, simulate, case, init, demo, seed, demo_run, serve, gateway, stand_in):
     main.add_command(command)
+
+
+if __name__ == "__main__":
+    main()

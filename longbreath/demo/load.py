@@ -54,7 +54,7 @@ def connect_bench(url: str, device_url: str) -> None:
     """Say where the demo's live bench answers."""
     database = Database(url)
     with working(database.session) as db:
-        library.connect_bench(db, device_url)
+        library.connect_bench(db, device_url, "the stand-in bench of the demo")
     database.engine.dispose()
 
 

@@ -6,44 +6,19 @@ import threading
 import time
 from collections import deque
 from collections.abc import Callable
-from dataclasses import dataclass
-from typing import Generic, TypeVar
+from typing import Generic
 
 import serial
 
 from longbreath.devices.bench_line import BenchLine, read_bench_line
 from longbreath.devices.protocol import LONGEST, LineError
+from longbreath.devices.status import CONNECTING, LIVE, LOST, SILENT, L, Sample, Status
 
 KEPT = 400
 SILENT_AFTER = 1.0
 RETRY_AFTER = 0.5
 GATHER = 0.04
 IDLE_AFTER = 60.0
-CONNECTING, LIVE, SILENT, LOST = "connecting", "live", "silent", "lost"
-
-
-L = TypeVar("L")
-
-
-@dataclass(frozen=True)
-class Sample(Generic[L]):
-    """One line with the moment it came in [s, monotonic]."""
-
-    at: float
-    line: L
-
-
-@dataclass(frozen=True)
-class Status(Generic[L]):
-    """How a link stands: its state, a sentence for people, the newest sample, lines refused, what the device calls
-    itself, and its last words."""
-
-    state: str
-    words: str
-    newest: Sample[L] | None
-    refused: int
-    device: str
-    remarks: tuple[str, ...]
 
 
 class DeviceLink(Generic[L]):
@@ -80,10 +55,10 @@ class DeviceLink(Generic[L]):
         with self._changed:
             return [sample for sample in self._samples if sample.at >= since]
 
-    def wait(self, after: float, timeout: float) -> None:
-        """Wait until a sample newer than `after` has come in, or the timeout [s] has passed."""
+    def since(self, moment: float) -> list[Sample[L]]:
+        """The samples that came in after a moment [s, monotonic], oldest first."""
         with self._changed:
-            self._changed.wait_for(lambda: bool(self._samples) and self._samples[-1].at > after, timeout)
+            return [sample for sample in self._samples if sample.at > moment]
 
     def send(self, words: str) -> bool:
         """Send a line to the device; False if it is not there."""
@@ -160,26 +135,3 @@ BenchLink = DeviceLink[BenchLine]
 def bench_link(url: str) -> BenchLink:
     """The link to a flow bench."""
     return DeviceLink(url, "bench", read_bench_line)
-
-
-class Links:
-    """The open links to benches by address, one a device."""
-
-    def __init__(self) -> None:
-        self._open: dict[str, BenchLink] = {}
-        self._lock = threading.Lock()
-
-    def get(self, url: str) -> BenchLink:
-        """The link to an address, opened now if it is not."""
-        with self._lock:
-            found = self._open.get(url)
-            if found is None or found.is_idle:
-                found = self._open[url] = bench_link(url)
-            return found
-
-    def close(self) -> None:
-        """Close all."""
-        with self._lock:
-            for link in self._open.values():
-                link.close()
-            self._open.clear()

@@ -168,8 +168,13 @@ class StandIn(socketserver.ThreadingTCPServer):
     allow_reuse_address = True
     daemon_threads = True
 
-    def __init__(self, port: int = 0, bench: SimulatedBench | None = None) -> None:
-        super().__init__(("127.0.0.1", port), _Talk)
+    def __init__(self, port: int = 0, bench: SimulatedBench | None = None, held: int | None = None) -> None:
+        """Listen on a port of loopback, or on a socket that is held open already: `held` is its number."""
+        super().__init__(("127.0.0.1", port), _Talk, bind_and_activate=held is None)
+        if held is not None:
+            self.socket.close()
+            self.socket = socket.socket(fileno=held)
+            self.server_address = self.socket.getsockname()
         self.bench, self.stopping = bench or SimulatedBench(), threading.Event()
 
     @property

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import dataclass
 from datetime import date
 from itertools import pairwise
@@ -15,6 +14,7 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.bench.meter import Orifice
 from longbreath.dossier.commands import put
 from longbreath.dossier.evidence.verdict import renew_all
+from longbreath.dossier.instruments import NewAddress, addresses, check_listed, list_address, listed, strike_off
 from longbreath.store.base import Base
 from longbreath.store.models import (
     Application,
@@ -238,7 +238,7 @@ def add_revision(work: UnitOfWork, product: Product, name: str, state: str) -> R
 
 def add_bench(work: UnitOfWork, card: BenchCard, first: RangeCard) -> Bench:
     """Add a flow bench with its first range. Raises InputError as `change_bench` and `add_range`."""
-    _check_bench(card)
+    _check_bench(work, card)
     bench = Bench()
     _put_bench(bench, card)
     _add_new(work, bench, "name", "There is a bench of this name already.")
@@ -246,16 +246,14 @@ def add_bench(work: UnitOfWork, card: BenchCard, first: RangeCard) -> Bench:
     return bench
 
 
-def _check_bench(card: BenchCard) -> None:
-    """The card of a bench holds what its meter needs, and an address that can be one."""
+def _check_bench(work: UnitOfWork, card: BenchCard, before: str = "") -> None:
+    """The card of a bench holds what its meter needs, and an address that an admin has listed, or the one it had."""
     if card.meter == "orifice" and not card.pipe_diameter:
         raise InputError("An orifice meter needs the inside diameter of its pipe.", "pipe_diameter")
     if card.repeatability and not card.repeatability_source:
         raise InputError("Say where the repeatability comes from.", "repeatability_source")
-    url = card.device_url or ""
-    if url and not (url.startswith(("socket://", "/dev/")) or re.fullmatch(r"COM\d{1,3}", url)):
-        words = "A live bench is a serial port such as /dev/ttyUSB0 or COM3, or socket://host:port."
-        raise InputError(words, "device_url")
+    if card.device_url != before:
+        check_listed(work, card.device_url or "")
 
 
 def _put_bench(bench: Bench, card: BenchCard) -> None:
@@ -275,7 +273,7 @@ def change_bench(work: UnitOfWork, bench: Bench, card: BenchCard) -> None:
 
     Raises InputError for a card that lacks what its meter needs, or a name that is taken.
     """
-    _check_bench(card)
+    _check_bench(work, card, bench.device_url)
     taken = work.scalar(select(Bench.id).where(Bench.name == card.name, Bench.id != bench.id))
     if taken is not None:
         raise InputError("There is a bench of this name already.", "name")
@@ -283,12 +281,18 @@ def change_bench(work: UnitOfWork, bench: Bench, card: BenchCard) -> None:
     work.flush()
 
 
-def connect_bench(work: UnitOfWork, device_url: str) -> None:
-    """Say where the first bench of the library answers, if there is one and it answers elsewhere so far."""
+def connect_bench(work: UnitOfWork, device_url: str, what: str) -> None:
+    """List where the first bench of the library answers, and say so on its card; the address it had is struck off."""
     found = work.scalar(select(Bench).order_by(Bench.id).limit(1))
-    if found is not None and found.device_url != device_url:
-        found.device_url = device_url
-        work.flush()
+    if found is None or found.device_url == device_url:
+        return
+    for address in addresses(work):
+        if address.is_listed and address.address == found.device_url:
+            strike_off(work, address)
+    if device_url not in listed(work):
+        list_address(work, NewAddress(device_url, what))
+    found.device_url = device_url
+    work.flush()
 
 
 def add_range(work: UnitOfWork, bench: Bench, card: RangeCard) -> BenchRange:

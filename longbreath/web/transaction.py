@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from contextlib import suppress
 from typing import cast
 
@@ -12,10 +13,15 @@ from longbreath.store.database import Database
 from longbreath.store.unit_of_work import UnitOfWork
 
 
+def sessions() -> Callable[[], UnitOfWork]:
+    """Makes units of work of their own, for what goes on while a request lasts."""
+    return cast(Database, current_app.extensions["longbreath"]).session
+
+
 def db() -> UnitOfWork:
     """The unit of work of this request."""
     if "work" not in g:
-        g.work = cast(Database, current_app.extensions["longbreath"]).session()
+        g.work = sessions()()
     return cast(UnitOfWork, g.work)
 
 

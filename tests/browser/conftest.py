@@ -12,6 +12,7 @@ from werkzeug.serving import make_server
 
 from longbreath.app import create_app
 from longbreath.demo.load import load_demo
+from longbreath.jobs.gateway import Gateway
 from longbreath.store.database import Database
 from tests.conftest import ready
 
@@ -38,7 +39,12 @@ def served(database_url: str) -> Iterator[str]:
     server = make_server("127.0.0.1", 0, app, threaded=True)
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()
+    stopping = threading.Event()
+    gateway = threading.Thread(target=Gateway(Database(own)).run, args=(stopping,))
+    gateway.start()
     yield f"http://127.0.0.1:{server.server_port}"
+    stopping.set()
+    gateway.join()
     server.shutdown()
     thread.join()
     server.server_close()

@@ -10,7 +10,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from longbreath.devices.standin_bench import StandIn
-from tests.browser.tools import application_of, log_in
+from tests.browser.tools import application_of, log_in, log_out
 
 pytestmark = pytest.mark.browser
 
@@ -21,14 +21,22 @@ SETTLED = 8_000
 def bench(page: Page, served: str) -> Iterator[StandIn]:
     """A stand-in bench on a port of its own, written on the card of the demo's bench."""
     found = StandIn().start()
+    log_in(page, "tam")
+    page.goto("/library/instruments")
+    page.get_by_label("Address").fill(found.url)
+    page.get_by_role("button", name="List it").click()
+    choose(page, found.url)
+    log_out(page)
     log_in(page, "mara")
-    page.goto("/library/benches/1/change")
-    page.get_by_label("Live bench").fill(found.url)
-    page.get_by_role("button", name="Save").click()
     yield found
     found.stop()
+    choose(page, "")
+
+
+def choose(page: Page, address: str) -> None:
+    """Choose where the demo's bench answers."""
     page.goto("/library/benches/1/change")
-    page.get_by_label("Live bench").fill("")
+    page.get_by_label("Live bench").select_option(address)
     page.get_by_role("button", name="Save").click()
 
 

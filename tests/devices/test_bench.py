@@ -7,8 +7,9 @@ from collections.abc import Callable, Iterator
 
 import pytest
 
-from longbreath.devices.link import LIVE, LOST, SILENT, BenchLink, Links, bench_link
+from longbreath.devices.link import BenchLink, bench_link
 from longbreath.devices.standin_bench import INCH, SimulatedBench, StandIn, command
+from longbreath.devices.status import LIVE, LOST, SILENT
 
 
 @pytest.fixture
@@ -85,6 +86,9 @@ def test_values_come_and_commands_go(stand_in: StandIn, link: BenchLink) -> None
     command(stand_in.url, "range 2")
     wait(link, lambda x: x.status().newest.line.range_label == "2")
     wait(link, lambda x: len(x.recent(1.0)) >= 6)
+    newest = link.status().newest
+    assert newest is not None
+    wait(link, lambda x: [sample.at > newest.at for sample in x.since(newest.at)][:1] == [True])
 
 
 def test_a_pulled_plug_is_known_within_two_seconds_and_found_again(stand_in: StandIn, link: BenchLink) -> None:
@@ -115,12 +119,3 @@ def test_nobody_there_is_lost_and_takes_no_command() -> None:
     assert "by hand" in link.status().words
     link.close()
     assert link.is_idle
-
-
-def test_one_link_an_address(stand_in: StandIn) -> None:
-    links = Links()
-    one = links.get(stand_in.url)
-    assert links.get(stand_in.url) is one
-    links.close()
-    assert links.get(stand_in.url) is not one
-    links.close()

@@ -12,8 +12,9 @@ from longbreath.core.bench import reduction, settle
 from longbreath.core.bench.live import LiveDesk, Scale
 from longbreath.core.bench.meter import MeterAir, Orifice, orifice_flow
 from longbreath.devices.bench_line import BenchLine
-from longbreath.devices.link import LIVE, LOST, SILENT, Sample, Status
+from longbreath.devices.status import LIVE, LOST, SILENT, Sample, Status
 from longbreath.dossier.bench import live
+from longbreath.dossier.instruments import Look
 from longbreath.steps.measure.bench import stream
 
 CFM = from_unit(1.0, "flow", "cfm")
@@ -98,7 +99,7 @@ def test_a_warm_or_high_reading_is_flagged_with_every_trouble() -> None:
 @pytest.mark.parametrize("state", [LOST, SILENT])
 def test_without_a_live_line_only_the_state_and_what_to_do_are_told(state: str) -> None:
     status = Status(state, "Is it plugged in?", None, 3, "", ())
-    assert stream.shown(desk(), "us", status, [], time.monotonic()) == {
+    assert stream.shown(desk(), "us", Look(status, [], time.monotonic())) == {
         "state": state,
         "words": "Is it plugged in?",
         "refused": 3,
@@ -109,7 +110,7 @@ def test_without_a_live_line_only_the_state_and_what_to_do_are_told(state: str) 
 @pytest.mark.parametrize(("system", "column", "flow"), [("us", "28.0", "178.8"), ("metric", "6.97", "84.4")])
 def test_the_page_is_told_in_the_viewers_units(system: str, column: str, flow: str) -> None:
     window = samples(BenchLine(DP, "4", share=0.5, inlet=293.15))
-    found = stream.shown(desk(), system, Status(LIVE, "", window[-1], 0, "", ()), window, time.monotonic())
+    found = stream.shown(desk(), system, Look(Status(LIVE, "", window[-1], 0, ""), window, time.monotonic()))
     assert (found["column"], found["flow"], found["good"]) == (column, flow, True)
     assert 0.7 < found["level"] < 0.9
     assert found["range"] == "range 4"

@@ -47,6 +47,7 @@ def test_only_these_routes_are_public(app: Any) -> None:
     }
     assert public == {
         "/account/login",
+        "/account/choose/<key>",
         "/sheet/<slug>",
         "/sheet/<slug>/printed.pdf",
         "/api/reckon",

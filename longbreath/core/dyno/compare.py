@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cache, cached_property, lru_cache
 from math import sqrt
 
 import numpy as np
@@ -287,11 +287,17 @@ def power_of_test(shift: float, standard_error: float, df: int, alpha: float = 0
     critical = float(stats.t.ppf(1 - alpha / 2, df))
     ratio = shift / standard_error
     top = 1.0 + 12.0 / sqrt(df)
-    nodes, weights = np.polynomial.legendre.leggauss(200)
+    nodes, weights = _gauss(200)
     s = (nodes + 1.0) * top / 2.0
     density = np.exp((df - 1) * np.log(s) - df * s**2 / 2.0 + _chi_scale(df))
     tails = special.ndtr(ratio - critical * s) + special.ndtr(-critical * s - ratio)
     return float(np.sum(weights * density * tails) * top / 2.0)
+
+
+@cache
+def _gauss(count: int) -> tuple[npt.NDArray[np.float64], npt.NDArray[np.float64]]:
+    """Nodes and weights of the Gauss-Legendre rule; making them takes far longer than using them."""
+    return np.polynomial.legendre.leggauss(count)
 
 
 def _chi_scale(df: int) -> float:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from math import pi
 
 from wtforms import BooleanField, DateField, SelectField, StringField
@@ -108,9 +109,15 @@ class BenchCard(BaseForm):
         [InputRequired("This is missing."), NumberRange(1, 1000, "From 1 to 1000.")],
         default=30,
     )
-    device_url = _text(
-        "Live bench", required=False, description="a serial port (/dev/ttyUSB0) or socket://host:port; empty: by hand"
+    device_url = SelectField(
+        "Live bench", default="", description="an address that an admin has listed under Instruments"
     )
+
+    def offer(self, addresses: Iterable[str]) -> None:
+        """Offer addresses to choose from; the one the card has stays on offer."""
+        kept = self.device_url.object_data or ""
+        offered = dict.fromkeys([*addresses, *([kept] if kept else [])])
+        self.device_url.choices = options([("", "none: readings are typed"), *((found, found) for found in offered)])
 
 
 class BenchForm(BenchCard):
@@ -141,6 +148,13 @@ class CheckForm(BaseForm):
     plate_flow = QuantityField("The plate flows", "flow", 1e-6, 10, help="at the test pressure, by its certificate")
     plate_uncertainty = QuantityField("Known to ±", "percent", 0, 0.2, help="of its flow, 95 %")
     read_flow = QuantityField("Read here", "flow", 1e-6, 10, help="at that pressure, leak off")
+
+
+class AddressForm(BaseForm):
+    """An address at which instruments may be looked for."""
+
+    address = _text("Address", description="a serial port (/dev/ttyUSB0, COM3), or socket://host:port")
+    what = _text("What stands there", required=False, description="for example “flow bench, east wall”")
 
 
 class DynoForm(BaseForm):

@@ -14,10 +14,10 @@ from markupsafe import Markup
 from longbreath.core.basis.nomenclature import terms
 from longbreath.core.basis.register import all_reckonings
 from longbreath.core.path.sections import flattened_figures
-from longbreath.dossier import library
+from longbreath.dossier import instruments, library
 from longbreath.dossier.bench.traces import plate_history, plate_state
 from longbreath.steps.library import forms
-from longbreath.store.models import Bench, Product, Vehicle
+from longbreath.store.models import Bench, InstrumentAddress, Product, Vehicle
 from longbreath.web.forms import BaseForm
 from longbreath.web.page import page
 from longbreath.web.saving import save
@@ -82,6 +82,7 @@ def new_revision(product_id: int) -> Any:
 def new_bench() -> Any:
     """Add a bench."""
     form = forms.BenchForm()
+    form.offer(instruments.listed(db()))
     return _add(
         form,
         "New flow bench",
@@ -100,6 +101,7 @@ def edit_bench(bench_id: int) -> Any:
     """Change a bench's card."""
     found = db().get(Bench, bench_id) or abort(404)
     form = forms.BenchCard(obj=found)
+    form.offer(instruments.listed(db()))
     saved = save(form, found, lambda: library.change_bench(db(), found, form.command(library.BenchCard)))
     if saved.done:
         flash("Bench saved; the figures of its sessions were made anew.", "done")
@@ -130,6 +132,27 @@ def new_range(bench_id: int) -> Any:
         lambda: library.add_range(db(), bench, form.command(library.RangeCard)),
         "Range added.",
     )
+
+
+def addresses() -> Any:
+    """The addresses at which instruments may be looked for, and a form for another."""
+    form = forms.AddressForm()
+    saved = save(form, None, lambda: instruments.list_address(db(), form.command(instruments.NewAddress)))
+    if saved.done:
+        flash(f"{saved.result.address} is listed: benches may name it from now on.", "done")
+        return redirect(url_for("library.addresses"))
+    known = instruments.addresses(db())
+    return page("library/addresses.html", form=form, addresses=known, status=saved.status)
+
+
+def toggle_address(address_id: int) -> Any:
+    """Strike an address off, or list it again."""
+    address = db().get(InstrumentAddress, address_id) or abort(404)
+    if address.is_listed:
+        instruments.strike_off(db(), address)
+    else:
+        instruments.list_address(db(), instruments.NewAddress(address.address, address.what))
+    return redirect(url_for("library.addresses"))
 
 
 def new_dyno() -> Any:

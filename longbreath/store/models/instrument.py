@@ -34,6 +34,7 @@ class InstrumentLine(Base):
 
     address: Mapped[str] = mapped_column(unique=True)
     wanted_at: Mapped[datetime] = mapped_column(default=now, comment="when somebody last looked")
+    began_at: Mapped[datetime] = mapped_column(default=now, comment="when somebody began to look")
     told_at: Mapped[datetime | None] = mapped_column(comment="when the gateway last wrote")
     state: Mapped[str] = mapped_column(default="connecting")
     words: Mapped[str] = mapped_column(default="")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 import json
-import time
 from types import SimpleNamespace
 from typing import Any
 
@@ -17,7 +16,9 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.units import from_unit
 from longbreath.devices.bench_line import BenchLine
-from longbreath.devices.link import LIVE, LOST, Sample, Status
+from longbreath.devices.status import LIVE, LOST, Sample, Status
+from longbreath.dossier.instruments import Look
+from longbreath.steps.measure.bench import live_views
 from longbreath.store.models import BenchSession, BenchSheet, Fixture, Reading, Trace
 from tests.conftest import errors_of, read
 from tests.conftest import send as fill_in
@@ -41,45 +42,33 @@ SET_UP = {
 }
 
 
-class FakeLink:
-    """A line on which a bench says the same thing ten times a second."""
+class FakeWire:
+    """A line that says the same value all the time."""
 
     def __init__(self, line: BenchLine, state: str = LIVE, device: str = "") -> None:
-        self.line = line
-        self.state, self.device, self.sent = state, device, []  # type: ignore[var-annotated]
+        self.line, self.state, self.device = line, state, device
+        self.sent: list[str] = []
 
-    def status(self) -> Status:
-        return Status(
-            self.state,
-            "Unplugged." if self.state == LOST else "",
-            Sample(time.monotonic(), self.line),
-            0,
-            self.device,
-            (),
-        )
+    def look(self, seconds: float) -> Look:
+        now = 1e9
+        samples = [Sample(now - 0.1 * n, self.line) for n in range(int(seconds * 10) - 1, -1, -1)]
+        status = Status(self.state, "Unplugged." if self.state == LOST else "", Sample(now, self.line), 0, self.device)
+        return Look(status, samples, now)
 
-    def recent(self, seconds: float) -> list[Sample]:
-        now = time.monotonic()
-        return [Sample(now - 0.1 * n, self.line) for n in range(int(seconds * 10) - 1, -1, -1)]
-
-    def wait(self, after: float, timeout: float) -> None:
-        time.sleep(0.01)
-
-    def send(self, words: str) -> bool:
+    def send(self, words: str) -> None:
         self.sent.append(words)
-        return True
 
 
 @pytest.fixture
-def live(app: Any, db: Session, shop: SimpleNamespace) -> Any:
+def live(monkeypatch: pytest.MonkeyPatch, db: Session, shop: SimpleNamespace) -> Any:
     """Puts a line on the shop's bench."""
 
-    def put(line: BenchLine, **more: Any) -> FakeLink:
-        link = FakeLink(line, **more)
-        app.extensions["benches"] = SimpleNamespace(get=lambda url: link)
+    def put(line: BenchLine, **more: Any) -> FakeWire:
+        wire = FakeWire(line, **more)
+        monkeypatch.setattr(live_views, "line_of", lambda sessions, bench: wire)
         shop.bench.device_url = "socket://127.0.0.1:9"
         db.commit()
-        return link
+        return wire
 
     return put
 

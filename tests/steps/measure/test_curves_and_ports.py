@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from types import SimpleNamespace
 from typing import Any
 
@@ -9,9 +10,11 @@ import pytest
 from flask.testing import FlaskClient
 from sqlalchemy import select
 
+from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.units import from_unit
+from longbreath.dossier import library
 from longbreath.dossier.bench import verbs as bench_verbs
-from longbreath.store.models import Bench, Calibration, PortingJob, Trace, Traverse, TraversePoint
+from longbreath.store.models import Bench, Calibration, InstrumentAddress, PortingJob, Trace, Traverse, TraversePoint
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import errors_of, read
@@ -255,11 +258,38 @@ def test_a_bench_card_plate_checks_and_their_drift(tester: FlaskClient, db: Unit
         "leak_limit": "2 cfm",
         "check_days": "30",
     }
-    assert "serial port" in errors_of(tester.post(f"{here}/change", data={**card, "device_url": "http://x"}))
     without = tester.post(f"{here}/change", data={**card, "repeatability": "0.2 %"})
     assert "where the repeatability comes from" in errors_of(without)
-    assert tester.post(f"{here}/change", data={**card, "device_url": "/dev/ttyUSB0"}).status_code == 302
+
+
+def test_a_bench_names_only_an_address_that_an_admin_has_listed(
+    log_in: Callable[[str], FlaskClient], db: UnitOfWork, shop: SimpleNamespace
+) -> None:
+    tester, admin, here = log_in("tester"), log_in("admin"), f"/library/benches/{shop.bench.id}"
+
+    def change(address: str) -> int:
+        form = read(tester.get(f"{here}/change"))
+        filled = {f["name"]: f.get("value", "") for f in form.select("form.form input[name]")}
+        chosen = {
+            s["name"]: s.select_one("option[selected]")["value"]
+            for s in form.select("select")
+            if s.select_one("[selected]")
+        }
+        return int(tester.post(f"{here}/change", data={**filled, **chosen, "device_url": address}).status_code)
+
+    assert [change(address) for address in ("http://x", "/dev/ttyUSB0")] == [422, 422]  # neither is on offer
+    with pytest.raises(InputError, match="No admin has listed this address"), db.attempt():
+        library.change_bench(db, shop.bench, library.BenchCard("B", 0.001, 20.0, device_url="/dev/ttyUSB0"))
+    assert "An instrument is at" in errors_of(admin.post("/library/instruments", data={"address": "http://x"}))
+    assert admin.post("/library/instruments", data={"address": "/dev/ttyUSB0"}).status_code == 302
+    assert "listed already" in errors_of(admin.post("/library/instruments", data={"address": "/dev/ttyUSB0"}))
+    assert change("/dev/ttyUSB0") == 302
     assert "/dev/ttyUSB0" in read(tester.get(here)).text
+    address = db.scalars(select(InstrumentAddress)).one()
+    assert tester.post(f"/library/instruments/{address.id}/listed").status_code == 403
+    admin.post(f"/library/instruments/{address.id}/listed")
+    assert "list again" in admin.get("/library/instruments").text
+    assert change("/dev/ttyUSB0") == 302  # the card keeps it; the gateway does not look there
 
 
 def test_an_orifice_bench_needs_pipe_and_plate(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:

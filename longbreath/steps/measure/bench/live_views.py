@@ -3,28 +3,29 @@
 from __future__ import annotations
 
 import re
-import time
-from typing import Any, cast
+from typing import Any
 
-from flask import Response, current_app, redirect, render_template, request, url_for
+from flask import Response, redirect, render_template, request, url_for
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError, InputError
-from longbreath.devices.link import LIVE, BenchLink, Links
+from longbreath.devices.status import LIVE, LOST, Status
 from longbreath.dossier.bench import board as bench_board
 from longbreath.dossier.bench import live as live_desk
 from longbreath.dossier.bench import verbs as bench_verbs
 from longbreath.dossier.bench.traces import plate_state
+from longbreath.dossier.instruments import Look, Wire, line_of
 from longbreath.dossier.naming import trace_names
 from longbreath.drawing.column import water_column
 from longbreath.steps.measure.bench import forms, stream
 from longbreath.store.models import Application, Trace
 from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, load_part
+from longbreath.web.lines import line_notices
 from longbreath.web.page import page
 from longbreath.web.saving import save
 from longbreath.web.traces import curve_of, drawn
-from longbreath.web.transaction import db
+from longbreath.web.transaction import db, sessions
 
 KEYS = (
     ("Space", "capture the lift that is up (a foot switch sends the same key)"),
@@ -35,6 +36,7 @@ KEYS = (
     ("m", "tone on or off"),
     ("b", "large figures, to stand off"),
 )
+NO_DEVICE = Look(Status(LOST, "This bench has no device.", None, 0, ""), [], 0.0)
 STAND_IN_WORDS = re.compile(r"(motor|range|lift|part|shut|fault|unplug)( much)?( [A-Za-z0-9.]{1,12})?")
 
 
@@ -43,10 +45,9 @@ def _load(application_id: int, trace_id: int) -> tuple[Application, Trace]:
     return application, load_part(Trace, trace_id, application, "session.application_id")
 
 
-def link_of(trace: Trace) -> BenchLink | None:
-    """The link to the live bench of a trace, or None if its bench has no device."""
-    url = trace.session.bench.device_url
-    return cast(Links, current_app.extensions["benches"]).get(url) if url else None
+def wire_of(trace: Trace) -> Wire | None:
+    """The line to the live bench of a trace, or None if its bench has no device."""
+    return line_of(sessions(), trace.session.bench)
 
 
 def _asked(trace: Trace) -> list[int]:
@@ -128,10 +129,10 @@ def _here(application: Application, trace: Trace) -> str:
 def live(application_id: int, trace_id: int) -> Any:
     """The live values of the desk, as server-sent events."""
     _, trace = _load(application_id, trace_id)
-    link = link_of(trace)
-    if link is None:
+    wire = wire_of(trace)
+    if wire is None:
         raise EvidenceError("This bench has no device: capture by hand.")
-    events = stream.stream(live_desk.desk_of(trace), system(), link)
+    events = stream.stream(live_desk.desk_of(trace), system(), wire, line_notices().wait)
     headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
     return Response(events, mimetype="text/event-stream", headers=headers)
 
@@ -142,18 +143,17 @@ def capture(application_id: int, trace_id: int) -> Any:
     form = forms.CaptureForm()
     if not form.validate():
         return _answer(trace, application, refused=" ".join(e for errors in form.errors.values() for e in errors))
-    link = link_of(trace)
-    if link is None or link.status().state != LIVE:
-        words = "This bench has no device." if link is None else link.status().words
-        return _answer(trace, application, refused=f"{words} Nothing was captured: type the reading by hand.")
-    here = live_desk.desk_of(trace)
-    samples = link.recent(here.rules.window)
-    settled = here.settled(samples, time.monotonic())
+    wire, here = wire_of(trace), live_desk.desk_of(trace)
+    look = wire.look(here.rules.window) if wire is not None else NO_DEVICE
+    if look.status.state != LIVE:
+        words = f"{look.status.words} Nothing was captured: type the reading by hand."
+        return _answer(trace, application, refused=words)
+    settled = here.settled(look.samples, look.now)
     blocked = [p for p in settled.problems if p.blocks or (form.anyway.data != "yes" and not settled.good)]
     if blocked:
         words = f"{blocked[0].finding} {blocked[0].advice}"
         return _answer(trace, application, refused=words, can_flag=not blocked[0].blocks)
-    new = live_desk.reading_of(here, samples, settled, form.lift.si(), form.capture_key.data or "")
+    new = live_desk.reading_of(here, look.samples, settled, form.lift.si(), form.capture_key.data or "")
     try:
         with db().attempt():
             reading = bench_verbs.capture(db(), trace, new)
@@ -202,11 +202,11 @@ def _answer(trace: Trace, application: Application, done: str = "", refused: str
 def stand_in(application_id: int, trace_id: int) -> Any:
     """Turn a knob of the stand-in bench. Raises EvidenceError for a real bench, which has knobs of its own."""
     _, trace = _load(application_id, trace_id)
-    link = link_of(trace)
+    wire = wire_of(trace)
     words = request.form.get("words", "")
-    if link is None or stream.STAND_IN not in link.status().device:
+    if wire is None or stream.STAND_IN not in wire.look(0.0).status.device:
         raise EvidenceError("This is no stand-in: turn the knobs of the bench itself.")
     if not STAND_IN_WORDS.fullmatch(words):
         raise InputError("The stand-in does not know that.")
-    link.send(words)
+    wire.send(words)
     return "", 204

@@ -4,24 +4,26 @@ from __future__ import annotations
 
 import json
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any
+
+from sqlalchemy.exc import SQLAlchemyError
 
 from longbreath.core.basis import units
 from longbreath.core.bench.live import LiveDesk
-from longbreath.devices.bench_line import BenchLine
-from longbreath.devices.link import LIVE, BenchLink, Sample, Status
+from longbreath.devices.status import LIVE, LOST
+from longbreath.dossier.instruments import Look, Wire
 from longbreath.drawing.column import scale_top
 
 STAND_IN = "stand-in bench"
 PACE = 0.12
 LONGEST = 1800.0
+AWAY = {"state": LOST, "words": "The database cannot be reached. What was captured is kept.", "stand_in": False}
 
 
-def shown(
-    desk: LiveDesk, system: str, status: Status[BenchLine], samples: list[Sample[BenchLine]], now: float
-) -> dict[str, Any]:
+def shown(desk: LiveDesk, system: str, look: Look) -> dict[str, Any]:
     """What the page shows of this moment, in the viewer's units, as JSON-ready text."""
+    status = look.status
     found: dict[str, Any] = {
         "state": status.state,
         "words": status.words,
@@ -31,7 +33,7 @@ def shown(
     if status.state != LIVE or status.newest is None:
         return found
     line = status.newest.line
-    settled = desk.settled(samples, now)
+    settled = desk.settled(look.samples, look.now)
     flow = desk.at_test_pressure(line)
     unit = units.kind_named("column").symbol(system)
     column = units.to_unit(line.column, "column", unit)
@@ -55,14 +57,17 @@ def shown(
     }
 
 
-def stream(desk: LiveDesk, system: str, link: BenchLink) -> Iterator[str]:
-    """Server-sent events: the desk's values, at most eight a second, and at least four while nothing comes in."""
-    ends, last = time.monotonic() + LONGEST, 0.0
+def stream(desk: LiveDesk, system: str, wire: Wire, wait: Callable[[float], None]) -> Iterator[str]:
+    """Server-sent events: the desk's values, at most eight a second, and at least four while nothing comes in.
+
+    wait: waits for news of any line, or until a timeout [s].
+    """
+    ends = time.monotonic() + LONGEST
     while time.monotonic() < ends:
-        link.wait(last, 0.25)
-        status = link.status()
-        last = status.newest.at if status.newest is not None else last
-        now = time.monotonic()
-        values = shown(desk, system, status, link.recent(desk.rules.window), now)
+        try:
+            values = shown(desk, system, wire.look(desk.rules.window))
+        except SQLAlchemyError:
+            values = AWAY
         yield f"data: {json.dumps(values, ensure_ascii=False)}\n\n"
         time.sleep(PACE)
+        wait(0.25 - PACE)

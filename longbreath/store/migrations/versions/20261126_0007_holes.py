@@ -86,6 +86,7 @@ def upgrade() -> None:
         "instrument_line",
         _text("address"),
         _moment("wanted_at", comment="when somebody last looked"),
+        _moment("began_at", comment="when somebody began to look"),
         _moment("told_at", True, "when the gateway last wrote"),
         _text("state"),
         _text("words"),
