@@ -49,6 +49,15 @@ document.addEventListener("submit", (event) => {
   setTimeout(() => delete form.dataset.sent, 1500);
 });
 
+// what the server could not do is said on the page that asked, and nothing on it is replaced
+document.addEventListener("htmx:responseError", (event) => {
+  const { xhr } = event.detail;
+  if (xhr.status < 500 || !xhr.responseText.startsWith("<p class=\"flash")) return;
+  document.querySelectorAll("#main > .flash.is-outage").forEach((old) => old.remove());
+  document.getElementById("main").insertAdjacentHTML("afterbegin", xhr.responseText);
+  document.querySelector("#main > .flash").classList.add("is-outage");
+});
+
 document.addEventListener("DOMContentLoaded", () => {
   document.querySelector("[aria-invalid=true]")?.focus();
 });

@@ -20,7 +20,7 @@ function level(share) {
   byId("meniscus").setAttribute("y2", y);
 }
 
-function lost(finding, advice) {
+function lost(finding, advice, byHand = true) {
   desk.dataset.state = "lost";
   put("finding", finding);
   put("advice", advice);
@@ -28,12 +28,13 @@ function lost(finding, advice) {
   put("column", "–");
   put("settling", "–");
   byId("settle").value = 0;
-  if (byId("by-hand").dataset.touched !== "yes") byId("by-hand").open = true;
+  if (byHand && byId("by-hand").dataset.touched !== "yes") byId("by-hand").open = true;
 }
 
 function show(values) {
   last = Date.now();
   byId("stand-in").hidden = !values.stand_in;
+  if (values.state === "connecting") return lost(values.words, "A moment.", false);
   if (values.state !== "live") return lost("No value from the bench.", values.words);
   if (values.stand_in && !greeted) { greeted = true; turn(`part ${desk.dataset.part}`); sendLift(); }
   for (const name of ["flow", "column", "range", "share", "airs"]) put(name, values[name]);
@@ -138,6 +139,7 @@ function live() {
     fill();
     sendLift();
   });
+  document.addEventListener("htmx:responseError", (event) => { if (event.detail.xhr.status >= 500) lost("The capture was not taken.", "Nothing was written. What went wrong stands above; press again, or type it below."); });
   document.addEventListener("htmx:sendError", () => lost("The capture could not be sent.", "Nothing was written. Press again when the line is back, or type it below."));
   byId("lift")?.addEventListener("input", (event) => { event.target.dataset.touched = "yes"; });
   addEventListener("pagehide", () => events.close());

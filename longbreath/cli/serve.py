@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import threading
 from typing import Any
@@ -48,6 +49,7 @@ def settings(bind: str, workers: int | None) -> dict[str, Any]:
         "workers": workers or max(2, os.cpu_count() or 1),
         "worker_class": "gthread",
         "threads": THREADS,
+        "keepalive": 15,
         "timeout": 60,
         "graceful_timeout": 3,
         "preload_app": True,
@@ -65,6 +67,8 @@ def warm(app: Any) -> None:
         app.jinja_env.get_template(name)
     terms()
     provable(2.0, 3, "warming")
+    gc.collect()
+    gc.freeze()  # what is loaded stays shared by the processes, and is not looked through again and again
 
 
 def warm_files() -> None:

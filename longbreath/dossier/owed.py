@@ -15,6 +15,7 @@ from longbreath.core.path.needs import Need, need_of
 from longbreath.dossier.evidence.keys import keys_of
 from longbreath.dossier.evidence.verdict import Published, own_evidence, stale_claims
 from longbreath.dossier.pull.sessions import NEWEST_FIRST
+from longbreath.dossier.remembered import Remembered
 from longbreath.store.models import (
     Application,
     BenchSession,
@@ -57,11 +58,19 @@ class StepState:
 
 
 @dataclass(frozen=True)
+class KeptVerdict:
+    """The kept verdict of an application: its headline, and name, verdict, value, half_width, kind of each band (SI)."""
+
+    headline: str
+    bands: tuple[dict[str, Any], ...]
+
+
+@dataclass(frozen=True)
 class Summary:
     """All six steps of one application, with its kept verdict."""
 
     steps: tuple[StepState, ...]
-    verdict: Verdict | None
+    verdict: KeptVerdict | None
 
     @property
     def next_owed(self) -> StepState | None:
@@ -83,8 +92,7 @@ class _Counts:
     prediction: bool = False
 
 
-def summaries(db: Session, ids: Sequence[int]) -> dict[int, Summary]:
-    """Summaries by application id, in a fixed number of queries."""
+def _summaries(db: Session, ids: Sequence[int]) -> dict[int, Summary]:
     counts = {i: _Counts({}, need) for i, need in _needs(db, ids).items()}
     _count_measured(db, ids, counts)
     _count_planned(db, ids, counts)
@@ -112,10 +120,14 @@ def summaries(db: Session, ids: Sequence[int]) -> dict[int, Summary]:
                 _weigh(verdicts.get(i), present.get(("verdict", i), "")),
                 _claim(claims.get(i), i in stale),
             ),
-            verdicts.get(i),
+            KeptVerdict(verdicts[i].headline, tuple(verdicts[i].bands)) if i in verdicts else None,
         )
         for i in ids
     }
+
+
+summaries = Remembered(_summaries)
+"""Summaries by application id, in a fixed number of queries, kept while nothing of an application changes."""
 
 
 def _needs(db: Session, ids: Sequence[int]) -> dict[int, Need]:

@@ -65,7 +65,7 @@ def _weighing_key(
     return key, late
 
 
-@cached(LRUCache(64), key=_weighing_key, lock=Lock())
+@cached(LRUCache(256), key=_weighing_key, lock=Lock())
 def weighing_of(
     db: Session, application: Application, sessions: Sequence[DynoSession], key: str, late: bool
 ) -> Weighing:

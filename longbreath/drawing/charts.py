@@ -7,6 +7,7 @@ falling to the right: fills `url(#gain)` and `url(#loss)`, defined once on the p
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import cache
 from typing import Any
 
 import altair as alt
@@ -44,43 +45,59 @@ def _rows(x: np.ndarray, **columns: np.ndarray) -> list[dict[str, Any]]:
     ]
 
 
-class _Datasets(dict[str, list[dict[str, Any]]]):
-    """The rows of a chart by name, kept out of the specification while it is built (which copies it many times)."""
-
-    def hold(self, rows: Sequence[dict[str, Any]]) -> alt.NamedData:
-        """Keep rows and return the reference to them."""
-        name = f"rows{len(self)}"
-        self[name] = list(rows)
-        return alt.NamedData(name)
+Rows = Sequence[dict[str, Any]]
+DOMAIN = [-1.0, -2.0]
+"""Stands in a picture for the speeds it is drawn over, which each drawing puts in its place [rpm]."""
 
 
-def _configured(chart: Any, palette: Palette, data: _Datasets) -> dict[str, Any]:
-    spec = (
-        chart.configure(
-            aria=False, background="transparent", font=TEXT, padding={"left": 2, "right": 12, "top": 4, "bottom": 2}
-        )
-        .configure_view(stroke=None)
-        .configure_mark(aria=False)
-        .configure_axis(
-            aria=False,
-            labelFont=FIGURES,
-            labelFontSize=12.5,
-            labelColor=palette.ink,
-            titleFont=TEXT,
-            titleFontSize=13,
-            titleFontWeight="normal",
-            titleColor=palette.soft,
-            gridColor=palette.rule,
-            domain=False,
-            ticks=False,
-            labelPadding=6,
-        )
-        .configure_text(font=TEXT, fontSize=13, color=palette.ink)
-        .to_dict(validate=False)
-    )
-    spec["datasets"] = dict(data)
+def _held(name: str) -> alt.NamedData:
+    """The rows of that name. A picture is made once, without any: making one takes a hundred times as long as filling it."""
+    return alt.NamedData(name)
+
+
+def _picture(chart: Any, palette: Palette) -> dict[str, Any]:
+    spec: dict[str, Any] = chart.to_dict(validate=False)
+    axis = {
+        "aria": False,
+        "labelFont": FIGURES,
+        "labelFontSize": 12.5,
+        "labelColor": palette.ink,
+        "titleFont": TEXT,
+        "titleFontSize": 13,
+        "titleFontWeight": "normal",
+        "titleColor": palette.soft,
+        "gridColor": palette.rule,
+        "domain": False,
+        "ticks": False,
+        "labelPadding": 6,
+    }
+    spec["config"] = {
+        "aria": False,
+        "background": "transparent",
+        "font": TEXT,
+        "padding": {"left": 2, "right": 12, "top": 4, "bottom": 2},
+        "view": {"stroke": None},
+        "mark": {"aria": False},
+        "axis": axis,
+        "text": {"font": TEXT, "fontSize": 13, "color": palette.ink},
+    }
     spec["usermeta"] = {"embedOptions": {"actions": False, "renderer": "svg"}}
-    return dict(spec)
+    return spec
+
+
+def _filled(picture: dict[str, Any], rows: dict[str, Rows], domain: Sequence[float] = ()) -> dict[str, Any]:
+    """A picture with its rows, and with the speeds it is drawn over [rpm]."""
+    spec: dict[str, Any] = _placed(picture, list(domain))
+    spec["datasets"] = {name: list(held) for name, held in rows.items()}
+    return spec
+
+
+def _placed(part: Any, domain: list[float]) -> Any:
+    if part == DOMAIN:
+        return domain
+    if isinstance(part, dict):
+        return {name: _placed(value, domain) for name, value in part.items()}
+    return [_placed(value, domain) for value in part] if isinstance(part, list) else part
 
 
 def _rpm_axis(title: str | None = None, labels: bool = True) -> alt.Axis:
@@ -95,10 +112,13 @@ def _titled_axis(title: str, x: int, y: int, **more: Any) -> alt.Axis:
 _THIN = "replace(datum.label, ',', '\\u202f')"
 
 
-def _zones(bands: Sequence[Band], palette: Palette, data: _Datasets, top: bool) -> list[alt.Chart]:
+def _bands_of_use(bands: Sequence[Band]) -> Rows:
+    return [{"from": b.low / RPM, "to": b.high / RPM, "name": b.name} for b in bands]
+
+
+def _zones(palette: Palette, top: bool) -> list[alt.Chart]:
     """The middle band lifted off the ground, and the names of the bands."""
-    rows = [{"from": b.low / RPM, "to": b.high / RPM, "name": b.name} for b in bands]
-    held = data.hold(rows)
+    held = _held("bands")
     x, x2 = alt.X("from:Q", scale=alt.Scale(zero=False, nice=False)), alt.X2("to:Q")
     shade = (
         alt.Chart(held)
@@ -121,39 +141,57 @@ def weigh_chart(
 
     With `brush`, a band may be dragged across the lower picture.
     """
-    palette = PALETTES[theme]
-    data = _Datasets()
     c = weighing.comparison
     scale = units.scale("torque", system)
-    symbol = units.kind_named("torque").symbol(system)
-    rpm = c.grid / RPM
-    domain = [float(rpm[0]), float(rpm[-1])]
-    x = alt.X("rpm:Q", scale=alt.Scale(domain=domain, nice=False), axis=_rpm_axis(labels=False))
+    rpm, a, b = c.grid / RPM, c.a / scale, c.b / scale
     repeats = [
         {"rpm": float(r), "torque": round(float(t) / scale, 3), "pull": run.order, "label": run.label}
         for run in c.runs
         for r, t in zip(rpm, run.torque, strict=True)
     ]
+    names, ways = _names(rpm, a, b)
+    rows = {
+        "bands": _bands_of_use(bands),
+        "repeats": repeats,
+        "curves": _rows(rpm, a=a, b=b),
+        "marks": _marked(rpm, a, b),
+        **names,
+        "difference": _differences(rpm, c.difference / scale, c.half_width / scale),
+        "nought": [{"y": 0}],
+    }
+    return _filled(_weigh_picture(system, theme, width, brush, *ways), rows, [float(rpm[0]), float(rpm[-1])])
+
+
+@cache
+def _weigh_picture(system: str, theme: str, width: int, brush: bool, up: int, aside: int) -> dict[str, Any]:
+    palette = PALETTES[theme]
+    symbol = units.kind_named("torque").symbol(system)
+    x = alt.X("rpm:Q", scale=alt.Scale(domain=DOMAIN, nice=False), axis=_rpm_axis(labels=False))
     y = alt.Y("torque:Q", scale=alt.Scale(zero=False), axis=_titled_axis(f"torque, {symbol}", -30, -8, tickCount=6))
-    faint = alt.Chart(data.hold(repeats)).mark_line(strokeWidth=0.8, opacity=0.35, color=palette.soft)
-    curves = data.hold(_rows(rpm, a=c.a / scale, b=c.b / scale))
+    faint = alt.Chart(_held("repeats")).mark_line(strokeWidth=0.8, opacity=0.35, color=palette.soft)
+    curves = _held("curves")
     layers: list[Any] = [
-        *_zones(bands, palette, data, top=True),
+        *_zones(palette, top=True),
         faint.encode(x=x, y=y, detail="pull:N"),
         alt.Chart(curves).mark_line(strokeWidth=1.3, color=palette.ink).encode(x=x, y=alt.Y("a:Q")),
         alt.Chart(curves).mark_line(strokeWidth=2.8, color=palette.ink).encode(x=x, y=alt.Y("b:Q")),
-        *_markers(rpm, c.a / scale, c.b / scale, palette, x, data),
-        *_names(rpm, c.a / scale, c.b / scale, palette, x, data),
+        *_marks(palette, x),
+        *_named(palette, x, up, aside),
     ]
     upper = alt.layer(*layers).properties(width=width, height=212)
-    lower = _difference(weighing, bands, system, palette, domain, data, brush).properties(width=width, height=104)
-    return _configured(alt.vconcat(upper, lower, spacing=22), palette, data)
+    lower = _difference_picture(symbol, palette, brush).properties(width=width, height=104)
+    return _picture(alt.vconcat(upper, lower, spacing=22), palette)
 
 
-def _markers(rpm: np.ndarray, a: np.ndarray, b: np.ndarray, palette: Palette, x: alt.X, data: _Datasets) -> list[Any]:
-    """Open circles on A, filled ones on B."""
+def _marked(rpm: np.ndarray, a: np.ndarray, b: np.ndarray) -> Rows:
+    """Where markers stand on A and B."""
     some = slice(3, None, 10)
-    held = data.hold(_rows(rpm[some], a=a[some], b=b[some]))
+    return _rows(rpm[some], a=a[some], b=b[some])
+
+
+def _marks(palette: Palette, x: alt.X) -> list[Any]:
+    """Open circles on A, filled ones on B."""
+    held = _held("marks")
     return [
         alt.Chart(held)
         .mark_point(size=34, filled=False, stroke=palette.ink, fill=palette.paper, opacity=1, strokeWidth=1.3)
@@ -162,39 +200,38 @@ def _markers(rpm: np.ndarray, a: np.ndarray, b: np.ndarray, palette: Palette, x:
     ]
 
 
-def _names(rpm: np.ndarray, a: np.ndarray, b: np.ndarray, palette: Palette, x: alt.X, data: _Datasets) -> list[Any]:
-    """The names A and B, where the curves lie far apart, on the outer side of each and off its slope."""
+def _names(rpm: np.ndarray, a: np.ndarray, b: np.ndarray) -> tuple[dict[str, Rows], tuple[int, int]]:
+    """The names A and B where the curves lie far apart; which way A's goes off its curve, up or down and to which side."""
     inner = slice(rpm.size // 8, max(rpm.size * 6 // 7, rpm.size // 8 + 2))
     at = inner.start + int(np.argmax(np.abs((b - a)[inner])))
     up = 1 if b[at] >= a[at] else -1
     aside = 34 if a[min(at + 1, a.size - 1)] < a[at - 1] else -34
-    names: tuple[tuple[np.ndarray, str, int, Any], ...] = ((a, "A stock", up, "normal"), (b, "B product", -up, "bold"))
+    rows: dict[str, Rows] = {
+        f"name {text[0]}": [{"rpm": float(rpm[at]), "y": float(curve[at]), "text": text}]
+        for curve, text in ((a, "A stock"), (b, "B product"))
+    }
+    return rows, (up, aside)
+
+
+def _named(palette: Palette, x: alt.X, up: int, aside: int) -> list[Any]:
+    """The names on the outer side of each curve and off its slope."""
+    ways: tuple[tuple[str, int, Any], ...] = (("A", up, "normal"), ("B", -up, "bold"))
     return [
-        alt.Chart(data.hold([{"rpm": float(rpm[at]), "y": float(curve[at]), "text": text}]))
+        alt.Chart(_held(f"name {label}"))
         .mark_text(dy=17 * way, dx=-aside * way, fontWeight=weight, color=palette.ink)
         .encode(x=x, y=alt.Y("y:Q"), text="text:N")
-        for curve, text, way, weight in names
+        for label, way, weight in ways
     ]
 
 
-def _difference(
-    weighing: Weighing,
-    bands: Sequence[Band],
-    system: str,
-    palette: Palette,
-    domain: list[float],
-    data: _Datasets,
-    brush: bool,
-) -> Any:
-    c = weighing.comparison
-    scale = units.scale("torque", system)
-    symbol = units.kind_named("torque").symbol(system)
-    rpm, d, h = c.grid / RPM, c.difference / scale, c.half_width / scale
-    proven_gain, proven_loss = d - h > 0, d + h < 0
-    held = data.hold(
-        _rows(rpm, d=d, low=d - h, high=d + h, gain=np.where(proven_gain, d, 0.0), loss=np.where(proven_loss, d, 0.0))
-    )
-    x = alt.X("rpm:Q", scale=alt.Scale(domain=domain, nice=False), axis=_rpm_axis("rpm"))
+def _differences(rpm: np.ndarray, d: np.ndarray, h: np.ndarray) -> Rows:
+    """B − A with its band, and the parts of it that are proven."""
+    gain, loss = np.where(d - h > 0, d, 0.0), np.where(d + h < 0, d, 0.0)
+    return _rows(rpm, d=d, low=d - h, high=d + h, gain=gain, loss=loss)
+
+
+def _difference_picture(symbol: str, palette: Palette, brush: bool) -> Any:
+    x = alt.X("rpm:Q", scale=alt.Scale(domain=DOMAIN, nice=False), axis=_rpm_axis("rpm"))
     title = f"B − A, {symbol}, with its 95 % band for the whole curve at once"
     axis = _titled_axis(
         title,
@@ -204,7 +241,7 @@ def _difference(
         format="+,.0f",
         labelExpr="datum.value == 0 ? '0' : replace(datum.label, '-', '−')",
     )
-    base = alt.Chart(held)
+    base = alt.Chart(_held("difference"))
     asked = alt.selection_interval(
         name="asked",
         encodings=["x"],
@@ -212,48 +249,61 @@ def _difference(
         mark=alt.BrushConfig(fill=palette.ink, fillOpacity=0.08, stroke=palette.ink),
     )
     return alt.layer(
-        *_zones(bands, palette, data, top=False),
+        *_zones(palette, top=False),
         base.mark_area(color=palette.band, opacity=0.75)
         .encode(x=x, y=alt.Y("low:Q", axis=axis), y2="high:Q")
         .add_params(*([asked] if brush else [])),
         base.mark_area(fill="url(#gain)", opacity=1).encode(x=x, y="gain:Q"),
         base.mark_area(fill="url(#loss)", opacity=1).encode(x=x, y="loss:Q"),
         base.mark_line(strokeWidth=1.8, color=palette.ink).encode(x=x, y="d:Q"),
-        alt.Chart(data.hold([{"y": 0}])).mark_rule(color=palette.ink, strokeWidth=1).encode(y="y:Q"),
+        alt.Chart(_held("nought")).mark_rule(color=palette.ink, strokeWidth=1).encode(y="y:Q"),
     )
 
 
-def demand_chart(rows: Sequence[dict[str, Any]], flow_unit: str, theme: str, width: int = 380) -> dict[str, Any]:
+def demand_chart(rows: Rows, flow_unit: str, theme: str, width: int = 380) -> dict[str, Any]:
     """Air demand over speed. rows: rpm and flow in display units."""
+    return _filled(_demand_picture(flow_unit, theme, width), {"demand": rows})
+
+
+@cache
+def _demand_picture(flow_unit: str, theme: str, width: int) -> dict[str, Any]:
     palette = PALETTES[theme]
-    data = _Datasets()
     x = alt.X("rpm:Q", axis=_rpm_axis("rpm"), scale=alt.Scale(nice=False))
     y = alt.Y("flow:Q", axis=_titled_axis(f"air demand, {flow_unit}", -26, -8, tickCount=4))
-    line = alt.Chart(data.hold(rows)).mark_line(strokeWidth=2, color=palette.intake).encode(x=x, y=y)
-    return _configured(line.properties(width=width, height=150), palette, data)
+    line = alt.Chart(_held("demand")).mark_line(strokeWidth=2, color=palette.intake).encode(x=x, y=y)
+    return _picture(line.properties(width=width, height=150), palette)
 
 
-def pull_chart(curves: Sequence[dict[str, Any]], torque_unit: str, theme: str, width: int = 740) -> dict[str, Any]:
+def pull_chart(curves: Rows, torque_unit: str, theme: str, width: int = 740) -> dict[str, Any]:
     """All pulls of a session over speed. curves: rows with rpm, torque, pull, label and counts."""
+    rows: dict[str, Rows] = {"pulls": curves}
+    ways = None
+    if (means := _means(curves)) is not None:
+        names, ways = _names(*means)
+        rows |= {"marks": _marked(*means), **names}
+    return _filled(_pull_picture(torque_unit, theme, width, ways), rows)
+
+
+@cache
+def _pull_picture(torque_unit: str, theme: str, width: int, ways: tuple[int, int] | None) -> dict[str, Any]:
     palette = PALETTES[theme]
-    data = _Datasets()
     x = alt.X("rpm:Q", axis=_rpm_axis("rpm"), scale=alt.Scale(nice=False, zero=False))
     y = alt.Y(
         "torque:Q", scale=alt.Scale(zero=False), axis=_titled_axis(f"torque, {torque_unit}", -26, -8, tickCount=5)
     )
-    base = alt.Chart(data.hold(curves))
+    base = alt.Chart(_held("pulls"))
     layers = [
         base.transform_filter("datum.counts && datum.label == 'A'").mark_line(strokeWidth=1.1, color=palette.soft),
         base.transform_filter("datum.counts && datum.label == 'B'").mark_line(strokeWidth=2.2, color=palette.ink),
         base.transform_filter("!datum.counts").mark_line(strokeWidth=1.2, color=palette.soft, strokeDash=[3, 3]),
     ]
     drawn = [layer.encode(x=x, y=y, detail="pull:N") for layer in layers]
-    if (means := _means(curves)) is not None:
-        drawn += [*_markers(*means, palette, x, data), *_names(*means, palette, x, data)]
-    return _configured(alt.layer(*drawn).properties(width=width, height=170), palette, data)
+    if ways is not None:
+        drawn += [*_marks(palette, x), *_named(palette, x, *ways)]
+    return _picture(alt.layer(*drawn).properties(width=width, height=170), palette)
 
 
-def _means(curves: Sequence[dict[str, Any]]) -> tuple[np.ndarray, np.ndarray, np.ndarray] | None:
+def _means(curves: Rows) -> tuple[np.ndarray, np.ndarray, np.ndarray] | None:
     """Speeds that all pulls share [rpm], and there the mean of the pulls of A and of B that count; None without both."""
     by_pull: dict[Any, list[dict[str, Any]]] = {}
     for row in curves:

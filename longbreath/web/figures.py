@@ -6,8 +6,9 @@ import re
 from collections.abc import Iterable
 from datetime import date, datetime
 from typing import Any
+from urllib.parse import quote, urlencode
 
-from flask import Flask, request, url_for
+from flask import Flask, g, request
 from markupsafe import Markup, escape
 
 from longbreath.core.basis import units, working
@@ -73,9 +74,11 @@ def moment(value: datetime) -> str:
 
 def with_args(**changes: Any) -> str:
     """The present address with some query arguments changed (None removes one)."""
-    arguments: dict[str, Any] = {**request.args.to_dict(flat=False), **(request.view_args or {}), **changes}
-    kept = {key: value for key, value in arguments.items() if value is not None}
-    return url_for(request.endpoint or "coverage.home", **kept)
+    if "address" not in g:
+        g.address = quote(request.path), request.args.to_dict(flat=False)  # asked for with every figure of a page
+    path, asked = g.address
+    kept = {key: value for key, value in {**asked, **changes}.items() if value is not None}
+    return f"{path}?{urlencode(kept, doseq=True)}" if kept else path
 
 
 def working_value(item: Any) -> str:

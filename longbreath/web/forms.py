@@ -7,6 +7,7 @@ import re
 from collections.abc import Iterable
 from typing import TYPE_CHECKING, Any, TypeVar
 
+from flask import g
 from flask_login import current_user
 from flask_wtf import FlaskForm
 from wtforms import HiddenField, IntegerField, StringField
@@ -26,7 +27,9 @@ C = TypeVar("C", bound="DataclassInstance")
 
 def system() -> str:
     """The present viewer's display system."""
-    return current_user.units if current_user.is_authenticated else "us"
+    if "system" not in g:
+        g.system = current_user.units if current_user.is_authenticated else "us"
+    return str(g.system)
 
 
 def options(pairs: Iterable[tuple[Any, str]]) -> list[SelectChoice]:

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from flask import g, render_template, request
 from flask_login import current_user
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from longbreath.core.basis.working import Figure
 from longbreath.dossier.owed import summaries
 from longbreath.dossier.path.elements import elements_of, exit_of, section_of
 from longbreath.dossier.places import measure_places
+from longbreath.dossier.remembered import Remembered
 from longbreath.drawing import airline, charts
 from longbreath.store.models import Application, AuditEntry, Element
 from longbreath.web.transaction import db
@@ -68,7 +70,7 @@ def page(template: str, figures: Mapping[str, Figure] | None = None, status: int
     }
     if application is not None:
         frame["summary"] = summaries(db(), [application.id])[application.id]
-        frame["line"] = air_line_of(application)
+        frame["line"] = air_lines(db(), [application.id])[application.id]
         frame["log"] = recent(application.id)
         if frame["place"] == "measure":
             here = next((key for key, endpoint in WAYS.items() if endpoint == request.endpoint), "")
@@ -85,16 +87,21 @@ def recent(application_id: int | None, limit: int = 3) -> list[AuditEntry]:
     return list(db().scalars(query))
 
 
-def air_line_of(application: Application) -> airline.AirLine:
-    """The path with the product (B) fitted, to scale."""
-    elements = elements_of(db(), application.id, "B")
-    pieces = []
-    for element in elements:
-        entry = _height(element)
-        exit = entry if element.volume else exit_of(element).equal_area_diameter
-        piece = airline.LineElement(element.id, element.name, element.kind, element.side, element.length, entry, exit)
-        pieces.append(piece)
-    return airline.air_line(pieces)
+def _air_lines(db: Session, ids: Sequence[int]) -> dict[int, airline.AirLine]:
+    """The path with the product (B) fitted, to scale, by application."""
+    found = {}
+    for number in ids:
+        pieces = []
+        for element in elements_of(db, number, "B"):
+            entry = _height(element)
+            exit = entry if element.volume else exit_of(element).equal_area_diameter
+            place = (element.id, element.name, element.kind, element.side, element.length)
+            pieces.append(airline.LineElement(*place, entry, exit))
+        found[number] = airline.air_line(pieces)
+    return found
+
+
+air_lines = Remembered(_air_lines)
 
 
 def _height(element: Element) -> float:

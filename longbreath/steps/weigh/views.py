@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from threading import Lock
 from typing import Any
 
-from cachetools import LRUCache, cached
 from flask import flash, jsonify, redirect, request, url_for
 
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.dyno import bands as dyno_bands
-from longbreath.core.dyno.bands import Band, Judged, Weighing
+from longbreath.core.dyno.bands import Judged, Weighing
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.builds import give_reasons
 from longbreath.dossier.evidence.gather import Evidence, gather
@@ -97,10 +95,4 @@ def chart(application_id: int) -> Any:
     """A and B, and B − A below, as a chart specification."""
     application = load_application(application_id)
     found = _gathered(application)
-    return jsonify(_drawn(found.weighing, bands_of(application.vehicle), system(), theme(), found.key))
-
-
-@cached(LRUCache(64), key=lambda weighing, *rest: rest, lock=Lock())
-def _drawn(weighing: Weighing, bands: tuple[Band, ...], units: str, light: str, evidence: str) -> dict[str, Any]:
-    """The specification of a weighing in a display system and light, kept by its evidence."""
-    return charts.weigh_chart(weighing, bands, units, light)
+    return jsonify(charts.weigh_chart(found.weighing, bands_of(application.vehicle), system(), theme()))

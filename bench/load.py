@@ -1,0 +1,137 @@
+"""Fifty people on the main pages, each asking for one every three seconds, beside a bare page of the same server. Run: bench/load.sh
+
+Five rounds are run; in each, every tenth request is for the bare page, so that both meet the same machine. Of the figures of the
+rounds the middle one is printed.
+"""
+
+from __future__ import annotations
+
+import http.client
+import os
+import random
+import threading
+import time
+from urllib.parse import urlencode, urlsplit
+
+from longbreath.demo.people import PASSWORD, PEOPLE
+
+PEOPLE_AT_ONCE, EVERY, ROUNDS, SECONDS = 50, 3.0, 5, float(os.environ.get("BENCH_SECONDS", "60"))
+BARE = "/account/login"
+PLACES = (
+    "measure",
+    "measure/curves",
+    "measure/stacks",
+    "measure/path",
+    "measure/faces",
+    "measure/timing",
+    "measure/builds",
+    "reckon",
+    "plan",
+    "pull",
+    "weigh",
+    "weigh/chart.json",
+    "claim",
+)
+
+
+class Person(threading.Thread):
+    """Somebody who looks at pages for a round; `took` holds (path, seconds, status)."""
+
+    def __init__(self, base: str, number: int, cookie: str, applications: int, ends: float) -> None:
+        super().__init__()
+        self._at, self._cookie, self._ends = urlsplit(base), cookie, ends
+        self._chance, self._applications = random.Random(number), applications
+        self._wait = number / PEOPLE_AT_ONCE * EVERY
+        self.took: list[tuple[str, float, int]] = []
+
+    def _path(self, number: int) -> str:
+        if number % 10 == 9:
+            return BARE
+        if self._chance.random() < 0.15:
+            return "/"
+        return f"/applications/{self._chance.randint(1, self._applications)}/{self._chance.choice(PLACES)}"
+
+    def run(self) -> None:
+        """Ask, read, wait."""
+        time.sleep(self._wait)
+        line = http.client.HTTPConnection(self._at.hostname or "", self._at.port, timeout=60)
+        number = self._chance.randint(0, 9)
+        while (began := time.perf_counter()) < self._ends:
+            path = self._path(number)
+            try:
+                line.request("GET", path, headers={"Cookie": self._cookie} if path != BARE else {})
+                answer = line.getresponse()
+                answer.read()
+                status = answer.status
+            except (OSError, http.client.HTTPException):  # counted as failed
+                line.close()
+                status = 0
+            took = time.perf_counter() - began
+            self.took.append((path, took, status))
+            number += 1
+            time.sleep(max(0.0, EVERY - took))
+        line.close()
+
+
+def log_in(base: str, email: str) -> str:
+    """The cookie of a log-in."""
+    at = urlsplit(base)
+    line = http.client.HTTPConnection(at.hostname or "", at.port, timeout=60)
+    line.request("GET", BARE)
+    page = line.getresponse()
+    cookie = (page.getheader("Set-Cookie") or "").partition(";")[0]
+    token = page.read().decode().split('name="csrf_token"')[1].split('value="')[1].split('"')[0]
+    body = urlencode({"email": email, "password": PASSWORD, "csrf_token": token})
+    headers = {"Cookie": cookie, "Content-Type": "application/x-www-form-urlencoded"}
+    line.request("POST", BARE, body, headers)
+    answer = line.getresponse()
+    answer.read()
+    if answer.status != 302:
+        raise SystemExit(f"{email} cannot log in: {answer.status}")
+    return (answer.getheader("Set-Cookie") or "").partition(";")[0]
+
+
+def share(values: list[float], part: float) -> float:
+    """The value below which a part of them lies."""
+    ordered = sorted(values)
+    return ordered[min(len(ordered) - 1, int(len(ordered) * part))]
+
+
+def main() -> None:
+    base, applications = os.environ["BENCH_PAGE"], int(os.environ["BENCH_APPLICATIONS"])
+    cookies = [log_in(base, person.email) for person in PEOPLE]
+    rounds, slowest = [], {}
+    print(f"load of the machine before: {os.getloadavg()[0]:.2f} on {os.cpu_count()} cores")
+    for turn in range(ROUNDS):
+        ends = time.perf_counter() + SECONDS
+        crowd = [
+            Person(base, turn * PEOPLE_AT_ONCE + n, cookies[n % len(cookies)], applications, ends)
+            for n in range(PEOPLE_AT_ONCE)
+        ]
+        for person in crowd:
+            person._wait = person._wait % EVERY
+            person.start()
+        for person in crowd:
+            person.join()
+        took = [entry for person in crowd for entry in person.took]
+        pages = [seconds for path, seconds, _ in took if path != BARE]
+        bare = [seconds for path, seconds, _ in took if path == BARE]
+        failed = sum(status != 200 for _, _, status in took)
+        rounds.append((share(pages, 0.95), share(pages, 0.5), share(bare, 0.95), share(bare, 0.5), len(pages), failed))
+        for path, seconds, _ in took:
+            place = path if path in (BARE, "/") else path.partition("/applications/")[2].partition("/")[2]
+            slowest.setdefault(place, []).append(seconds)
+    p95, middle, bare95, bare50, _, _ = sorted(rounds)[ROUNDS // 2]
+    print(f"load of the machine after: {os.getloadavg()[0]:.2f}")
+    print(
+        f"{sum(r[4] for r in rounds)} pages in {ROUNDS} rounds of {SECONDS:.0f} s, {sum(r[5] for r in rounds)} failed"
+    )
+    print(f"pages: half within {middle * 1e3:.0f} ms, 95 of 100 within {p95 * 1e3:.0f} ms (300 wanted)")
+    print(f"bare page: half within {bare50 * 1e3:.0f} ms, 95 of 100 within {bare95 * 1e3:.0f} ms")
+    print(f"ratio at 95 of 100: {p95 / bare95:.1f}")
+    for place, values in sorted(slowest.items(), key=lambda item: -share(item[1], 0.95)):
+        print(f"  {place:20} half {share(values, 0.5) * 1e3:5.0f} ms, 95 of 100 {share(values, 0.95) * 1e3:5.0f} ms")
+
+
+if __name__ == "__main__":
+    main()
