@@ -6,11 +6,20 @@ from pathlib import Path
 
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import Engine, create_engine
+from sqlalchemy import Engine, create_engine, event
+from sqlalchemy.engine import ExceptionContext
 from sqlalchemy.orm import sessionmaker
 
 from longbreath.store import audit
 from longbreath.store.unit_of_work import UnitOfWork
+
+
+def _withhold_rows(context: ExceptionContext) -> None:
+    """Keep of an error of the database its first line: what follows quotes the row at fault, with everything that is in it."""
+    said = context.sqlalchemy_exception
+    for error in (context.original_exception, said):
+        if error is not None and error.args and isinstance(error.args[0], str):
+            error.args = (error.args[0].partition("\n")[0], *error.args[1:])
 
 
 class Database:
@@ -18,6 +27,7 @@ class Database:
 
     def __init__(self, url: str) -> None:
         self.engine: Engine = create_engine(url, pool_pre_ping=True, pool_size=10, hide_parameters=True)
+        event.listen(self.engine, "handle_error", _withhold_rows)
         self.sessions = sessionmaker(self.engine, class_=UnitOfWork, expire_on_commit=False)
         audit.attach(self.sessions)
 
