@@ -6,8 +6,11 @@ import hashlib
 import json
 import re
 import subprocess
+from importlib.metadata import metadata
 from pathlib import Path
 
+import pytest
+from packaging.specifiers import SpecifierSet
 from radon.complexity import cc_visit
 
 from longbreath.demo.files import FOLDER, contents
@@ -43,6 +46,25 @@ def test_lock_files_carry_hashes_and_no_address() -> None:
         assert "--hash=sha256:" in text
         assert "://" not in text
     assert '"resolved"' not in (ROOT / "frontend" / "package-lock.json").read_text()
+
+
+OLDEST = "3.11.2"
+"""The oldest Python that is promised: Debian 12's own."""
+
+
+@pytest.mark.parametrize("lock", ["run", "test"])
+def test_every_pin_allows_the_oldest_python_that_is_promised(lock: str) -> None:
+    assert OLDEST in (ROOT / "README.md").read_text()
+    pinned = re.findall(r"^([a-z0-9.-]+)==(\S+)", (ROOT / "requirements" / f"{lock}.lock").read_text(), re.MULTILINE)
+    assert len(pinned) > 40
+    refused = {}
+    for name, version in pinned:
+        about = metadata(name)
+        assert about["Version"] == version, f"{name} is not installed as pinned"
+        wanted = about.get("Requires-Python")
+        if wanted is not None and OLDEST not in SpecifierSet(wanted):
+            refused[name] = wanted
+    assert refused == {}
 
 
 def test_every_link_in_the_readme_leads_somewhere() -> None:

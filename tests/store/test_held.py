@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import subprocess
 from datetime import UTC, datetime
+from pathlib import Path
 from types import SimpleNamespace
 from typing import Any
 
 import pytest
 from sqlalchemy import create_engine, select, text
-from sqlalchemy.exc import DBAPIError, ProgrammingError
+from sqlalchemy.engine import make_url
+from sqlalchemy.exc import DBAPIError, OperationalError, ProgrammingError
 
 from longbreath.demo import load
 from longbreath.store.database import downgrade, upgrade
@@ -16,7 +19,7 @@ from longbreath.store.models import Claim, ClaimAct, ClaimSheet, Prediction, Pre
 from longbreath.store.privileges import admit
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
-from tests.conftest import new_database
+from tests.conftest import ROOT, new_database
 
 APPEND_ONLY = """
 audit_entry raw_file reading reading_mark pull channel pull_judgement calibration bench_sheet traverse_point porting_bout
@@ -66,6 +69,86 @@ def test_append_only_rows_cannot_be_changed_removed_or_truncated(db: UnitOfWork,
 def test_the_application_owns_nothing_and_cannot_loosen_its_bonds(db: UnitOfWork, statement: str) -> None:
     with pytest.raises(DBAPIError, match=r"permission denied|must be owner"):
         db.execute(text(statement))
+
+
+@pytest.mark.parametrize(
+    "statement",
+    [
+        "copy (select 1) to program 'id'",
+        "copy claim_sheet from program 'id'",
+        "copy (select 1) to '/tmp/longbreath-copied'",
+        "copy user_account from '/etc/passwd'",
+        "select pg_read_file('/etc/passwd')",
+        "select pg_read_binary_file('postgresql.conf')",
+        "select pg_ls_dir('.')",
+        "select lo_import('/etc/passwd')",
+        "select lo_export(1, '/tmp/longbreath-exported')",
+        "create function mine() returns int language sql as 'select 1'",
+        "create extension dblink",
+        "create schema mine",
+        "create trigger mine before insert on claim for each row execute function forbid_change()",
+        "create rule mine as on insert to claim do instead nothing",
+        "create policy mine on claim using (true)",
+        "create role mine",
+        "alter role longbreath_tests superuser",
+        "set role longbreath",
+        "set session authorization longbreath",
+        "reassign owned by longbreath to longbreath_tests",
+        "alter function forbid_change() owner to longbreath_tests",
+        "comment on table claim_sheet is 'mine'",
+        "cluster claim_sheet using pk_claim_sheet",
+        "reindex table claim_sheet",
+        "select setval('claim_sheet_id_seq', 1)",
+        "alter sequence claim_sheet_id_seq restart",
+        "drop index ix_claim_act_claim_id",
+        "drop owned by longbreath",
+        "select pg_terminate_backend(pid) from pg_stat_activity where usename = 'longbreath' and pid <> pg_backend_pid()",
+        "select pg_reload_conf()",
+        "load '/tmp/longbreath.so'",
+    ],
+)
+def test_the_application_cannot_leave_its_tables(db: UnitOfWork, statement: str) -> None:
+    with pytest.raises(DBAPIError, match=r"permission denied|must be|only roles|not permitted|not trusted|allowed"):
+        db.execute(text(statement))
+    assert not any(path.exists() for path in (Path("/tmp/longbreath-copied"), Path("/tmp/longbreath-exported")))
+
+
+@pytest.mark.parametrize(
+    "statement", ["create database mine", "alter system set fsync = off", "vacuum full claim_sheet"]
+)
+def test_nor_the_server_where_no_transaction_holds_it(db: UnitOfWork, statement: str) -> None:
+    engine = create_engine(db.get_bind().engine.url, isolation_level="AUTOCOMMIT")
+    with engine.connect() as connection:
+        if statement.startswith("vacuum"):  # a warning, and nothing is done
+            before = connection.execute(text("select pg_relation_filenode('claim_sheet')")).scalar_one()
+            connection.execute(text(statement))
+            assert connection.execute(text("select pg_relation_filenode('claim_sheet')")).scalar_one() == before
+        else:
+            with pytest.raises(ProgrammingError, match="permission denied"):
+                connection.execute(text(statement))
+    engine.dispose()
+
+
+def test_the_application_of_a_cluster_reaches_no_other_database() -> None:
+    """As bin/cluster sets it up: of what the server holds, the application's user may enter its own database and no other."""
+    cluster = [str(ROOT / "bin" / "cluster")]
+    subprocess.run([*cluster, "start", "roles"], check=True, capture_output=True)
+    try:
+        url = make_url(subprocess.check_output([*cluster, "url", "roles", "app"], text=True).strip())
+        entered = {}
+        for name in ("longbreath", "postgres", "template1"):
+            engine = create_engine(url.set(database=name))
+            try:
+                with engine.connect() as connection:
+                    entered[name] = True
+                    with pytest.raises(ProgrammingError, match="permission denied"):
+                        connection.execute(text("create temporary table mine (id int)"))
+            except OperationalError:
+                entered[name] = False
+            engine.dispose()
+        assert entered == {"longbreath": True, "postgres": False, "template1": False}
+    finally:
+        subprocess.run([*cluster, "stop", "roles"], check=True)
 
 
 def test_it_cannot_grant_itself_what_it_has_not(db: UnitOfWork) -> None:

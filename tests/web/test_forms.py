@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 from werkzeug.datastructures import MultiDict
+from wtforms import StringField
 
 from longbreath.core.basis.errors import InputError
 from longbreath.web.forms import BaseForm, CountField, QuantityField
@@ -24,9 +25,15 @@ class Sample(BaseForm):
     number = CountField("Number")
 
 
-def sent(app: Any, **texts: str) -> Sample:
+class Worded(Sample):
+    """The same with a field for words."""
+
+    words = StringField("Words")
+
+
+def sent(app: Any, **texts: str) -> Any:
     with app.test_request_context(method="POST", data=texts):
-        form = Sample(MultiDict(texts))
+        form = (Worded if "words" in texts else Sample)(MultiDict(texts))
         form.validate()
         return form
 
@@ -107,3 +114,21 @@ def test_the_line_below_a_field(tester: Any, query: str, answer: str) -> None:
     text = tester.get(f"/account/understood?{query}").get_data(as_text=True)
     assert answer in text
     assert "<b>" not in text
+
+
+@pytest.mark.parametrize("sign", ["\x00", "\x07", "\x1b", "\x7f", "\x85", "\uffff", "\ufffe"])
+def test_signs_that_nobody_sees_are_refused_beside_their_field_and_nothing_is_lost(app: Any, sign: str) -> None:
+    form = sent(app, words=f"as{sign}cast", bore="76.2 mm", number="1")
+    assert f"U+{ord(sign):04X}" in " ".join(form.words.errors)
+    assert form.bore.data == pytest.approx(0.0762)
+    assert not form.bore.errors
+
+
+def test_a_text_of_several_lines_in_any_script_is_taken(app: Any) -> None:
+    form = sent(app, words="as cast\n\tübergeschliffen, 鋳造, \u00bd", bore="76.2 mm", number="1")
+    assert form.words.errors in ((), [])
+
+
+def test_a_text_longer_than_any_page_is_refused(app: Any) -> None:
+    form = sent(app, words="x" * 20_001, bore="76.2 mm", number="1")
+    assert "longer than 20000 characters" in " ".join(form.words.errors)

@@ -121,3 +121,20 @@ def test_htmx_gets_a_fragment_for_an_error(tester: FlaskClient) -> None:
 def test_the_endpoint_answers_errors_as_json(app: Any) -> None:
     assert app.test_client().get("/api/reckon/nothing").get_json()["error"].startswith("There is no reckoning")
     assert app.test_client().post("/api/reckon/tube_inside").get_json()["error"]
+
+
+@pytest.mark.parametrize("number", ["0", "-1", "²", "٣", "1e3", "9" * 11, "9" * 5000, str(2**31), "1.5", "0x1", " 1"])
+def test_a_number_that_no_record_has_leads_nowhere(tester: FlaskClient, number: str) -> None:
+    answer = tester.get(f"/applications/{number}/measure")
+    assert answer.status_code == 404
+    assert "nothing at this address" in answer.text
+
+
+@pytest.mark.parametrize(
+    "query", ["q=%00", "q=%ff%fe", "q=" + "x" * 9000, "page=" + "9" * 5000, "session=²", "family=%00"]
+)
+def test_a_query_of_nonsense_is_answered_in_words(tester: FlaskClient, shop: SimpleNamespace, query: str) -> None:
+    for path in ("/find", "/", "/log", f"{base(shop)}/pull"):
+        answer = tester.get(f"{path}?{query}")
+        assert answer.status_code in (200, 400), path
+        assert answer.status_code == 200 or "cannot be kept" in answer.text or "larger than" in answer.text

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import json
+import random
 from typing import Annotated
 
 import pytest
 
+from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.quantities import quantity
 from longbreath.core.basis.register import Reckoned, Reckoning, all_reckonings, answered, reckoning, reckoning_named
@@ -101,3 +104,61 @@ def test_every_figure_has_a_working_of_its_own() -> None:
             outcomes = [step.value for step in figure.working.steps]
             told = any(value == pytest.approx(figure.value, rel=1e-9) for value in outcomes)
             assert told, (entry.name, figure.name, outcomes)
+
+
+EXTREMES = (
+    "0",
+    "-1",
+    "1e308",
+    "-1e308",
+    "1e-308",
+    "5e-324",
+    "1e300",
+    "1e20",
+    "1",
+    "1e6",
+    "-100 kPa",
+    "0 Pa",
+    "9" * 400,
+)
+
+
+@pytest.mark.parametrize("name", [found.name for found in all_reckonings()])
+def test_values_at_any_bound_are_reckoned_with_or_refused_in_words(name: str) -> None:
+    """No complex number, no infinity, nothing that JSON cannot hold, and no exception, whatever is typed."""
+    found, chance = reckoning_named(name), random.Random(name)
+    for turn in range(120):
+        share = 0.3 if turn % 2 else 0.8
+        texts = {
+            item.name: chance.choice(item.choices)[0]
+            if item.choices
+            else chance.choice(EXTREMES)
+            if chance.random() < share
+            else item.example
+            for item in found.fields
+        }
+        answer = found.answer(texts)
+        assert all(words.strip() for words in answer.errors.values())
+        for figure in answer.figures:
+            assert figure.is_real
+            assert "nan" not in figure.text("us").lower()
+        json.dumps(answer.to_dict(name, "metric"), allow_nan=False)
+
+
+def test_values_that_do_not_belong_together_are_answered_beside_a_field() -> None:
+    answer = reckoning_named("pitot_velocity").answer(
+        {"velocity_pressure": "1e308", "pressure": "0", "temperature": "-5 K"}
+    )
+    assert set(answer.errors) == {"velocity_pressure", "pressure", "temperature"}
+
+
+@pytest.mark.parametrize("text", ["1e308 mm", "1e20", "9" * 300 + " m"])
+def test_no_quantity_is_as_large_as_that(text: str) -> None:
+    with pytest.raises(InputError, match="too large to be"):
+        units.parse(text, "length")
+
+
+def test_nor_as_small() -> None:
+    with pytest.raises(InputError, match="too small to be"):
+        units.parse("1e-30 mm", "length")
+    assert units.parse("0 mm", "length").value == 0.0
