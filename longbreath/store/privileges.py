@@ -40,5 +40,7 @@ def grant(connection: Connection, role: str) -> None:
             rights += ", delete"
         connection.execute(text(f'revoke all on "{table}" from {named}'))
         connection.execute(text(f'grant {rights} on "{table}" to {named}'))
+    own = connection.dialect.identifier_preparer.quote(str(connection.engine.url.database))
+    connection.execute(text(f"grant connect on database {own} to {named}"))
     connection.execute(text(f"grant usage on schema public to {named}"))
     connection.execute(text(f"grant usage on all sequences in schema public to {named}"))

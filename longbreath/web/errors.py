@@ -16,7 +16,7 @@ from sqlalchemy.exc import SQLAlchemyError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from longbreath.core.basis.errors import LongBreathError
-from longbreath.web.outage import Outage, outage_of
+from longbreath.web.outage import AWAY, Outage, outage_of
 
 DRAIN_LIMIT = 100 * 1024 * 1024
 
@@ -31,13 +31,16 @@ SENTENCES = {
 }
 
 
-def show(status: int, sentence: str, title: str = "That did not work") -> tuple[str, int]:
+def show(status: int, sentence: str, title: str = "That did not work") -> Any:
     """The page (or the fragment for htmx) that shows one sentence."""
-    wants_json = request.path.startswith("/api/")
-    if wants_json:
-        return {"error": sentence}, status  # type: ignore[return-value]
+    if _wants_json():
+        return {"error": sentence}, status
     template = "_message.html" if request.headers.get("HX-Request") else "error.html"
-    return render_template(template, sentence=sentence, title=title, status=status, back=way_back()), status
+    try:
+        return render_template(template, sentence=sentence, title=title, status=status, back=way_back()), status
+    except SQLAlchemyError as error:  # the frame of a page asks the database who looks at it
+        outage = outage_of(error) or AWAY
+        return bare(outage.status, outage.sentence, outage.retry)
 
 
 def bare(status: int, sentence: str, retry: int | None = None) -> tuple[Any, int, dict[str, str]]:
@@ -136,8 +139,7 @@ def _init_outages(app: Flask) -> None:
 def answer_to(outage: Outage) -> Any:
     """The page of an outage: in its frame where the database still answers."""
     if outage.status < 500:
-        with contextlib.suppress(SQLAlchemyError):
-            return show(outage.status, outage.sentence)
+        return show(outage.status, outage.sentence)
     return bare(outage.status, outage.sentence, outage.retry)
 
 

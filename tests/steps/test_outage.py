@@ -95,6 +95,12 @@ def test_while_it_is_away_every_page_says_so_and_files_are_served(away: FlaskCli
             assert answer.headers["Retry-After"] == "10"
             assert "The database cannot be reached" in answer.text
             assert "Traceback" not in answer.text
+    for path in (
+        "/nothing/here",
+        "/library/vehicles/" + "9" * 30,
+    ):  # the page that says so has a frame that asks the database
+        assert away.get(path).status_code == 503, path
+    assert away.post("/log").status_code == 503
     assert away.get("/static/dist/mark.svg").status_code == 200
     reckoned = "/api/reckon/tube_inside?outside_diameter=63.5mm&wall=1.6mm"
     assert place.app.test_client().get(reckoned).status_code == 200

@@ -67,7 +67,7 @@ def make_link(user_id: int) -> Any:
     person = db().get(User, user_id) or abort(404)
     key = entry.make_link(db(), person)
     link = url_for("account.choose", key=key, _external=True)
-    return page("account/link.html", person=person, link=link)
+    return *page("account/link.html", person=person, link=link), {"Cache-Control": "no-store"}
 
 
 def choose(key: str) -> Any:
