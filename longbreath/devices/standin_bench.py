@@ -19,6 +19,8 @@ from math import sqrt
 from longbreath.core.basis.units import from_unit
 from longbreath.devices.bench_line import BenchLine, write_bench_line
 
+STAND_IN = "stand-in bench"
+"""What a stand-in calls itself."""
 INCH = from_unit(1.0, "column", "inH2O")
 CFM = from_unit(1.0, "flow", "cfm")
 PARTS = {"A": 1.0, "B": 1.045, "head": 1.12}
@@ -148,7 +150,7 @@ class _Talk(socketserver.BaseRequestHandler):
             last = now
             try:
                 if now - named > NAME_EVERY:
-                    self.request.sendall(b"# name: stand-in bench\n")
+                    self.request.sendall(f"# name: {STAND_IN}\n".encode())
                     named = now
                 self._say(bench, line)
             except OSError:

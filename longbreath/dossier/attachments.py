@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-import re
 from dataclasses import dataclass
 from typing import Any
 
@@ -12,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.formats import media
+from longbreath.formats.filename import clean_name
 from longbreath.store.models import Application, Attachment, AttachmentMark
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -34,12 +34,6 @@ def attached(db: Session, record: Any) -> Attached:
     """What hangs on a record that belongs to an application."""
     query = _on(record.application_id, record.__tablename__, record.id).order_by(Attachment.id)
     return Attached(record.__tablename__, record.id, [a for a in db.scalars(query) if not a.marks])
-
-
-def clean_name(filename: str) -> str:
-    """A file's name without folders and odd signs, 80 signs at most."""
-    bare = re.split(r"[\\/]", filename)[-1]
-    return re.sub(r"[^\w.\- ]", "_", bare).strip(". ")[:80] or "file"
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ import hashlib
 import secrets
 from datetime import timedelta
 
-from sqlalchemy import delete, func, select, update
+from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError, TooMany
@@ -48,8 +48,7 @@ def enter(work: UnitOfWork, email: str, password: str, address: str) -> tuple[Us
 
 
 def _check_misses(work: UnitOfWork, mail: str, address: str) -> None:
-    since = work.clock() - WHILE
-    work.execute(delete(SignInTry).where(SignInTry.at < since))
+    work.forget(SignInTry, work.clock() - WHILE)
     for column, value, most in (
         (SignInTry.address, address[:SHORTENED], MISSES_OF_ADDRESS),
         (SignInTry.email, mail, MISSES_OF_MAIL),

@@ -20,6 +20,7 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from longbreath.devices.bench_line import BenchLine
 from longbreath.devices.link import BenchLink, bench_link
+from longbreath.devices.standin_bench import STAND_IN
 from longbreath.devices.status import LOST
 from longbreath.dossier.instruments import WANTED_FOR
 from longbreath.store.database import Database
@@ -155,7 +156,7 @@ class Gateway:
         try:
             told = json.loads(payload)
             line = self._open.get(told["address"])
-            if line is not None:
+            if line is not None and STAND_IN in line.link.status().device:  # a real device is never told anything
                 line.link.send(str(told["words"]))
         except (ValueError, KeyError, TypeError):
             _log.warning("a command was not understood")

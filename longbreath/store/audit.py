@@ -68,7 +68,7 @@ def _row(work: UnitOfWork, obj: Any, action: str, changes: dict[str, list[Any]])
         "at": work.clock(),
         "user_id": work.acting[0] if work.acting else None,
         "user_name": work.acting[1] if work.acting else "Long Breath",
-        "application_id": work.application_id,
+        "application_id": None if obj.audit_shared else work.application_id,
         "action": action,
         "entity": obj.__tablename__,
         "entity_id": obj.id,

@@ -35,10 +35,12 @@ def now() -> datetime:
 class Audited:
     """Marks a model whose changes are written to the audit trail by the store.
 
-    `audit_noun` is what the log calls it; `audit_title` names this one.
+    `audit_noun` is what the log calls it; `audit_title` names this one. What is `audit_shared` belongs to no dossier, wherever it
+    was changed from: all of them stand on it.
     """
 
     audit_noun = "record"
+    audit_shared = False
     audit_silent: tuple[str, ...] = ("version",)
 
     @property

@@ -7,13 +7,13 @@ from contextlib import contextmanager
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 from sqlalchemy.orm.exc import StaleDataError
 
 from longbreath.core.basis.errors import Conflict, NotAllowed
 from longbreath.store.base import Base, now
-from longbreath.store.models.people import User
+from longbreath.store.models.people import SentForm, SignInTry, User
 
 STALE = (
     "Somebody else saved this page while you had it open. What you typed is still here: compare it with the "
@@ -54,6 +54,11 @@ class UnitOfWork(Session):
         """Go on alone with a record: whoever asks for the same waits until this unit of work is done."""
         kind = type(record)
         self.execute(select(kind.id).where(kind.id == record.id).with_for_update())
+
+    def forget(self, model: type[SentForm] | type[SignInTry], since: datetime) -> None:
+        """Remove the rows of a passing table that are older; those that somebody else removes just now are left to them."""
+        old = select(model.id).where(model.at < since).with_for_update(skip_locked=True)
+        self.execute(delete(model).where(model.id.in_(old)))
 
     def after_commit(self, hook: Hook) -> None:
         """Have something done once what was written is kept: a job queued, a mail sent. A roll-back forgets it."""

@@ -16,7 +16,9 @@ from sqlalchemy.exc import SQLAlchemyError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from longbreath.core.basis.errors import LongBreathError
+from longbreath.web.addresses import local
 from longbreath.web.outage import AWAY, Outage, outage_of
+from longbreath.web.transaction import undo
 
 DRAIN_LIMIT = 100 * 1024 * 1024
 
@@ -60,8 +62,9 @@ def _wants_json() -> bool:
 
 def _typed() -> dict[str, Any]:
     """What a form was sent with: all of it to send again, and what a person wrote to be read. Passwords are not kept."""
+    here = local(request.full_path.rstrip("?")) or "/"
     if request.method != "POST":
-        return {"here": request.full_path.rstrip("?"), "sent": [], "written": []}
+        return {"here": here, "sent": [], "written": []}
     try:
         sent, files = list(request.form.items(multi=True)), list(request.files)
     except (OSError, HTTPException):
@@ -69,15 +72,16 @@ def _typed() -> dict[str, Any]:
     secret = any(re.search("password|old|new", name) for name, _ in sent if request.path.startswith("/account/"))
     own = ("csrf_token", "units", "version", "once")
     written = [] if secret else [(n.replace("_", " "), v) for n, v in sent if v.strip() and n not in own]
-    return {"here": request.full_path.rstrip("?"), "sent": [] if secret else sent, "written": written, "files": files}
+    return {"here": here, "sent": [] if secret else sent, "written": written, "files": files}
 
 
 def way_back() -> tuple[str, str] | None:
     """Where somebody goes on from an error, and what that is called: the page of this site they came from, else the dossier
     that the address lies in. None where there is neither."""
     came = urlsplit(request.referrer or "")
-    if came.netloc == request.host and came.path != request.path:
-        return came.path + (f"?{came.query}" if came.query else ""), "Back to where you were"
+    before = local(came.path + (f"?{came.query}" if came.query else ""))
+    if before and came.netloc == request.host and came.path != request.path:
+        return before, "Back to where you were"
     parts = request.path.split("/")
     if len(parts) > 3 and parts[1] == "applications" and re.fullmatch(r"[0-9]{1,10}", parts[2]):
         return url_for("coverage.application", application_id=int(parts[2])), "To the application"
@@ -125,6 +129,7 @@ def _init_outages(app: Flask) -> None:
         found = outage_of(error)
         if found is None:
             raise error
+        undo()
         app.logger.error("database: %s: %s", request.path, str(getattr(error, "orig", error)).partition("\n")[0])
         return answer_to(found)
 

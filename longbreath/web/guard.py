@@ -48,7 +48,7 @@ def _guarded(view: Callable[..., Any], permission: str) -> Callable[..., Any]:
                 raise NotAllowed(f"Your role, {current_user.role}, does not include this. Ask an admin for it.")
         person = user_or_none()
         db().act_as(person)
-        return taken_before(person.id if person is not None else None) or view(**arguments)
+        return (taken_before(person.id) if person is not None else None) or view(**arguments)
 
     checked.permission = permission  # type: ignore[attr-defined]
     return checked

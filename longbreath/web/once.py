@@ -7,13 +7,13 @@ import secrets
 from datetime import timedelta
 from typing import Any
 
-from flask import Flask, Response, g, redirect, request
+from flask import Flask, Response, redirect, request
 from sqlalchemy import delete, select, update
 from sqlalchemy.dialects.postgresql import insert
 
 from longbreath.core.basis.errors import Conflict
 from longbreath.store.models import SentForm
-from longbreath.web.transaction import db
+from longbreath.web.transaction import at_last, db
 
 FIELD = "once"
 KEPT = timedelta(days=1)
@@ -25,8 +25,8 @@ def new_key() -> str:
     return secrets.token_urlsafe(12)
 
 
-def taken_before(person: int | None) -> Any:
-    """None if this form is new, and then it is taken; else the answer that leads where the same form led before.
+def taken_before(person: int) -> Any:
+    """None if this form of a person is new, and then it is taken; else the answer that leads where the same form led before.
 
     Whoever sends the same at the same moment waits until the first one is done. A form is the same by its key and its whole content:
     one that was changed and is sent from the same page again is another. Raises Conflict where the first one led nowhere.
@@ -34,10 +34,10 @@ def taken_before(person: int | None) -> Any:
     if request.method != "POST" or not request.form.get(FIELD):
         return None
     key, work = _digest(person), db()
-    work.execute(delete(SentForm).where(SentForm.at < work.clock() - KEPT))
+    work.forget(SentForm, work.clock() - KEPT)
     adding = insert(SentForm).values(key=key, at=work.clock(), location="").on_conflict_do_nothing()
     if work.scalar(adding.returning(SentForm.id)) is not None:
-        g.once = key
+        at_last(lambda response: _note(key, response))
         return None
     location = work.scalar(select(SentForm.location).where(SentForm.key == key))
     if not location:
@@ -45,7 +45,16 @@ def taken_before(person: int | None) -> Any:
     return redirect(location)
 
 
-def _digest(person: int | None) -> str:
+def _note(key: str, response: Response) -> None:
+    """Note where a form led; forget one that led nowhere: nothing was done, or it was refused, and it may be sent again."""
+    here = SentForm.key == key
+    if response.location:
+        db().execute(update(SentForm).where(here).values(location=response.location))
+    else:
+        db().execute(delete(SentForm).where(here))
+
+
+def _digest(person: int) -> str:
     """What a form is: who sends it, where to, its fields and files."""
     digest = hashlib.sha256(f"{person}\n{request.full_path}\n".encode())
     for name, value in sorted(request.form.items(multi=True)):
@@ -58,14 +67,5 @@ def _digest(person: int | None) -> str:
 
 
 def init_once(app: Flask) -> None:
-    """Note where a form led, in the same transaction; forget one that led nowhere."""
+    """Give templates `once_key()`."""
     app.jinja_env.globals["once_key"] = new_key
-
-    @app.after_request
-    def _note(response: Response) -> Response:
-        if key := g.get("once"):
-            if response.location:
-                db().execute(update(SentForm).where(SentForm.key == key).values(location=response.location))
-            else:  # nothing was done, or it was refused: it may be sent again
-                db().execute(delete(SentForm).where(SentForm.key == key))
-        return response

@@ -30,23 +30,38 @@ def keep() -> None:
     g.keep = True
 
 
+def at_last(hook: Callable[[Response], None]) -> None:
+    """Have something written with the rest, once the answer is known."""
+    g.setdefault("last", []).append(hook)
+
+
+def undo() -> None:
+    """Undo what this request wrote, so that the page that says so can ask the database again."""
+    work = g.get("work")
+    if work is not None:
+        with suppress(SQLAlchemyError):  # gone altogether: then it cannot be asked either
+            work.rollback()
+
+
 def init_transaction(app: Flask) -> None:
     """Commit after a response that is no error (or was told to `keep`); close at the end in any case."""
 
     @app.after_request
     def _commit(response: Response) -> Response:
         work = g.get("work")
-        if work is not None:
-            try:
-                if response.status_code < 400 or g.get("keep"):
-                    work.commit()
-                else:
-                    work.rollback()
-            except (
-                SQLAlchemyError
-            ) as error:  # lost, full or crossed at the last moment: nothing was saved, and so says the answer
-                work.invalidate()
-                return app.make_response(app.handle_user_exception(error))
+        if work is None:
+            return response
+        try:
+            if response.status_code < 400 or g.get("keep"):
+                for hook in g.get("last", ()):
+                    hook(response)
+                work.commit()
+            else:
+                work.rollback()
+        except SQLAlchemyError as error:
+            # lost, full or crossed at the last moment: nothing was saved, and so says the answer
+            work.invalidate()
+            return app.make_response(app.handle_user_exception(error))
         return response
 
     @app.teardown_request

@@ -81,6 +81,18 @@ def test_values_come_through_the_database_and_words_go_back(passing: Database, s
     assert moments[-1] <= look.now + 0.05
 
 
+def test_a_real_device_is_never_told_anything(
+    passing: Database, stand_in: StandIn, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    wire = Wire(passing.session, stand_in.url)
+    monkeypatch.setattr("longbreath.jobs.gateway.STAND_IN", "another name")
+    with running(passing):
+        wait(wire, lambda x: x.status.state == LIVE and x.status.device == "stand-in bench")
+        wire.send("lift 5")
+        time.sleep(0.5)
+        assert stand_in.bench.lift != 5.0
+
+
 def test_two_processes_see_the_same_values(passing: Database, stand_in: StandIn) -> None:
     other = Database(passing.engine.url.render_as_string(hide_password=False))
     with running(passing):

@@ -137,6 +137,25 @@ def test_what_was_typed_is_on_the_page_and_is_sent_again(place: SimpleNamespace)
         assert work.scalar(select(func.count(DynoSession.id))) == before + 1
 
 
+def test_a_database_that_goes_in_the_middle_of_a_form_is_answered_as_not_saved(
+    place: SimpleNamespace, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    client = place.log_in("tester")
+
+    def lost(*arguments: Any) -> None:
+        kill(place)
+        arguments[0].execute(text("select 1"))
+
+    form = {**SESSION, "gear": "5th", "once": "in the middle"}
+    with monkeypatch.context() as patched:
+        patched.setattr("longbreath.dossier.pull.verbs.open_session", lost)
+        answer = client.post(f"{place.base}/pull/sessions/new", data=form)
+    cluster("start", "outage", "admin")
+    assert answer.status_code == 503
+    assert "5th" in read(answer).select_one("dl.kept").text
+    assert client.post(f"{place.base}/pull/sessions/new", data=form).status_code == 302
+
+
 def test_a_commit_that_fails_is_answered_as_not_saved(place: SimpleNamespace, monkeypatch: pytest.MonkeyPatch) -> None:
     client = place.log_in("tester")
 

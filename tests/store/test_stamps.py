@@ -15,7 +15,7 @@ from longbreath.dossier.evidence.verdict import renew
 from longbreath.dossier.owed import summaries
 from longbreath.dossier.remembered import Remembered
 from longbreath.store.database import Database
-from longbreath.store.models import Application, TestCard, Verdict
+from longbreath.store.models import Application, TestCard, Vehicle, Verdict
 from longbreath.store.stamps import stamps_of
 from longbreath.store.unit_of_work import working
 from tests import factories
@@ -50,6 +50,10 @@ def test_a_change_of_the_dossier_or_the_library_makes_another_stamp(place: Simpl
         work.act_as(place.tester, place.application)
         card = work.scalars(select(TestCard)).one()
         card.effect_wanted *= 2
+    seen.append(stamp(place))
+    with working(place.database.session) as work:  # a vehicle is everybody's, wherever it is changed from
+        work.act_as(place.tester, place.application + 1)
+        work.scalars(select(Vehicle)).first().years = "2014"  # type: ignore[union-attr]
     seen.append(stamp(place))
     with working(place.database.session) as work:
         library.add_dyno(work, library.DynoCard("Another", "crank", 1.0, "12 repeats"))

@@ -20,6 +20,7 @@ from longbreath.dossier.pull import waiting
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.dossier.sources import remember
 from longbreath.drawing import charts
+from longbreath.formats.filename import clean_name
 from longbreath.formats.mapping import PULL_CHANNELS, to_json
 from longbreath.steps.pull import forms
 from longbreath.store.models import Application, DynoSession, Pull, RawFile
@@ -112,7 +113,7 @@ def receive(application_id: int, session_id: int) -> Any:
     refused = [] if files else ["No file was chosen. Choose the CSV files of the pulls."]
     for upload in files:
         try:
-            pull_verbs.receive(db(), session, upload.filename or "file", upload.read())
+            pull_verbs.receive(db(), session, clean_name(upload.filename or ""), upload.read())
             keep()
         except InputError as error:
             refused.append(error.message)

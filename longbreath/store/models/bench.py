@@ -24,6 +24,7 @@ class Bench(Audited, Versioned, Base):
         CheckConstraint("repeatability >= 0 and check_days > 0 and leak_limit > 0", name="card"),
     )
     audit_noun = "bench"
+    audit_shared = True
 
     name: Mapped[str] = mapped_column(unique=True)
     meter: Mapped[str] = mapped_column(default="range", comment="range, orifice or direct")
@@ -53,6 +54,7 @@ class BenchRange(Audited, Base):
         CheckConstraint("plate_diameter is null or plate_diameter > 0", name="plate_diameter"),
     )
     audit_noun = "range"
+    audit_shared = True
 
     bench_id: Mapped[int] = mapped_column(ForeignKey("bench.id"))
     label: Mapped[str]
@@ -75,6 +77,7 @@ class Calibration(Audited, Base):
         CheckConstraint("length(trim(plate)) > 0", name="plate"),
     )
     audit_noun = "plate check"
+    audit_shared = True
 
     bench_id: Mapped[int] = mapped_column(ForeignKey("bench.id"), index=True)
     held_on: Mapped[date]

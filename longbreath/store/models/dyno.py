@@ -19,6 +19,7 @@ class Dyno(Audited, Base):
     __tablename__ = "dyno"
     __table_args__ = (CheckConstraint("measured_at in ('wheel', 'crank')", name="measured_at"),)
     audit_noun = "dyno"
+    audit_shared = True
 
     name: Mapped[str] = mapped_column(unique=True)
     measured_at: Mapped[str]
@@ -115,6 +116,7 @@ class SourceMapping(Audited, Base):
 
     __tablename__ = "source_mapping"
     audit_noun = "column mapping"
+    audit_shared = True
 
     fingerprint: Mapped[str] = mapped_column(unique=True)
     name: Mapped[str]

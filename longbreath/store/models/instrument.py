@@ -16,6 +16,7 @@ class InstrumentAddress(Audited, Base):
 
     __tablename__ = "instrument_address"
     audit_noun = "instrument address"
+    audit_shared = True
 
     address: Mapped[str] = mapped_column(unique=True, comment="/dev/ttyUSB0, COM3 or socket://host:port")
     what: Mapped[str] = mapped_column(default="", comment="what stands there, in the shop's words")

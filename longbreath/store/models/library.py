@@ -22,6 +22,7 @@ class Vehicle(Audited, Versioned, Base):
         CheckConstraint("band_low < band_middle and band_middle < band_top and band_top < band_end", name="bands"),
     )
     audit_noun = "vehicle"
+    audit_shared = True
 
     name: Mapped[str] = mapped_column(unique=True)
     years: Mapped[str] = mapped_column(default="")
@@ -55,6 +56,7 @@ class Product(Audited, Base):
     __tablename__ = "product"
     __table_args__ = (CheckConstraint("side in ('intake', 'exhaust')", name="side"),)
     audit_noun = "product"
+    audit_shared = True
 
     name: Mapped[str] = mapped_column(unique=True)
     family: Mapped[str]
@@ -69,6 +71,7 @@ class Revision(Audited, Base):
     __tablename__ = "revision"
     __table_args__ = (UniqueConstraint("product_id", "name"),)
     audit_noun = "revision"
+    audit_shared = True
 
     product_id: Mapped[int] = mapped_column(ForeignKey("product.id"))
     name: Mapped[str]

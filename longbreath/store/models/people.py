@@ -19,6 +19,7 @@ class User(Audited, Base):
     __tablename__ = "user_account"
     __table_args__ = (CheckConstraint("role in ('viewer', 'tester', 'approver', 'admin')", name="role"),)
     audit_noun = "person"
+    audit_shared = True
     audit_silent = ("password_hash", "units", "theme")
 
     name: Mapped[str]
@@ -65,6 +66,7 @@ class PasswordLink(Audited, Base):
 
     __tablename__ = "password_link"
     audit_noun = "one-time link"
+    audit_shared = True
     audit_silent = ("digest",)
 
     user_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))

@@ -9,6 +9,7 @@ from flask import Response, redirect, render_template, request, url_for
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError, InputError
+from longbreath.devices.standin_bench import STAND_IN
 from longbreath.devices.status import LIVE, LOST, Status
 from longbreath.dossier.bench import board as bench_board
 from longbreath.dossier.bench import live as live_desk
@@ -204,7 +205,7 @@ def stand_in(application_id: int, trace_id: int) -> Any:
     _, trace = _load(application_id, trace_id)
     wire = wire_of(trace)
     words = request.form.get("words", "")
-    if wire is None or stream.STAND_IN not in wire.look(0.0).status.device:
+    if wire is None or STAND_IN not in wire.look(0.0).status.device:
         raise EvidenceError("This is no stand-in: turn the knobs of the bench itself.")
     if not STAND_IN_WORDS.fullmatch(words):
         raise InputError("The stand-in does not know that.")

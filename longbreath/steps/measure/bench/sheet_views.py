@@ -16,6 +16,7 @@ from longbreath.dossier.bench import verbs as bench_verbs
 from longbreath.dossier.bench.traces import differs, leak_of, lift_rows, main_pair, noise_of, plate_state, reduce_trace
 from longbreath.dossier.sources import remember, remembered
 from longbreath.formats import bench_sheet, pdf
+from longbreath.formats.filename import clean_name
 from longbreath.formats.mapping import chosen, to_json
 from longbreath.formats.table import Table, read_table
 from longbreath.steps.measure.bench.views import session_page
@@ -45,10 +46,10 @@ def receive(application_id: int, session_id: int) -> Any:
     upload = request.files.get("file")
     if upload is None or not upload.filename:
         return session_page(session, "No file was chosen. Choose a CSV, TSV or XLSX sheet.", 422)
-    content = upload.read()
+    content, name = upload.read(), clean_name(upload.filename)
     try:
-        _read(content, upload.filename)
-        kept = bench_verbs.receive_sheet(db(), session, upload.filename, content)
+        _read(content, name)
+        kept = bench_verbs.receive_sheet(db(), session, name, content)
     except InputError as error:
         return session_page(session, error.message, 422)
     return redirect(url_for("bench.sheet", application_id=application.id, sheet_id=kept.id))

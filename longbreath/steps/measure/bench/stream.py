@@ -11,11 +11,11 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from longbreath.core.basis import units
 from longbreath.core.bench.live import LiveDesk
+from longbreath.devices.standin_bench import STAND_IN
 from longbreath.devices.status import LIVE, LOST
 from longbreath.dossier.instruments import Look, Wire
 from longbreath.drawing.column import scale_top
 
-STAND_IN = "stand-in bench"
 PACE = 0.12
 LONGEST = 1800.0
 AWAY = {"state": LOST, "words": "The database cannot be reached. What was captured is kept.", "stand_in": False}

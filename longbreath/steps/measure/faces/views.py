@@ -13,6 +13,7 @@ from longbreath.core.path import faces
 from longbreath.dossier.attachments import attached
 from longbreath.dossier.path import faces as path_faces
 from longbreath.formats import outline as files
+from longbreath.formats.filename import clean_name
 from longbreath.steps.measure.faces import forms, picture
 from longbreath.store.models import Application, Face, FaceLay
 from longbreath.web.forms import options, system
@@ -136,7 +137,8 @@ def _outline(form: forms.FaceForm, face: Face | None) -> tuple[traverse.Outline,
         return traverse.face_of(form.shape.data, {name: getattr(form, name).data for name in forms.SIZES}), ""
     sent = form.file.data
     if sent is not None and sent.filename:
-        return traverse.traced_face(files.read(sent.filename, sent.read())), sent.filename[:80]
+        name = clean_name(sent.filename)
+        return traverse.traced_face(files.read(name, sent.read())), name
     before = face.came_from if face is not None else ""
     if form.outline.data or face is None:
         return traverse.traced_face(form.traced()), before
