@@ -275,7 +275,7 @@ FAULTS = [
     Fault(
         "a new password leaves other browsers in",
         "dossier/entry.py",
-        "    _leave_all(work, person, but=key)\n",
+        "    leave_everywhere(work, person, but=key)\n",
         "",
         "tests/steps/test_account.py",
     ),

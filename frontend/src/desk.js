@@ -28,7 +28,8 @@ function lost(finding, advice, byHand = true) {
   put("column", "–");
   put("settling", "–");
   byId("settle").value = 0;
-  if (byHand && byId("by-hand").dataset.touched !== "yes") byId("by-hand").open = true;
+  const hand = byId("by-hand");
+  if (byHand && hand.dataset.touched !== "yes") { hand.open = true; hand.dataset.offered = "yes"; }
 }
 
 function show(values) {
@@ -37,6 +38,9 @@ function show(values) {
   if (values.state === "connecting") return lost(values.words, "A moment.", false);
   if (values.state !== "live") return lost("No value from the bench.", values.words);
   if (values.stand_in && !greeted) { greeted = true; turn(`part ${desk.dataset.part}`); sendLift(); }
+  const hand = byId("by-hand");
+  if (hand.dataset.offered === "yes" && hand.dataset.touched !== "yes") hand.open = false; // the line is back, nobody typed
+  delete hand.dataset.offered;
   for (const name of ["flow", "column", "range", "share", "airs"]) put(name, values[name]);
   level(values.level);
   byId("settle").value = values.gathered < 1 ? values.gathered * 0.6 : Math.max(0.6, Math.min(1, 1.25 - values.unrest * 0.25));
@@ -131,6 +135,7 @@ function live() {
   byId("as-it-is").addEventListener("click", keys.r);
   byId("tone").addEventListener("click", keys.m);
   byId("stand-off").addEventListener("click", keys.b);
+  byId("by-hand").addEventListener("input", () => { byId("by-hand").dataset.touched = "yes"; });
   byId("by-hand").querySelector("summary").addEventListener("click", () => { byId("by-hand").dataset.touched = "yes"; });
   document.querySelectorAll("[data-words]").forEach((button) => button.addEventListener("click", () => turn(button.dataset.words)));
   document.addEventListener("htmx:afterSettle", (event) => {

@@ -70,7 +70,8 @@ def leave(work: UnitOfWork, key: str) -> None:
     work.execute(ending.values(ended_at=work.clock()))
 
 
-def _leave_all(work: UnitOfWork, person: User, but: str = "") -> None:
+def leave_everywhere(work: UnitOfWork, person: User, but: str = "") -> None:
+    """End every log-in of a person but that of one key."""
     ending = update(SignIn).where(SignIn.user_id == person.id, SignIn.ended_at.is_(None), SignIn.digest != _digest(but))
     work.execute(ending.values(ended_at=work.clock()))
 
@@ -80,7 +81,7 @@ def change_password(work: UnitOfWork, person: User, old: str, new: str, key: str
     if not passwords.matches(old, person.password_hash):
         raise InputError("This is not your present password.", "old")
     _set(work, person, new)
-    _leave_all(work, person, but=key)
+    leave_everywhere(work, person, but=key)
 
 
 def _set(work: UnitOfWork, person: User, new: str) -> None:
@@ -111,5 +112,5 @@ def use_link(work: UnitOfWork, link: PasswordLink, new: str) -> None:
     work.act_as(link.user)
     _set(work, link.user, new)
     link.used_at = work.clock()
-    _leave_all(work, link.user)
+    leave_everywhere(work, link.user)
     work.flush()

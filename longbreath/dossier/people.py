@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.dossier import passwords
+from longbreath.dossier.entry import leave_everywhere
 from longbreath.store.models import User
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -44,10 +45,12 @@ def add_person(work: UnitOfWork, new: NewPerson) -> User:
 
 
 def toggle_active(work: UnitOfWork, person: User) -> None:
-    """Let a person in or keep them out. Raises EvidenceError for oneself."""
+    """Let a person in, or keep them out and end their log-ins. Raises EvidenceError for oneself."""
     if person.id == work.actor.id:
         raise EvidenceError("You cannot lock yourself out. Ask another admin.")
     person.is_active = not person.is_active
+    if not person.is_active:
+        leave_everywhere(work, person)
     work.flush()
 
 

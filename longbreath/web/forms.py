@@ -169,7 +169,7 @@ class BaseForm(FlaskForm):
         field.errors = [*field.errors, error.message]
 
 
-LONGEST_TEXT = 20_000
+LONGEST_TEXT = 100_000
 _UNSEEN = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ud800-\udfff\ufffe\uffff]")
 
 

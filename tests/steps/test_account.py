@@ -227,8 +227,13 @@ def test_admin_adds_a_person_and_keeps_one_out(
         answer = admin.post("/account/people", data={**new, "email": email})
         assert answer.status_code == 422, email
         assert "no mail address" in errors_of(answer) or "cannot be seen" in errors_of(answer), email
+    tester = log_in("tester")
     admin.post(f"/account/people/{shop.people['tester'].id}/active")
     assert log_in_as(app.test_client(), "tester").status_code == 422
+    assert tester.get("/library").status_code == 302
+    admin.post(f"/account/people/{shop.people['tester'].id}/active")
+    assert tester.get("/library").status_code == 302  # let in again, the log-in of before stays ended
+    assert log_in_as(app.test_client(), "tester").status_code == 302
 
 
 def test_units_are_remembered_and_pages_follow(tester: FlaskClient, shop: SimpleNamespace) -> None:

@@ -91,3 +91,14 @@ def test_the_name_of_a_file_is_kept_as_a_name(tester: FlaskClient, shop: SimpleN
     answer = upload(tester, shop, session, (filename, good(1)))
     assert answer.status_code in (302, 422, 400)
     assert tester.get(f"{base(shop)}/pull/sessions/{session}/mapping").status_code in (200, 302)
+
+
+@pytest.mark.parametrize("label", ["Z", "", "AB", "\u0410", "x" * 5000])
+def test_a_label_that_is_none_is_refused(tester: FlaskClient, shop: SimpleNamespace, label: str) -> None:
+    session = open_session(tester, shop)
+    upload(tester, shop, session, ("pull.csv", good(1)))
+    address = f"{base(shop)}/pull/sessions/{session}/mapping"
+    file = tester.get(address).text.split('name="f')[1].split("-place")[0]
+    answer = tester.post(address, data={f"f{file}-label": label, "record": "1"})
+    assert answer.status_code == 422
+    assert "of A or of B" in answer.text

@@ -130,5 +130,5 @@ def test_a_text_of_several_lines_in_any_script_is_taken(app: Any) -> None:
 
 
 def test_a_text_longer_than_any_page_is_refused(app: Any) -> None:
-    form = sent(app, words="x" * 20_001, bore="76.2 mm", number="1")
-    assert "longer than 20000 characters" in " ".join(form.words.errors)
+    form = sent(app, words="x" * 100_001, bore="76.2 mm", number="1")
+    assert "longer than 100000 characters" in " ".join(form.words.errors)

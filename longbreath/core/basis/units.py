@@ -112,12 +112,18 @@ _NUMBER = re.compile(
 )
 
 
+LONGEST = 80
+"""Most signs that a number with its unit has."""
+
+
 def read_number(text: str, kind: str = "ratio") -> tuple[float, str]:
     """Split a text into its leading number and the rest.
 
     Accepts 2.25, 2,25, 2-1/4, 2 1/4, 2¼, 1/4, 7 100, 1e3. Raises InputError if there is no number, if a fraction
     divides by nought, or if a comma could be either a decimal mark or a thousands mark.
     """
+    if len(text) > LONGEST:
+        raise InputError(f"“{text.strip()[:20]}…” is too long to be a number with its unit.")
     expanded = "".join(
         " " + unicodedata.normalize("NFKC", c).replace("⁄", "/")
         if unicodedata.category(c) == "No" and c not in "²³₂"

@@ -158,6 +158,8 @@ def _try(source: Source, chosen: FileChoice, table: Table, session: DynoSession,
     try:
         if not re.fullmatch(r"[1-9][0-9]{0,2}", chosen.place):
             raise InputError(f"“{chosen.place[:12]}” is no place in the order: write a whole number from 1.", "place")
+        if chosen.label not in ("A", "B"):
+            raise InputError("A pull is of A or of B, or its file is left out.", "label")
         sweep = pulls.make_sweep(formats_mapping.apply(table, source.chosen))
         chosen.checks = pulls.checks_of(sweep, rules)
         if sweep.speed.max() < rules.low or sweep.speed.min() > rules.high:

@@ -152,7 +152,7 @@ def test_values_that_do_not_belong_together_are_answered_beside_a_field() -> Non
     assert set(answer.errors) == {"velocity_pressure", "pressure", "temperature"}
 
 
-@pytest.mark.parametrize("text", ["1e308 mm", "1e20", "9" * 300 + " m"])
+@pytest.mark.parametrize("text", ["1e308 mm", "1e20", "9" * 60 + " m"])
 def test_no_quantity_is_as_large_as_that(text: str) -> None:
     with pytest.raises(InputError, match="too large to be"):
         units.parse(text, "length")

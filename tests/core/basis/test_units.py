@@ -136,3 +136,11 @@ def test_a_bare_number_of_minutes_is_minutes() -> None:
 def test_heat_transfer_agrees_with_the_handbook_factor() -> None:
     """Handbook factor, from memory: 1 BTU/(h·ft²·°F) = 5.678 W/(m²·K)."""
     assert units.parse("1 BTU/h·ft²·°F", "heat_transfer").value == pytest.approx(5.678, rel=1e-3)
+
+
+@pytest.mark.parametrize(
+    "text", ["9" * 5000 + "/2", "1/" + "9" * 5000, "9" * 5000 + " 1/2 in", "1 " * 50_000, "½" * 200]
+)
+def test_a_text_that_goes_on_and_on_is_no_number(text: str) -> None:
+    with pytest.raises(InputError, match="too long to be a number"):
+        units.parse(text, "length")
