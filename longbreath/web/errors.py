@@ -110,15 +110,21 @@ def init_errors(app: Flask) -> None:
     @app.errorhandler(HTTPException)
     def _http(error: HTTPException) -> Any:
         code = error.code or 500
+        if code == 500:
+            return fault(getattr(error, "original_exception", None) or error)
         return show(code, SENTENCES.get(code, error.description or SENTENCES[400]))
 
     if not app.testing:
+        app.register_error_handler(Exception, fault)
 
-        @app.errorhandler(Exception)
-        def _fault(error: Exception) -> Any:
-            number = secrets.token_hex(4)
-            app.logger.exception("fault %s at %s", number, request.path)
-            return bare(500, SENTENCES[500].format(number=number))
+
+def fault(error: BaseException) -> Any:
+    """Our own fault: a number for the person, the rest for the log. In testing it is raised."""
+    if current_app.testing:
+        raise error
+    number = secrets.token_hex(4)
+    current_app.logger.error("fault %s at %s", number, request.path, exc_info=error)
+    return bare(500, SENTENCES[500].format(number=number))
 
 
 def _init_outages(app: Flask) -> None:
@@ -126,24 +132,24 @@ def _init_outages(app: Flask) -> None:
 
     @app.errorhandler(SQLAlchemyError)
     def _database(error: SQLAlchemyError) -> Any:
+        undo()
         found = outage_of(error)
         if found is None:
-            raise error
-        undo()
+            return fault(error)
         app.logger.error("database: %s: %s", request.path, str(getattr(error, "orig", error)).partition("\n")[0])
         return answer_to(found)
 
     @app.errorhandler(OSError)
     def _disk(error: OSError) -> Any:
         if error.errno not in (errno.ENOSPC, errno.EDQUOT):
-            raise error
+            return fault(error)
         app.logger.error("disk full: %s", error)
         return bare(507, SENTENCES[507])
 
 
 def answer_to(outage: Outage) -> Any:
-    """The page of an outage: in its frame where the database still answers."""
-    if outage.status < 500:
+    """The page of an outage: with what was typed where sending it again may help, else in its frame if the database answers."""
+    if outage.status < 500 and outage.retry is None:
         return show(outage.status, outage.sentence)
     return bare(outage.status, outage.sentence, outage.retry)
 

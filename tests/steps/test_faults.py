@@ -7,12 +7,12 @@ from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import IntegrityError, OperationalError, ProgrammingError
 
 from longbreath.app import create_app
 from longbreath.dossier import coverage, library
 from longbreath.store.unit_of_work import UnitOfWork
-from tests.conftest import PASSWORD, errors_of
+from tests.conftest import PASSWORD, errors_of, read
 from tests.steps.tools import SESSION, base
 
 
@@ -37,6 +37,45 @@ def test_a_fault_shows_a_number_and_no_trace(
     assert "ZeroDivisionError" not in text
     number = text.split("written down as ")[1].split(";")[0]
     assert f"fault {number} at /" in caplog.text
+
+
+@pytest.mark.parametrize(
+    "error",
+    [
+        ProgrammingError("select nothing", {}, Exception("no such column")),
+        IntegrityError("insert", {}, Exception("a check that is ours to keep")),
+        OSError(5, "input/output error"),
+        RuntimeError("anything"),
+    ],
+)
+def test_every_fault_has_its_number_whatever_it_is(
+    served: FlaskClient, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture, error: Exception
+) -> None:
+    def broken(*arguments: Any) -> None:
+        raise error
+
+    monkeypatch.setattr(coverage, "grid", broken)
+    answer = served.get("/")
+    assert answer.status_code == 500
+    number = answer.text.split("written down as ")[1].split(";")[0]
+    assert len(number) == 8
+    assert f"fault {number} at /" in caplog.text
+
+
+def test_two_who_cross_are_told_to_send_it_again_with_what_they_wrote(
+    served: FlaskClient, shop: SimpleNamespace, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    cause = Exception("deadlock detected")
+    cause.sqlstate = "40P01"  # type: ignore[attr-defined]
+
+    def crossed(*arguments: Any) -> None:
+        raise OperationalError("update", {}, cause)
+
+    monkeypatch.setattr("longbreath.dossier.pull.verbs.open_session", crossed)
+    answer = served.post(f"{base(shop)}/pull/sessions/new", data={**SESSION, "gear": "5th"})
+    assert answer.status_code == 409
+    assert "Somebody else saved at the same moment" in answer.text
+    assert read(answer).select_one("input[name=gear]")["value"] == "5th"
 
 
 def test_a_lost_database_is_said_in_words(served: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> None:
