@@ -49,9 +49,11 @@ def running(database: Database, *only: str) -> Iterator[None]:
     stopping = threading.Event()
     thread = threading.Thread(target=Gateway(database, only).run, args=(stopping,))
     thread.start()
-    yield
-    stopping.set()
-    thread.join()
+    try:
+        yield
+    finally:
+        stopping.set()
+        thread.join()
 
 
 def wait(wire: Wire, wanted: Callable[[Any], bool], seconds: float = 8.0) -> Any:
