@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+from threading import BoundedSemaphore
 from types import SimpleNamespace
 from typing import Any
 
@@ -318,3 +319,20 @@ def test_a_session_goes_out_as_csv_xlsx_json_and_pdf(tester: FlaskClient, db: Se
     assert "1 / " in text
     for words in ("Gannet long-runner manifold", "radius plate", "none on record", "spilt water", "not power", "B − A"):
         assert words in " ".join(text.split()), words
+
+
+def test_live_desks_take_no_more_threads_than_there_are_seats_and_give_them_back(
+    tester: FlaskClient, shop: SimpleNamespace, live: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    live(BenchLine(DP, "4", 0.40))
+    monkeypatch.setattr(live_views.stream, "SEATS", BoundedSemaphore(2))
+    address = f"{base(shop)}/measure/traces/{shop.traces['A'].id}/live"
+    opened = [tester.get(address, buffered=False) for _ in range(2)]
+    assert [answer.status_code for answer in opened] == [200, 200]
+    refused = tester.get(address)
+    assert (refused.status_code, refused.headers["Retry-After"]) == (503, "10")
+    opened[0].close()
+    again = tester.get(address, buffered=False)
+    assert again.status_code == 200
+    for answer in (again, opened[1]):
+        answer.close()

@@ -134,8 +134,12 @@ def live(application_id: int, trace_id: int) -> Any:
     if wire is None:
         raise EvidenceError("This bench has no device: capture by hand.")
     events = stream.stream(live_desk.desk_of(trace), system(), wire, line_notices().wait)
+    if not stream.SEATS.acquire(blocking=False):
+        return "Too many desks are open live. Close one, or capture by hand.", 503, {"Retry-After": "10"}
     headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
-    return Response(events, mimetype="text/event-stream", headers=headers)
+    answer = Response(events, mimetype="text/event-stream", headers=headers)
+    answer.call_on_close(stream.SEATS.release)
+    return answer
 
 
 def capture(application_id: int, trace_id: int) -> Any:
