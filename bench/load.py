@@ -13,25 +13,13 @@ import threading
 import time
 from urllib.parse import urlencode, urlsplit
 
+from pages import STEPS
+
 from longbreath.demo.people import PASSWORD, PEOPLE
 
 PEOPLE_AT_ONCE, EVERY, ROUNDS, SECONDS = 50, 3.0, 5, float(os.environ.get("BENCH_SECONDS", "60"))
 BARE = "/account/login"
-PLACES = (
-    "measure",
-    "measure/curves",
-    "measure/stacks",
-    "measure/path",
-    "measure/faces",
-    "measure/timing",
-    "measure/builds",
-    "reckon",
-    "plan",
-    "pull",
-    "weigh",
-    "weigh/chart.json",
-    "claim",
-)
+PLACES = tuple(step for step in STEPS if "?" not in step)
 
 
 class Person(threading.Thread):

@@ -122,19 +122,24 @@ def connections(migrated: str) -> Iterator[Any]:
 @pytest.fixture(scope="session")
 def furnished(database_url: str) -> Iterator[Any]:
     """Connections to a database of its own in which the shop stands already: it is furnished once, not for every test."""
-    own = ready(database_url, f"{make_url(database_url).database}_shop")
-    database = Database(own)
-    with database.session() as db:
-        people = {
+    database = Database(ready(database_url, f"{make_url(database_url).database}_shop"))
+    shop_on(database)
+    yield database.engine
+    database.engine.dispose()
+
+
+def shop_on(database: Database) -> SimpleNamespace:
+    """Lay the shop down in a database, for good: its people by role, and what `factories.shop_of` makes."""
+    with database.session() as work:
+        crew = {
             role: dossier_people.add_person(
-                db, dossier_people.NewPerson(role.title(), f"{role}@example.test", role, PASSWORD)
+                work, dossier_people.NewPerson(role.title(), f"{role}@example.test", role, PASSWORD)
             )
             for role in factories.ROLES
         }
-        factories.shop_of(db, people)
-        db.commit()
-    yield database.engine
-    database.engine.dispose()
+        shop = factories.shop_of(work, crew)
+        work.commit()
+    return shop
 
 
 class RolledBack(Database):
@@ -232,4 +237,4 @@ def errors_of(answer: Any) -> str:
     )
 
 
-__all__ = ["PASSWORD", "ROOT", "errors_of", "new_database", "press", "read", "ready", "send"]
+__all__ = ["PASSWORD", "ROOT", "errors_of", "new_database", "press", "read", "ready", "send", "shop_on"]

@@ -29,6 +29,8 @@ STARTING = 30.0
 """Longest that the process may take to load its libraries [s]; it does so once, while the first page is shown."""
 MEMORY = 144 * 1024 * 1024
 """Most memory that a file may take beyond what the readers take without one [bytes]."""
+ENDING = 0.5
+"""Seconds that a killed process may take to be gone."""
 ANSWER = 64 * 1024 * 1024
 """Longest answer of a reader [bytes]."""
 AT_ONCE = max(2, os.cpu_count() or 1)
@@ -62,6 +64,12 @@ class _Opener:
                 self._orders = None
                 self._hand_over(there)
         return here
+
+    def is_gone(self) -> bool:
+        """Whether the process has ended, or is about to: a killed one lets go of its sockets before it is gone."""
+        with suppress(subprocess.TimeoutExpired):
+            return self._process is None or self._process.wait(ENDING) is not None
+        return False
 
     def close(self) -> None:
         """Let the process go."""
@@ -115,7 +123,7 @@ def warm() -> None:
         opened("outline", b"", filename="none.csv")
 
 
-def _asked(kind: str, data: bytes, told: dict[str, Any]) -> tuple[dict[str, Any], bytes]:
+def _asked(kind: str, data: bytes, told: dict[str, Any], again: bool = True) -> tuple[dict[str, Any], bytes]:
     order = {"kind": kind, "told": told, "seconds": SECONDS, "memory": MEMORY}
     try:
         line = _opener.wire()
@@ -130,4 +138,6 @@ def _asked(kind: str, data: bytes, told: dict[str, Any]) -> tuple[dict[str, Any]
             return answer, receive(wire, ANSWER)
         except (EOFError, OSError):
             late = time.monotonic() > ends - 0.25
-            return {"refused": TOO_LONG if late else DAMAGED, "why": "given up" if late else "its process ended"}, b""
+    if again and not late and _opener.is_gone():  # it was killed with the file in hand: that says nothing of the file
+        return _asked(kind, data, told, again=False)
+    return {"refused": TOO_LONG if late else DAMAGED, "why": "given up" if late else "its process ended"}, b""

@@ -101,6 +101,7 @@ def _one(wire: socket.socket) -> None:
 def main() -> None:
     """Serve until the other end of the standard input is closed."""
     orders = socket.socket(fileno=os.dup(sys.stdin.fileno()))
+    os.dup2(os.open(os.devnull, os.O_RDONLY), sys.stdin.fileno())  # no child holds the line of orders open
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)  # ended children leave nothing behind
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     for module in READERS.values():

@@ -13,11 +13,9 @@ from flask.testing import FlaskClient
 from sqlalchemy import func, select
 
 from longbreath.app import create_app
-from longbreath.dossier import people
 from longbreath.store.database import Database
 from longbreath.store.models import Attachment, BenchSheet, DynoSession, Pull, RawFile, Reading, User
-from tests import factories
-from tests.conftest import PASSWORD, read, ready
+from tests.conftest import PASSWORD, read, ready, shop_on
 from tests.steps.tools import SESSION, good
 
 AT_ONCE = 4
@@ -28,19 +26,13 @@ def place(database_url: str) -> Iterator[SimpleNamespace]:
     """A shop whose changes are kept, its application, and a tester's client maker."""
     own = ready(database_url, "longbreath_at_once")
     database = Database(own)
-    with database.session() as work:
-        crew = {
-            role: people.add_person(work, people.NewPerson(role.title(), f"{role}@example.test", role, PASSWORD))
-            for role in factories.ROLES
-        }
-        shop = factories.shop_of(work, crew)
-        work.commit()
-        ids = SimpleNamespace(
-            application=shop.application.id,
-            session=shop.session.id,
-            trace=shop.traces["A"].id,
-            range=shop.bench.ranges[1].id,
-        )
+    shop = shop_on(database)
+    ids = SimpleNamespace(
+        application=shop.application.id,
+        session=shop.session.id,
+        trace=shop.traces["A"].id,
+        range=shop.bench.ranges[1].id,
+    )
     app = create_app({"WTF_CSRF_ENABLED": False, "SECRET_KEY": "t", "DATABASE_URL": own}, database)
 
     def client(role: str = "tester") -> FlaskClient:

@@ -20,13 +20,11 @@ from sqlalchemy.exc import DataError, IntegrityError, OperationalError
 from sqlalchemy.exc import TimeoutError as NoneFree
 
 from longbreath.app import create_app
-from longbreath.dossier import people
 from longbreath.store.database import Database
 from longbreath.store.models import Attachment, DynoSession
 from longbreath.store.unit_of_work import UnitOfWork
 from longbreath.web.outage import AWAY, CROSSED, FULL, TOO_LARGE, TWICE, UNWRITABLE, outage_of
-from tests import factories
-from tests.conftest import PASSWORD, ROOT, read, ready
+from tests.conftest import PASSWORD, ROOT, read, ready, shop_on
 from tests.steps.test_permissions import PATHS
 from tests.steps.tools import SESSION
 
@@ -43,14 +41,8 @@ def place() -> Iterator[SimpleNamespace]:
     admin = cluster("start", "outage", "admin")
     own = ready(admin, "longbreath_outage")
     database = Database(own)
-    with database.session() as work:
-        crew = {
-            role: people.add_person(work, people.NewPerson(role.title(), f"{role}@example.test", role, PASSWORD))
-            for role in factories.ROLES
-        }
-        shop = factories.shop_of(work, crew)
-        work.commit()
-        base = f"/applications/{shop.application.id}"
+    shop = shop_on(database)
+    base = f"/applications/{shop.application.id}"
     app = create_app({"WTF_CSRF_ENABLED": False, "SECRET_KEY": "t", "DATABASE_URL": own}, database)
 
     def log_in(role: str) -> FlaskClient:

@@ -10,7 +10,7 @@ from sqlalchemy import select, text
 from sqlalchemy.orm import Session
 
 from longbreath.demo import load
-from longbreath.dossier import library, people
+from longbreath.dossier import library
 from longbreath.dossier.evidence.verdict import renew
 from longbreath.dossier.owed import summaries
 from longbreath.dossier.remembered import Remembered
@@ -18,21 +18,15 @@ from longbreath.store.database import Database
 from longbreath.store.models import Application, TestCard, Vehicle, Verdict
 from longbreath.store.stamps import stamps_of
 from longbreath.store.unit_of_work import working
-from tests import factories
-from tests.conftest import PASSWORD, ready
+from tests.conftest import ready, shop_on
 
 
 @pytest.fixture(scope="module")
 def place(database_url: str) -> Iterator[SimpleNamespace]:
     """A shop whose changes are kept."""
     database = Database(ready(database_url, "longbreath_stamps"))
-    with working(database.session) as work:
-        crew = {
-            role: people.add_person(work, people.NewPerson(role.title(), f"{role}@example.test", role, PASSWORD))
-            for role in factories.ROLES
-        }
-        shop = factories.shop_of(work, crew)
-    yield SimpleNamespace(database=database, application=shop.application.id, tester=crew["tester"])
+    shop = shop_on(database)
+    yield SimpleNamespace(database=database, application=shop.application.id, tester=shop.people["tester"])
     database.engine.dispose()
 
 
