@@ -101,9 +101,8 @@ def reckon_plan_and_pull(page: Page) -> None:
     for selector, text in (("#temperature", "20C"), ("#pressure", "1011 hPa"), ("#humidity", "50")):
         write(page, selector, text)
     press(page, "main button.strong")
-    with (
-        page.expect_file_chooser() as chooser
-    ):  # before the Tabs: a page busy drawing hears Space before the wish to be told
+    # asked for before the Tabs: a page that is busy drawing would hear Space before the wish to be told
+    with page.expect_file_chooser() as chooser:
         reach(page, "#files")
         page.keyboard.press("Space")
     chooser.value.set_files(SAMPLES)
