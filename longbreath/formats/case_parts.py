@@ -257,7 +257,7 @@ class BoreAndStroke(CasePart):
     """The working chambers. For a rotary `rotor_cc` is one chamber's swept volume; bore and stroke are equivalents."""
 
     kind: Literal["four-stroke", "two-stroke", "rotary"]
-    cylinders: Annotated[int, Field(ge=1, le=8)] = 1
+    cylinders: Annotated[int, Field(ge=1, le=12)] = 1
     firing_order: list[int] | None = None
     bore_mm: Positive
     stroke_mm: Positive

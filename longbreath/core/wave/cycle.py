@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -14,10 +14,16 @@ from longbreath.core.wave.assemble import Built, build
 from longbreath.core.wave.engine import WaveEngine
 from longbreath.core.wave.mesh import Array
 from longbreath.core.wave.network import NetworkRun
+from longbreath.core.wave.periodic import Mixing, State, carry
+from longbreath.core.wave.settling import Scales, Settling, marks
 
 TOLERANCE = 0.001
-"""A cycle repeats if trapped masses and work of all chambers change by less than this share of the largest."""
-FEWEST, MOST = 4, 60
+"""A run ends when it is within this share of its settled value, by its own estimate, several cycles running."""
+MOST = 80
+COARSE, COARSE_TOLERANCE = 3.0, 0.003
+"""First it settles on cells so many times as long, this far: one cycle there costs a ninth."""
+FIRST = 2
+"""Cycles before mixing begins: the first ones only sweep the start out."""
 
 
 class Cancelled(LongBreathError):
@@ -36,13 +42,15 @@ class Point:
     indicated, friction and brake mean effective pressure [Pa]; torques [N m], powers [W]; peak_pressure [Pa];
     exhaust_temperature [K, by energy]; to_walls [J a cycle]; turbine_power [W]; balance: energy that is not accounted for
     over the heat set free [1], mass_balance likewise over the charge; peak_mach, mean temperature [K] and traces (pressure
-    [Pa], velocity [m/s]) by station; chamber_pressure (chambers, samples) [Pa]; change: last change of the cycle [1].
+    [Pa], velocity [m/s]) by station; chamber_pressure (chambers, samples) [Pa]; change: last change from cycle to cycle [1],
+    distance: estimated distance from the settled value [1].
     """
 
     speed: float
     converged: bool
     cycles: int
     change: float
+    distance: float
     filling: float
     filling_each: tuple[float, ...]
     trapped: float
@@ -77,43 +85,72 @@ def simulate(
     most: int = MOST,
     watch: Callable[[int, float], bool] | None = None,
     cfl: float | None = None,
+    plain: bool = False,
 ) -> Point:
-    """Run `engine` at `speed` [rad/s] until its cycle repeats within `tolerance` [1], or for `most` cycles.
+    """Run `engine` at `speed` [rad/s] until it is within `tolerance` [1] of its settled cycle, or for `most` cycles.
 
-    watch(cycle, change) is called after every cycle; returning False cancels. Raises InputError for a speed that cannot
+    watch(cycle, change) is called after every cycle (0 on the coarse mesh); returning False cancels. plain: from a resting
+    start and without acceleration, to check it by. Raises InputError for a speed that cannot
     be, SolverError if the gas state breaks down, Cancelled.
     """
     if not 10.0 < speed < 3000.0:
         raise InputError("A speed lies between about 100 and 28,000 rpm.", "speed")
+    watch = watch or (lambda cycle, change: True)
     made = build(engine)
     run = made.net.build(engine.samples)
-    if cfl:
-        run.cfl = cfl
-    period, before, change = engine.cycle / speed, _marks(run, made), float("inf")
-    contents = after = _contents(run)
-    cycle = 0
-    while cycle < most and (cycle < FEWEST or change >= tolerance):
-        _fresh_accounts(run, period, cycle)
-        contents = after
-        run.march((cycle + 1) * period, speed)
-        cycle += 1
-        marks, after = _marks(run, made), _contents(run)
-        change = float(np.max(np.abs(marks - before)))
-        before = marks
-        if watch is not None and not watch(cycle, change):
+    run.cfl = cfl or run.cfl
+    if not plain:
+        rough = build(replace(engine, cell=engine.cell * COARSE))
+        start = rough.net.build()
+        on_rough = Settling(max(COARSE_TOLERANCE, tolerance))
+        _settle(engine, rough, start, speed, on_rough, most, lambda _, change: watch(0, change))
+        carry(start, run)
+    course = Settling(tolerance)
+    gained = _settle(engine, made, run, speed, course, most, watch, plain)
+    return _point(engine, made, run, speed, course, gained)
+
+
+def _settle(
+    engine: WaveEngine,
+    made: Built,
+    run: NetworkRun,
+    speed: float,
+    course: Settling,
+    most: int,
+    watch: Callable[[int, float], bool],
+    plain: bool = False,
+) -> tuple[float, float]:
+    """March cycles until `course` has settled, or `most`; returns what the last one gained of energy [J] and mass [kg].
+
+    Between cycles of four-strokes and rotaries the state is mixed with those before. A two-stroke settles by fronts of
+    fresh and burned gas that travel in its short pipe; mixing fronts gains nothing (tried), and its cycles are cheap.
+    """
+    scales, period, state = Scales.of(engine), engine.cycle / speed, State(run)
+    mixed = not plain and engine.kind != "two-stroke"
+    mixing = Mixing(state.scale(scales.pressure, scales.density)) if mixed else None
+    contents = after = (0.0, 0.0)
+    while course.cycles < most and not course.settled:
+        begin, contents = state.read(), _contents(run)
+        _fresh_accounts(run, period)
+        run.march(period, speed)
+        after = _contents(run)
+        course.add(marks(run, made, scales))
+        if not watch(course.cycles, course.change):
             raise Cancelled
-    gained = (after[0] - contents[0], after[1] - contents[1])
-    return _point(engine, made, run, speed, cycle, change, change < tolerance, gained)
+        if mixing is not None and course.cycles > FIRST and not state.write(mixing.next(begin, state.read())):
+            mixing.forget()
+    return after[0] - contents[0], after[1] - contents[1]
 
 
-def _fresh_accounts(run: NetworkRun, period: float, cycle: int) -> None:
+def _fresh_accounts(run: NetworkRun, period: float) -> None:
+    """Sums, traces and clock as at the beginning of a cycle; the crank stands where it stood a cycle ago."""
     m = run.model
     m.gate_sums[:] = 0.0
     m.peaks[:] = 0.0
     for k in (rooms.WORK, rooms.PUMPING, rooms.TO_WALL, rooms.FROM_FUEL, rooms.P_MAX):
         m.states[:, k] = 0.0
     samples = m.room_traces.shape[1]
-    m.clock[kernels.C_NEXT], m.clock[kernels.C_TAKEN] = cycle * period, 0.0
+    m.clock[kernels.C_TIME] = m.clock[kernels.C_NEXT] = m.clock[kernels.C_TAKEN] = 0.0
     m.clock[kernels.C_BETWEEN] = period / max(samples, 1)
     m.clock[kernels.C_WALL_HEAT] = 0.0
 
@@ -128,30 +165,13 @@ def _contents(run: NetworkRun) -> tuple[float, float]:
     )
 
 
-def _marks(run: NetworkRun, made: Built) -> Array:
-    """What must repeat: trapped mass and work of each chamber, as shares of the largest."""
-    states = run.model.states[made.chambers]
-    trapped, work = states[:, rooms.TRAPPED], states[:, rooms.WORK]
-    found: Array = np.concatenate(
-        [trapped / max(float(trapped.max()), 1e-12), work / max(float(np.abs(work).max()), 1e-9)]
-    )
-    return found
-
-
 def _fresh_in(sums: Array) -> float:
     """Fresh gas that came in through gates less what went out [kg], from their sums (n, columns)."""
     return float((sums[:, kernels.S_FRESH_IN] - sums[:, kernels.S_FRESH_OUT]).sum())
 
 
 def _point(
-    engine: WaveEngine,
-    made: Built,
-    run: NetworkRun,
-    speed: float,
-    cycles: int,
-    change: float,
-    converged: bool,
-    gained: tuple[float, float],
+    engine: WaveEngine, made: Built, run: NetworkRun, speed: float, course: Settling, gained: tuple[float, float]
 ) -> Point:
     m, states = run.model, run.model.states
     chambers = states[made.chambers]
@@ -179,9 +199,10 @@ def _point(
     cp = engine.burned.heat_capacity
     return Point(
         speed=speed,
-        converged=converged,
-        cycles=cycles,
-        change=change,
+        converged=course.settled,
+        cycles=course.cycles,
+        change=course.change,
+        distance=course.distance,
         filling=float(into.sum()) / (outside * total),
         filling_each=tuple(float(x) / (outside * swept) for x in into),
         trapped=float(trapped - trapped_burned),

@@ -236,8 +236,8 @@ class WaveEngine:
     def __post_init__(self) -> None:
         if self.kind not in CYCLES:
             raise InputError(f"An engine is one of: {', '.join(CYCLES)}.", "kind")
-        if not 1 <= self.cylinders <= 8:
-            raise InputError("The model takes 1 to 8 cylinders.", "cylinders")
+        if not 1 <= self.cylinders <= 12:
+            raise InputError("The model takes 1 to 12 cylinders.", "cylinders")
         numbers = list(range(1, self.cylinders + 1))
         if sorted(self.firing_order) != numbers:
             raise InputError(f"The firing order names each of the {self.cylinders} cylinders once.", "firing_order")

@@ -85,13 +85,16 @@ class Model(NamedTuple):
 
 @kernel
 def inside(w: Any, gas: Any, i: int, side: float) -> tuple[float, float, float, float, float, float]:
-    """Pressure [Pa], velocity outwards [m/s], density, share of burned gas, γ and R just inside a duct end, half a step on."""
+    """Pressure [Pa], velocity outwards [m/s], density, share of burned gas, γ and R just inside a duct end, half a step on.
+
+    The share is handed on as it is, also where it overshoots 0 or 1 a little: cut off here, the surplus could never leave
+    the cell again and grew from cycle to cycle.
+    """
     if side > 0.0:
         p, u, rho, y = w[LEFT_PRS + i + 1], w[LEFT_VEL + i + 1], w[LEFT_RHO + i + 1], w[LEFT_FRAC + i + 1]
     else:
         p, u, rho, y = w[RIGHT_PRS + i], -w[RIGHT_VEL + i], w[RIGHT_RHO + i], w[RIGHT_FRAC + i]
-    y = min(max(y, 0.0), 1.0)
-    r, gamma = rooms.gas_of(gas, y)
+    r, gamma = rooms.gas_of(gas, min(max(y, 0.0), 1.0))
     return p, u, rho, y, gamma, r
 
 
@@ -347,8 +350,7 @@ def march(m: Model, until: float, speed: float, cfl: float, most_steps: int, mou
         if taken % WALL_STEPS == 0:
             duct.walls(w, gas, last)
             warming = duct.total(w, HEAT, last)
-        duct.reconstruct(w, dt, last)
-        duct.fluxes(w, gas, last)
+        duct.faces(w, gas, dt, last)
         angle = speed * now
         for k in range(m.states.shape[0]):
             rooms.prepare(m.rooms[k], m.states[k], gas, angle - m.rooms[k, rooms.OFFSET], dt, speed)
@@ -356,13 +358,13 @@ def march(m: Model, until: float, speed: float, cfl: float, most_steps: int, mou
         gates(m, angle + 0.5 * speed * dt, dt)
         steps_between(m)
         junctions(m, mouth, face)
-        duct.advance_cells(w, gas, dt, last)
+        rate = duct.forward(w, gas, dt, last)
         for k in range(m.states.shape[0]):
             if not rooms.settle(m.rooms[k], m.states[k], gas, angle - m.rooms[k, rooms.OFFSET], dt, speed):
                 return EMPTY
         clock[C_WALL_HEAT] += dt * warming
         ghosts(m)
-        clock[C_RATE] = duct.fastest(w, last)
+        clock[C_RATE] = rate
         if taken % WALL_STEPS == 0 and not duct.total(w, SOUND, last) < 1e12:
             return NOT_A_NUMBER
         write_down(m, now, dt, held)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 from math import inf, pi
+from typing import Any
 
 import numpy as np
 
@@ -263,10 +264,10 @@ class NetworkRun:
             self._fill_room(k, start, 0.0)
         self.refresh()
 
-    def _mixture(self, y: float) -> tuple[float, float]:
-        r = self.gas[0] + y * (self.gas[2] - self.gas[0])
-        cv = self.gas[1] + y * (self.gas[3] - self.gas[1])
-        return float(r), float(cv)
+    def mixture(self, burned: Array | float) -> tuple[Any, Any]:
+        """R and c_v [J/(kg K)] of a mixture with a share `burned` [1] by mass; arrays of the same shape."""
+        g = self.gas
+        return g[0] + burned * (g[2] - g[0]), g[1] + burned * (g[3] - g[1])
 
     def _fill_duct(self, work: Array, duct: Duct, cells: Cells, start: Start) -> None:
         span = slice(duct.first, duct.last + 1)
@@ -274,7 +275,7 @@ class NetworkRun:
         def put(row: int, value: Array | float) -> None:
             work[row + span.start : row + span.stop] = value
 
-        r, _ = self._mixture(start.burned)
+        r, _ = self.mixture(start.burned)
         work[rows.AREA + duct.first : rows.AREA + duct.last + 2] = cells.area
         put(rows.VOLUME, cells.volume)
         put(rows.PER_VOLUME, 1.0 / cells.volume)
@@ -312,8 +313,7 @@ class NetworkRun:
         y = np.zeros_like(rho) if burned is None else burned
         a, b = duct.first, duct.last + 1
         volume = w[rows.VOLUME + a : rows.VOLUME + b]
-        r = self.gas[0] + y * (self.gas[2] - self.gas[0])
-        cv = self.gas[1] + y * (self.gas[3] - self.gas[1])
+        r, cv = self.mixture(y)
         mass = rho * volume
         for row, value in (
             (rows.RHO, rho),
@@ -331,9 +331,18 @@ class NetworkRun:
         if work is None:
             self.refresh()
 
+    def set_everywhere(self, rho: Array, velocity: Array, pressure: Array, burned: Array) -> None:
+        """Set the cells of all ducts, one after another, as `set_cells`; arrays (all cells,)."""
+        done = 0
+        for duct, _, _ in self.net.parts.ducts:
+            span = slice(done, done + duct.last - duct.first + 1)
+            self.set_cells(duct, rho[span], velocity[span], pressure[span], burned[span], self.model.work)
+            done = span.stop
+        self.refresh()
+
     def _fill_room(self, k: int, start: Start, angle: float) -> None:
         constants, state = self.model.rooms[k], self.model.states[k]
-        r, cv = self._mixture(start.burned)
+        r, cv = self.mixture(start.burned)
         size = rooms.volume(constants, angle - constants[rooms.OFFSET])
         mass = start.pressure * size / (r * start.temperature)
         state[:3] = mass, mass * cv * start.temperature, mass * start.burned
