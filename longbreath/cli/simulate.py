@@ -34,12 +34,9 @@ def _file(case: str) -> Path:
 @click.option("--json", "as_json", is_flag=True, help="Everything as JSON instead of a table.")
 @click.option("--traces", is_flag=True, help="With --json: pressure and velocity at every station over the cycle.")
 @click.option(
-    "--tolerance",
-    default=0.001,
-    show_default=True,
-    help="A cycle repeats if masses and work change less than this share.",
+    "--tolerance", default=0.001, show_default=True, help="How near to its settled value a run ends, as a share."
 )
-@click.option("--cycles", default=60, show_default=True, help="Give up after so many cycles.")
+@click.option("--cycles", default=80, show_default=True, help="Give up after so many cycles.")
 @click.option("--workers", type=int, help="Processes; all cores without it.")
 @click.option("--schema", is_flag=True, help="Print the JSON schema of a case and stop.")
 @click.option("--list", "listing", is_flag=True, help="Name the cases that ship.")
@@ -97,8 +94,7 @@ def simulate(
     if as_json:
         click.echo(json.dumps(simulation.as_json(read.name, done, tolerance, traces), ensure_ascii=False, indent=2))
     else:
-        click.echo("\n".join(simulation.table(done)))
-        click.echo("For ranking designs and finding tuned speeds; not the absolute power of a real engine.")
+        click.echo("\n".join([*simulation.table(done), *simulation.cautions(engine)]))
     if any(item.point is None or not item.point.converged for item in done):
         raise SystemExit(EXIT_NOT_REPEATED)
 

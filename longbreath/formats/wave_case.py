@@ -112,7 +112,7 @@ class Case(CasePart):
                 radians(self.burn.start_before_tdc_deg),
                 radians(self.burn.length_deg),
                 self.burn.shape,
-                burn_heat(heating, stoichiometric, self.burn.lambda_, self.burn.efficiency),
+                burn_heat(heating, stoichiometric, self.burn.lambda_, self.burn.efficiency, self.burn.fuel != "diesel"),
             ),
             friction=Friction(
                 self.friction.constant_kpa * 1e3,

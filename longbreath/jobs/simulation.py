@@ -48,6 +48,7 @@ def row(point: Point) -> dict[str, Any]:
         "converged": point.converged,
         "cycles": point.cycles,
         "change": point.change,
+        "distance": point.distance,
         "filling": point.filling,
         "filling_each": list(point.filling_each),
         "residual": point.residual,
@@ -97,7 +98,7 @@ def as_json(case: str, done: Sequence[Done], tolerance: float, traces: bool) -> 
 
 
 def table(done: Sequence[Done]) -> list[str]:
-    """Lines of a plain table; a speed that failed or did not repeat says so."""
+    """Lines of a plain table; a speed that failed or had not settled says so."""
     widths = [max(len(head), 8) for _, head, _ in COLUMNS]
     lines = ["  ".join(head.rjust(w) for (_, head, _), w in zip(COLUMNS, widths, strict=True))]
     for item in done:
@@ -106,9 +107,22 @@ def table(done: Sequence[Done]) -> list[str]:
             continue
         values = row(item.point)
         cells = [shown.format(values[key]).rjust(w) for (key, _, shown), w in zip(COLUMNS, widths, strict=True)]
-        note = "" if item.point.converged else f"  did not repeat: still changing by {item.point.change:.1%} a cycle"
+        note = (
+            "" if item.point.converged else f"  not settled: still about {item.point.distance:.1%} from its end value"
+        )
         lines.append("  ".join(cells) + note)
     return lines
 
 
-__all__ = ["MOST", "TOLERANCE", "as_json", "row", "run", "table"]
+def cautions(engine: WaveEngine) -> list[str]:
+    """What a table of this engine cannot say, in sentences."""
+    found = ["For ranking designs and finding tuned speeds; not the absolute power of a real engine."]
+    if engine.kind == "two-stroke":
+        found.append(
+            "A two-stroke loses too much fresh gas here, and its peak comes out about a fifth below the rule for the tuned "
+            "length: compare pipes, do not read speeds."
+        )
+    return found
+
+
+__all__ = ["MOST", "TOLERANCE", "as_json", "cautions", "row", "run", "table"]

@@ -73,7 +73,8 @@ def sweep(
     if tasks:
         compile_once(tasks[0].engine)
     count = min(workers or os.cpu_count() or 1, max(len(tasks), 1))
-    context = get_context("spawn")  # a fork of a process with threads may hang
+    context = get_context("forkserver")  # a fork of a process with threads may hang; the server has none
+    context.set_forkserver_preload([__name__])  # what takes a second to import is imported once for all workers
     stop = context.Event()
     order = sorted(tasks, key=lambda t: t.speed)
     with ProcessPoolExecutor(count, context, _begin, (stop,)) as pool:

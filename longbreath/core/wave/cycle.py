@@ -14,16 +14,21 @@ from longbreath.core.wave.assemble import Built, build
 from longbreath.core.wave.engine import WaveEngine
 from longbreath.core.wave.mesh import Array
 from longbreath.core.wave.network import NetworkRun
+from longbreath.core.wave.parts import SolverError
 from longbreath.core.wave.periodic import Mixing, State, carry
-from longbreath.core.wave.settling import Scales, Settling, marks
+from longbreath.core.wave.settling import USUAL, Scales, Settling, marks
 
 TOLERANCE = 0.001
 """A run ends when it is within this share of its settled value, by its own estimate, several cycles running."""
 MOST = 80
 COARSE, COARSE_TOLERANCE = 3.0, 0.003
 """First it settles on cells so many times as long, this far: one cycle there costs a ninth."""
-FIRST = 2
+FIRST = 1
 """Cycles before mixing begins: the first ones only sweep the start out."""
+
+
+Watch = Callable[[int, float], bool]
+"""Told the cycle (0 on the coarse mesh) and its change [1]; False cancels."""
 
 
 class Cancelled(LongBreathError):
@@ -83,7 +88,7 @@ def simulate(
     speed: float,
     tolerance: float = TOLERANCE,
     most: int = MOST,
-    watch: Callable[[int, float], bool] | None = None,
+    watch: Watch | None = None,
     cfl: float | None = None,
     plain: bool = False,
 ) -> Point:
@@ -95,18 +100,31 @@ def simulate(
     """
     if not 10.0 < speed < 3000.0:
         raise InputError("A speed lies between about 100 and 28,000 rpm.", "speed")
-    watch = watch or (lambda cycle, change: True)
+    seen = watch or (lambda cycle, change: True)
+    if not plain:
+        try:
+            return _run(engine, speed, tolerance, most, seen, cfl, hurried=True)
+        except SolverError:
+            pass  # cells too long beside a small volume, or a mixed state: the plain way decides
+    return _run(engine, speed, tolerance, most, seen, cfl, hurried=False)
+
+
+def _run(
+    engine: WaveEngine, speed: float, tolerance: float, most: int, watch: Watch, cfl: float | None, hurried: bool
+) -> Point:
+    """One run, from a settled coarse mesh and with mixed states if it is `hurried`."""
     made = build(engine)
     run = made.net.build(engine.samples)
     run.cfl = cfl or run.cfl
-    if not plain:
+    course = Settling(tolerance)
+    if hurried:
         rough = build(replace(engine, cell=engine.cell * COARSE))
         start = rough.net.build()
         on_rough = Settling(max(COARSE_TOLERANCE, tolerance))
-        _settle(engine, rough, start, speed, on_rough, most, lambda _, change: watch(0, change))
+        _settle(engine, rough, start, speed, on_rough, most, lambda _, change: watch(0, change), hurried)
         carry(start, run)
-    course = Settling(tolerance)
-    gained = _settle(engine, made, run, speed, course, most, watch, plain)
+        course.factor = max(on_rough.factor, USUAL)
+    gained = _settle(engine, made, run, speed, course, most, watch, hurried)
     return _point(engine, made, run, speed, course, gained)
 
 
@@ -117,8 +135,8 @@ def _settle(
     speed: float,
     course: Settling,
     most: int,
-    watch: Callable[[int, float], bool],
-    plain: bool = False,
+    watch: Watch,
+    hurried: bool,
 ) -> tuple[float, float]:
     """March cycles until `course` has settled, or `most`; returns what the last one gained of energy [J] and mass [kg].
 
@@ -126,7 +144,7 @@ def _settle(
     fresh and burned gas that travel in its short pipe; mixing fronts gains nothing (tried), and its cycles are cheap.
     """
     scales, period, state = Scales.of(engine), engine.cycle / speed, State(run)
-    mixed = not plain and engine.kind != "two-stroke"
+    mixed = hurried and engine.kind != "two-stroke"
     mixing = Mixing(state.scale(scales.pressure, scales.density)) if mixed else None
     contents = after = (0.0, 0.0)
     while course.cycles < most and not course.settled:

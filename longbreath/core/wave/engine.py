@@ -94,11 +94,37 @@ class Burn:
             raise InputError("A burn has a length; its heat is not negative.", "burn")
 
 
-def burn_heat(heating_value: float, stoichiometric: float, ratio: float, efficiency: float) -> float:
-    """Heat per mass of air [J/kg]: η·H/(AFR·max(λ, 1)); `heating_value` H [J/kg of fuel], `stoichiometric` AFR, `ratio` λ [1]."""
+RICHEST, LEANEST = 0.8, 1.2
+"""Where the spark-ignition curve holds, λ [1]; a diesel burns all from the leanest on."""
+
+
+def burned_share(ratio: float, spark: bool = True) -> float:
+    """Share of the fuel's heat set free [1] at λ `ratio` [1]: −1.6082 + 4.6509·λ − 2.0764·λ², 1 at the most.
+
+    Source: G. P. Blair's curve for spark ignition (from memory); per mass of air it is highest at λ 0.88, 3 % above λ 1.
+    A diesel (spark False) sets all free from λ 1.2 on. Raises InputError outside 0.8 to 1.2, or richer than that (diesel).
+    """
+    if not spark:
+        if not LEANEST <= ratio < 20.0:
+            raise InputError(
+                "A diesel's λ is taken from 1.2 up (below it smokes, and no curve is known here).", "lambda"
+            )
+        return 1.0
+    if not RICHEST <= ratio <= LEANEST:
+        raise InputError("λ is taken from 0.8 to 1.2: outside, no curve of what burns is known here.", "lambda")
+    return min(-1.6082 + 4.6509 * ratio - 2.0764 * ratio**2, 1.0)
+
+
+def burn_heat(
+    heating_value: float, stoichiometric: float, ratio: float, efficiency: float, spark: bool = True
+) -> float:
+    """Heat per mass of air [J/kg]: η·η_λ·H/(AFR·λ); `heating_value` H [J/kg of fuel], `stoichiometric` AFR, `ratio` λ [1].
+
+    η_λ by `burned_share`; `efficiency` η [1] holds what else is lost (crevices, blow-by). Raises InputError.
+    """
     if not (heating_value > 0 and stoichiometric > 0 and ratio > 0 and 0 < efficiency <= 1):
         raise InputError("Heating value, air to fuel, λ and an efficiency up to 1 are needed.", "burn")
-    return efficiency * heating_value / (stoichiometric * max(ratio, 1.0))
+    return efficiency * burned_share(ratio, spark) * heating_value / (stoichiometric * ratio)
 
 
 @dataclass(frozen=True)

@@ -24,14 +24,15 @@ from longbreath.core.wave.rows import (
     LEFT_VEL,
     MASS,
     MOMENTUM,
+    PER_LENGTH,
     PRS,
+    RATE,
     RHO,
     RIGHT_FRAC,
     RIGHT_PRS,
     RIGHT_RHO,
     RIGHT_VEL,
     SOUND,
-    SPEED,
     VEL,
 )
 
@@ -105,7 +106,7 @@ def put(
     """Write the flows outwards through a duct end [kg/s, W, N, kg/s; m/s] as fluxes of its face."""
     face = i + 1 if side > 0.0 else i
     w[F_MASS + face], w[F_MOMENTUM + face], w[F_ENERGY + face] = side * mass, push, side * energy
-    w[F_BURNED + face], w[SPEED + face] = side * burned, abs(u) + a
+    w[F_BURNED + face], w[RATE + face] = side * burned, (abs(u) + a) * w[PER_LENGTH + i]
 
 
 @kernel

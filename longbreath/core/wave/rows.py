@@ -36,7 +36,7 @@ F_MASS = 18 * WIDTH  # [kg/s]
 F_MOMENTUM = 19 * WIDTH  # [N]
 F_ENERGY = 20 * WIDTH  # [W]
 F_BURNED = 21 * WIDTH  # [kg/s]
-SPEED = 22 * WIDTH  # [m/s] fastest wave at the face
+RATE = 22 * WIDTH  # [1/s] fastest wave at the face over the length of the cell to its right
 # from the walls, per cell
 DRAG = 23 * WIDTH  # [1/s] deceleration per velocity
 WARMING = 24 * WIDTH  # [W/m3]

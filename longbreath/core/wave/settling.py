@@ -23,15 +23,20 @@ RUNNING = 3
 """So many cycles running must be as near as asked."""
 INTERNAL = 2.5
 """Internal energy of air over p·V [1]."""
-SLOWEST, QUICKEST = 0.95, 0.6
-"""Factor per cycle with which the distance is judged: the one seen, within these bounds."""
+SLOWEST, USUAL, QUICKEST = 0.95, 0.8, 0.6
+"""Factor per cycle with which the distance is judged: the one seen, within the outer two; a run that starts from a coarse
+mesh begins with the one seen there, at least the middle one."""
 
 
 @dataclass
 class Settling:
-    """The course of a run: changes from cycle to cycle [1] and estimated distances from the settled value [1]."""
+    """The course of a run: changes from cycle to cycle [1] and estimated distances from the settled value [1].
+
+    factor: what the distance shrinks by in a cycle [1], as long as the run has not shown it itself.
+    """
 
     tolerance: float
+    factor: float = SLOWEST
     cycles: int = 0
     changes: list[float] = field(default_factory=list)
     distances: list[float] = field(default_factory=list)
@@ -48,9 +53,10 @@ class Settling:
     def _remaining(self) -> float:
         """q/(1 − q) [1], q the middle of the last factors per cycle."""
         last = self.changes[-1 - RUNNING :]
-        factors = [b / a for a, b in pairwise(last) if a > 0.0]
-        q = min(max(median(factors), QUICKEST), SLOWEST) if len(factors) >= RUNNING else SLOWEST
-        return q / (1.0 - q)
+        seen = [b / a for a, b in pairwise(last) if a > 0.0]
+        if len(seen) >= RUNNING:
+            self.factor = min(max(median(seen), QUICKEST), SLOWEST)
+        return self.factor / (1.0 - self.factor)
 
     @property
     def change(self) -> float:
