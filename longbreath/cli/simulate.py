@@ -34,7 +34,7 @@ def _file(case: str) -> Path:
 @click.option("--json", "as_json", is_flag=True, help="Everything as JSON instead of a table.")
 @click.option("--traces", is_flag=True, help="With --json: pressure and velocity at every station over the cycle.")
 @click.option(
-    "--tolerance", default=0.001, show_default=True, help="How near to its settled value a run ends, as a share."
+    "--tolerance", default=0.0005, show_default=True, help="How near to its settled value a run ends, as a share."
 )
 @click.option("--cycles", default=80, show_default=True, help="Give up after so many cycles.")
 @click.option("--workers", type=int, help="Processes; all cores without it.")

@@ -16,9 +16,9 @@ from longbreath.core.wave.mesh import Array
 from longbreath.core.wave.network import NetworkRun
 from longbreath.core.wave.parts import SolverError
 from longbreath.core.wave.periodic import Mixing, State, carry
-from longbreath.core.wave.settling import USUAL, Scales, Settling, marks
+from longbreath.core.wave.settling import QUICKEST, USUAL, Scales, Settling, marks
 
-TOLERANCE = 0.001
+TOLERANCE = 0.0005
 """A run ends when it is within this share of its settled value, by its own estimate, several cycles running."""
 MOST = 80
 COARSE, COARSE_TOLERANCE = 3.0, 0.003
@@ -146,6 +146,7 @@ def _settle(
     scales, period, state = Scales.of(engine), engine.cycle / speed, State(run)
     mixed = hurried and engine.kind != "two-stroke"
     mixing = Mixing(state.scale(scales.pressure, scales.density)) if mixed else None
+    course.least = QUICKEST if mixed else USUAL
     contents = after = (0.0, 0.0)
     while course.cycles < most and not course.settled:
         begin, contents = state.read(), _contents(run)

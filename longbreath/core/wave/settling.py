@@ -24,19 +24,21 @@ RUNNING = 3
 INTERNAL = 2.5
 """Internal energy of air over p·V [1]."""
 SLOWEST, USUAL, QUICKEST = 0.95, 0.8, 0.6
-"""Factor per cycle with which the distance is judged: the one seen, within the outer two; a run that starts from a coarse
-mesh begins with the one seen there, at least the middle one."""
+"""Factor per cycle with which the distance is judged: the one seen, below the first and above the last where states are mixed,
+above the middle one where they are not; a run from a coarse mesh begins with the one seen there, at least the middle one."""
 
 
 @dataclass
 class Settling:
     """The course of a run: changes from cycle to cycle [1] and estimated distances from the settled value [1].
 
-    factor: what the distance shrinks by in a cycle [1], as long as the run has not shown it itself.
+    factor: what the distance shrinks by in a cycle [1], as long as the run has not shown it itself; least [1]: it is not
+    taken for less.
     """
 
     tolerance: float
     factor: float = SLOWEST
+    least: float = USUAL
     cycles: int = 0
     changes: list[float] = field(default_factory=list)
     distances: list[float] = field(default_factory=list)
@@ -55,7 +57,7 @@ class Settling:
         last = self.changes[-1 - RUNNING :]
         seen = [b / a for a, b in pairwise(last) if a > 0.0]
         if len(seen) >= RUNNING:
-            self.factor = min(max(median(seen), QUICKEST), SLOWEST)
+            self.factor = min(max(median(seen), self.least), SLOWEST)
         return self.factor / (1.0 - self.factor)
 
     @property
