@@ -66,7 +66,7 @@ def warm(app: Any) -> None:
     for name in app.jinja_env.list_templates(extensions=["html"]):
         app.jinja_env.get_template(name)
     terms()
-    provable(2.0, 3, "warming")
+    provable(2.0, 3, 180.0, "warming", "warming")
     gc.collect()
     gc.freeze()  # what is loaded stays shared by the processes, and is not looked through again and again
 

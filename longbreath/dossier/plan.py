@@ -11,6 +11,7 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure
 from longbreath.core.dyno import planning, pulls
 from longbreath.dossier.commands import put
+from longbreath.dossier.conditions import engine_of
 from longbreath.store.models import Application, Dyno, DynoSession, Pull, TestCard, Vehicle
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -39,10 +40,12 @@ def dynos(db: Session) -> list[Dyno]:
     return list(db.scalars(select(Dyno).order_by(Dyno.name)))
 
 
-def provable(dyno: Dyno) -> dict[str, Figure]:
+def provable(dyno: Dyno, application: Application) -> dict[str, Figure]:
     """Smallest provable gain for each size of set, keyed "provable-3"."""
-    origin = f"{dyno.name}: {dyno.repeatability_source}"
-    return {f"provable-{n}": planning.provable(dyno.repeatability, n, origin) for n in SET_SIZES}
+    origin, vehicle = f"{dyno.name}: {dyno.repeatability_source}", application.vehicle
+    level = planning.usual_torque(engine_of(vehicle).displacement, vehicle.cycle)
+    of_level = "usual for this displacement; the margin is made of it"
+    return {f"provable-{n}": planning.provable(dyno.repeatability, n, level, origin, of_level) for n in SET_SIZES}
 
 
 def set_size_for(figures: dict[str, Figure], effect: float) -> int | None:

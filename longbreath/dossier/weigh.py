@@ -75,4 +75,5 @@ def weighing_of(
     """
     bands = bands_of(application.vehicle)
     grid = pulls.speed_grid(bands[0].low, bands[-1].high)
-    return verdicts.weigh(compare.compare_pulls(runs_of(db, sessions, grid), grid), bands, late)
+    known = max(session.card.dyno.repeatability for session in sessions)
+    return verdicts.weigh(compare.compare_pulls(runs_of(db, sessions, grid), grid, known=known), bands, late)

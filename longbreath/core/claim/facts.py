@@ -15,6 +15,10 @@ BOOSTED = (
     "are compared at equal boost."
 )
 
+SMALL = (
+    "This gain is proven, and under 1 % of A: common practice calls that no meaningful difference. It is not stated."
+)
+
 
 @dataclass(frozen=True)
 class Fact:
@@ -100,8 +104,9 @@ def facts_of(weighing: Weighing, boosted: bool = False) -> tuple[Fact, ...]:
 
 def _of(item: Judged, boosted: bool) -> Fact:
     gain, band = item.verdict == GAIN, item.band
+    blocked = BOOSTED if gain and boosted else SMALL if gain and item.is_small else ""
     return Fact(
-        item.verdict,
+        item.verdict if item.verdict in _ORDER else NOT_PROVEN,  # with drift in it, nothing is proven
         item.kind,
         BAND if band else PEAK,
         band.low if band else 0.0,
@@ -110,6 +115,6 @@ def _of(item: Judged, boosted: bool) -> Fact:
         item.effect.half_width,
         band.name if band else "",
         required=item.verdict == LOSS,
-        usual=(band is not None or item.verdict == LOSS) and not (gain and boosted),
-        blocked=BOOSTED if gain and boosted else "",
+        usual=(band is not None or item.verdict == LOSS) and not blocked,
+        blocked=blocked,
     )

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import sqrt
 
-from longbreath.core.basis import units
 from longbreath.core.basis.sentence import counted
 from longbreath.core.build.sheet import Differing
 from longbreath.core.claim.facts import BOOSTED
@@ -20,7 +18,9 @@ APPROVALS = {
     "not_required": "no approval is required in the market named",
 }
 RETURN_FACTOR = 1.96
-"""Standard errors that A may move between its first and last set: 95 % of a normal spread."""
+"""Standard errors up to which harm by curved drift is said to be unseen: 95 % of a normal spread."""
+HARM = 0.5
+"""Curved drift may move a difference by this share of the margin of no meaningful difference."""
 
 
 @dataclass(frozen=True)
@@ -42,7 +42,7 @@ def may_publish(found: tuple[Gate, ...]) -> bool:
 class Grounds:
     """What the gates look at, gathered from the one evidence and the draft.
 
-    noise_sd: the dyno's known repeatability of band-mean torque [N m]. sessions: one entry per session that takes part;
+    sessions: one entry per session that takes part;
     sides: how A's and B's build sheets name the vehicle ("" where they do not), None where there is no sheet.
     outside_standard: sentences on each range of the correction standard that the air leaves. boosted: whether the engine breathes
     under boost. said: how many
@@ -53,7 +53,6 @@ class Grounds:
     weighing: Weighing
     sessions: tuple[str, ...]
     sides: tuple[str | None, str | None]
-    noise_sd: float
     differing: tuple[Differing, ...]
     outside_standard: tuple[str, ...]
     boosted: bool
@@ -73,7 +72,7 @@ def gates(grounds: Grounds) -> tuple[Gate, ...]:
         session(grounds),
         in_range(grounds),
         counts(grounds.weighing),
-        return_to_a(grounds.weighing, grounds.noise_sd),
+        drift(grounds),
         explained(grounds),
         equal_boost(grounds),
         found(grounds),
@@ -125,22 +124,36 @@ def counts(weighing: Weighing) -> Gate:
     return Gate("repeats", "three or more valid pulls of each", a >= 3 and b >= 3, f"{a} of A, {b} of B.")
 
 
-def return_to_a(weighing: Weighing, noise_sd: float) -> Gate:
-    """A came back to itself within what the dyno repeats: |last A − first A| ≤ 1.96·σ·√(1/n₁ + 1/n₂)."""
-    name = "return to A within noise"
-    back = weighing.comparison.return_to_a()
-    if back is None:
-        return Gate("return", name, False, "A was not pulled again after B: drift is unknown.")
-    change, before, after = back
-    allowed = RETURN_FACTOR * noise_sd * sqrt(1 / before + 1 / after)
-    us = units.show(change, "torque", "us", allowed / 10, True)
-    limit = units.show(allowed, "torque", "us", allowed / 10)
-    return Gate(
-        "return",
-        name,
-        abs(change) <= allowed,
-        f"Last A less first A: {us}; the dyno's known repeatability allows ± {limit}.",
-    )
+def drift(grounds: Grounds) -> Gate:
+    """What was pulled first was pulled again, and how drift is drawn moves no band's difference by half the margin.
+
+    Drift itself may be as large as it likes: a straight one is taken out. Harm is what a curve would change, once pulls show
+    one; up to what size they could not show one stands in the sentence.
+    """
+    name, comparison = "drift did no harm", grounds.weighing.comparison
+    if not comparison.design.drift:
+        return Gate("return", name, False, f"{comparison.first} was not pulled again: drift is unknown.")
+    worst, blind = 0.0, 0.0
+    for item in grounds.weighing.bands:
+        assert item.band is not None
+        shift, error = comparison.drift_harm(item.band.low, item.band.high)
+        worst = max(worst, abs(shift) / item.margin)
+        blind = max(blind, (abs(shift) + RETURN_FACTOR * error) / item.margin)
+    if comparison.design.curved and worst > HARM:
+        words = (
+            f"Drift was curved: drawn as a straight line, it moves a band's difference by {_of_a(worst)}. "
+            "Warm the engine through, or let it cool alike, and pull again."
+        )
+        return Gate("return", name, False, words)
+    if blind == float("inf"):
+        return Gate("return", name, True, "A straight drift is taken out; there are too few pulls to see a curved one.")
+    shape = "curved" if comparison.design.curved else "straight"
+    words = f"A {shape} drift is taken out; harm of up to {_of_a(blind)} by its shape could not have been seen."
+    return Gate("return", name, True, words)
+
+
+def _of_a(margins: float) -> str:
+    return f"{100.0 * margins * compare.MARGIN_SHARE:.1f} % of A"
 
 
 def explained(grounds: Grounds) -> Gate:

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError, InputError
+from longbreath.core.basis.units import show
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.dyno import compare
 from longbreath.core.dyno.compare import Comparison, Effect
+from longbreath.core.dyno.influence import influence_of
+from longbreath.core.dyno.remarks import remarks
 
 SOURCE = "Least squares with drift; t intervals shared by Bonferroni. See Method, Comparing pulls."
 
@@ -45,6 +49,17 @@ class Judged:
     def share(self) -> float:
         """Difference as a share of A."""
         return self.effect.value / self.reference
+
+    @property
+    def is_small(self) -> bool:
+        """Whether the difference found is under the margin of no meaningful difference."""
+        return abs(self.effect.value) < self.margin
+
+    @property
+    def words(self) -> str:
+        """The verdict as a screen says it: a difference that is proven, and small, says so."""
+        small = self.verdict in (compare.GAIN, compare.LOSS) and self.is_small
+        return f"{self.verdict}, though under 1 %" if small else self.verdict
 
 
 @dataclass(frozen=True)
@@ -100,7 +115,15 @@ def weigh(comparison: Comparison, bands: tuple[Band, ...], after_looking: bool =
         reference = comparison.mean_of_a(band.low, band.high)
         margin = compare.MARGIN_SHARE * reference
         judged.append(
-            Judged(band.name, "torque", found, compare.verdict(found, margin, after_looking), reference, margin, band)
+            Judged(
+                band.name,
+                "torque",
+                found,
+                compare.verdict(found, margin, after_looking, comparison.design.drift),
+                reference,
+                margin,
+                band,
+            )
         )
         at = comparison.largest_local(band.low, band.high)
         local.append(
@@ -122,7 +145,9 @@ def _peak(comparison: Comparison, of_power: bool) -> Judged:
     reference = float(curve.max())
     margin = compare.MARGIN_SHARE * reference
     kind = "power" if of_power else "torque"
-    return Judged(f"peak {kind}", kind, found, compare.verdict(found, margin), reference, margin)
+    return Judged(
+        f"peak {kind}", kind, found, compare.verdict(found, margin, returned=comparison.design.drift), reference, margin
+    )
 
 
 def local_losses(weighing: Weighing) -> tuple[tuple[Band, Local], ...]:
@@ -144,25 +169,38 @@ def local_losses(weighing: Weighing) -> tuple[tuple[Band, Local], ...]:
     return tuple(found)
 
 
+PLACES = {"low": "down low", "middle": "in the middle", "top": "at the top"}
+
+
 def headline(weighing: Weighing) -> str:
     """The verdict in one sentence, for example "A little more in the middle, a little less at the top."."""
-    places = {"low": "down low", "middle": "in the middle", "top": "at the top"}
     parts = []
     for verdict, word in ((compare.GAIN, "more"), (compare.LOSS, "less")):
         found = weighing.having(verdict)
         if found:
-            size = max(abs(item.share) for item in found)
-            where = " and ".join(places.get(item.name, item.name) for item in found)
-            parts.append(f"{_size(size)}{word} {where}")
-    if not parts:
-        if all(item.verdict == compare.NO_DIFFERENCE for item in weighing.bands):
-            return "No meaningful difference anywhere in the band of use."
-        return "Nothing proven: the difference is inside the noise."
-    text = ", ".join(parts)
-    return text[0].upper() + text[1:] + "."
+            size = "hardly " if verdict == compare.GAIN and all(item.is_small for item in found) else _size(found)
+            parts.append(f"{size}{word} {_where(found)}")
+    if parts:
+        text = ", ".join(parts)
+        return text[0].upper() + text[1:] + "."
+    with_drift = [item for item in weighing.bands if item.verdict in (compare.GAIN_OR_DRIFT, compare.LOSS_OR_DRIFT)]
+    if with_drift:
+        return (
+            f"A difference {_where(with_drift)}, by the part or by drift: what was pulled first was not pulled again."
+        )
+    if all(item.verdict == compare.NO_DIFFERENCE for item in weighing.bands):
+        return "No meaningful difference anywhere in the band of use."
+    if any(item.verdict == compare.NO_DIFFERENCE for item in weighing.bands):
+        return "Nothing proven, and in part no meaningful difference."
+    return "Nothing proven: the difference is inside the noise."
 
 
-def _size(share: float) -> str:
+def _where(items: Iterable[Judged]) -> str:
+    return " and ".join(PLACES.get(item.name, item.name) for item in items)
+
+
+def _size(items: tuple[Judged, ...]) -> str:
+    share = max(abs(item.share) for item in items)
     return "a little " if share < 0.03 else "clearly " if share < 0.08 else "much "
 
 
@@ -171,6 +209,8 @@ def judged_figure(item: Judged, comparison: Comparison) -> Figure:
     design, found = comparison.design, item.effect
     what = f"mean torque {item.band.words} rpm" if item.band else item.name
     drift = (Step("c", "drift per pull, taken out", found.drift, item.kind),) if design.drift else ()
+    apart = f", A and B scattering apart, {found.df:.1f} degrees of freedom" if design.unequal else ""
+    least = f", at least {show(comparison.known, 'torque', 'us')}" if comparison.known else ""
     working = Working(
         f"B − A, {what}",
         (
@@ -180,43 +220,59 @@ def judged_figure(item: Judged, comparison: Comparison) -> Figure:
         ),
         (
             Step("a", "A at the middle of the session", item.reference, item.kind),
-            Step("b", "y = a + b·x + c·(k − k̄)" if design.drift else "y = a + b·x", found.value, item.kind),
+            Step("b", design.formula, found.value, item.kind),
             *drift,
             Step("s", f"√(RSS/{design.df})", found.residual_sd, item.kind),
-            Step("se", f"s·√{design.leverage:.3f}", found.standard_error, item.kind),
+            Step("se", f"s·√{design.leverage:.3f}{apart}{least}", found.standard_error, item.kind),
             Step("±", "t·se, intervals read together share 5 %", found.half_width, item.kind),
             Step("m", "margin of no meaningful difference, 1 % of A", item.margin, item.kind),
         ),
         SOURCE,
-        (
-            f"Verdict: {item.verdict}.",
-            "Drift taken out as a straight line over the order of pulls."
-            if design.drift
-            else "A was not returned to: drift could not be told from the part.",
-        ),
+        (f"Verdict: {item.words}.", *remarks(comparison), *influence_words(item, comparison)),
         tuple(run.row for run in comparison.runs),
     )
     return Figure(item.name.replace(" ", "_"), what, found.value, item.kind, working, found.half_width, signed=True)
 
 
+def influence_words(item: Judged, comparison: Comparison) -> tuple[str, ...]:
+    """What the most influential pull and a robust fit say of a band mean; nothing for a peak."""
+    if item.band is None:
+        return ()
+    found = influence_of(comparison, item.band.low, item.band.high)
+    return (found.sentence(item.effect),)
+
+
+def influential(weighing: Weighing) -> tuple[tuple[str, str], ...]:
+    """Band by band, the sentence on a pull that moves its difference by more than the standard error."""
+    found = []
+    for item in weighing.bands:
+        assert item.band is not None
+        influence = influence_of(weighing.comparison, item.band.low, item.band.high)
+        if influence.matters(item.effect):
+            found.append((item.name, influence.sentence(item.effect)))
+    return tuple(found)
+
+
 def return_figure(comparison: Comparison) -> Figure | None:
-    """Last A less first A over the whole curve [N m], as a Figure with working; None if A was not returned to."""
-    back = comparison.return_to_a()
+    """Last less first pulls of what was pulled first, over the whole curve [N m], with working; None without a return."""
+    back = comparison.return_to_first()
     if back is None:
         return None
-    change, before, after = back
+    (change, before, after), label = back, comparison.first
+    other = "B" if label == "A" else "A"
     working = Working(
-        "Return to A",
+        f"Return to {label}",
         (
-            Given("n₁", "pulls of A before B", float(before), "count"),
-            Given("n₂", "pulls of A after B", float(after), "count"),
+            Given("n₁", f"pulls of {label} before {other}", float(before), "count"),
+            Given("n₂", f"pulls of {label} after {other}", float(after), "count"),
         ),
-        (Step("ΔA", "mean torque of the last A − of the first A, all speeds", change, "torque"),),
+        (Step(f"Δ{label}", f"mean torque of the last {label} − of the first {label}, all speeds", change, "torque"),),
         "Difference of means.",
-        ("It is taken out of B − A as drift; the gate compares it with the dyno's known repeatability.",),
-        tuple(run.row for run in comparison.runs if run.label == "A"),
+        ("It is taken out of B − A as drift; the gate asks what harm drift may have done, not how large it is.",),
+        tuple(run.row for run in comparison.runs if run.label == label),
     )
-    return Figure("return", "last A less first A", change, "torque", working, signed=True, significant=2)
+    name = f"last {label} less first {label}"
+    return Figure("return", name, change, "torque", working, signed=True, significant=2)
 
 
 def local_figure(local: Local, comparison: Comparison, name: str) -> Figure:
@@ -231,7 +287,7 @@ def local_figure(local: Local, comparison: Comparison, name: str) -> Figure:
             Given("B", "B at this speed, drift taken out", float(comparison.b[at]), "torque"),
         ),
         (
-            Step("b", "y = a + b·x + c·(k − k̄)" if design.drift else "y = a + b·x", local.difference, "torque"),
+            Step("b", design.formula, local.difference, "torque"),
             Step("s", f"√(RSS/{design.df}) at this speed", float(comparison.residual_sd[at]), "torque"),
             Step("se", f"s·√{design.leverage:.3f}", float(comparison.standard_error[at]), "torque"),
             Step("t*", "95 % of max |t| over the whole curve, simulated", comparison.critical, "ratio"),
@@ -263,11 +319,19 @@ def ask(weighing: Weighing, low: float, high: float) -> Judged:
     comparison = weighing.comparison
     plain = comparison.band_effect(low, high)
     half = comparison.critical * plain.standard_error
-    found = Effect(plain.value, plain.standard_error, half, plain.residual_sd, plain.df, plain.drift)
+    found = replace(plain, half_width=half)
     reference = comparison.mean_of_a(low, high)
     margin = compare.MARGIN_SHARE * reference
     band = Band("band asked about", low, high)
-    return Judged(band.name, "torque", found, compare.verdict(found, margin, True), reference, margin, band)
+    return Judged(
+        band.name,
+        "torque",
+        found,
+        compare.verdict(found, margin, True, comparison.design.drift),
+        reference,
+        margin,
+        band,
+    )
 
 
 def figures_of(weighing: Weighing) -> dict[str, Figure]:

@@ -2,25 +2,29 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from functools import cache, cached_property, lru_cache
+from dataclasses import dataclass, replace
+from functools import cached_property
 from math import sqrt
 
 import numpy as np
 import numpy.typing as npt
-from scipy import optimize, special, stats
+from scipy import stats
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.dyno import noise
+from longbreath.core.dyno.design import Design, choose_design, make_design
 
 Array = npt.NDArray[np.float64]
 
 CONFIDENCE = 0.95
 MARGIN_SHARE = 0.01
 """A difference under 1 % of A is no meaningful difference. Common practice, no source."""
-DRAWS = 4000
+IMPLAUSIBLE = 0.01
+"""Pulls that agree so well as one session in a hundred would, by the dyno's known scatter, are given that scatter."""
 
 GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN = "gain", "loss", "no meaningful difference", "not proven"
+GAIN_OR_DRIFT, LOSS_OR_DRIFT = "gain, or drift", "loss, or drift"
 
 
 @dataclass(frozen=True)
@@ -41,7 +45,7 @@ class Effect:
     standard_error: float
     half_width: float
     residual_sd: float
-    df: int
+    df: float
     drift: float
 
     @property
@@ -55,72 +59,42 @@ class Effect:
         return self.value + self.half_width
 
 
-@dataclass(frozen=True)
-class Design:
-    """Design matrix (n, p) of y = a + b·x + c·(k − k̄), its (X'X)⁻¹ and df; without the drift column if `drift` is False."""
-
-    matrix: Array
-    inverse: Array
-    df: int
-    drift: bool
-
-    @property
-    def leverage(self) -> float:
-        """Variance of b in units of the residual variance."""
-        return float(self.inverse[1, 1])
-
-    def solve(self, values: Array) -> tuple[Array, Array]:
-        """Coefficients (p, m) and residual standard deviations (m,) for observations (n, m)."""
-        coefficients: Array = np.asarray(np.linalg.lstsq(self.matrix, values, rcond=None)[0], dtype=np.float64)
-        residuals = values - self.matrix @ coefficients
-        return coefficients, np.sqrt(np.sum(residuals**2, axis=0) / self.df)
-
-
-def make_design(labels: list[str], orders: list[int]) -> Design:
-    """The design for pulls with those labels ("A" or "B") and places in the order.
-
-    Drift is a column only when A was returned to (an A before and after B); otherwise drift and part cannot be told
-    apart. Raises EvidenceError with fewer than two of either, or no degree of freedom left.
-    """
-    x = np.array([1.0 if label == "B" else 0.0 for label in labels])
-    k = np.array(orders, dtype=np.float64)
-    if (x == 0).sum() < 2 or (x == 1).sum() < 2:
-        raise EvidenceError("At least two valid pulls of A and two of B are needed before they can be weighed.")
-    returned = bool(k[x == 0].min() < k[x == 1].min() and k[x == 0].max() > k[x == 1].max())
-    columns = [np.ones_like(x), x] + ([k - k.mean()] if returned else [])
-    matrix = np.column_stack(columns)
-    df = matrix.shape[0] - matrix.shape[1]
-    if df < 1:
-        raise EvidenceError("Too few valid pulls to know their noise: pull once more.")
-    return Design(matrix, np.linalg.inv(matrix.T @ matrix), df, returned)
-
-
-def effect(values: Array, design: Design, confidence: float = CONFIDENCE, family: int = 1) -> Effect:
+def effect(
+    values: Array, design: Design, confidence: float = CONFIDENCE, family: int = 1, known: float = 0.0
+) -> Effect:
     """B − A of one number per pull (n,), with drift taken out.
 
-    `family` intervals that are read together share the error by Bonferroni. Source: ordinary least squares.
+    `family` intervals that are read together share the error by Bonferroni. known: the dyno's known scatter from pull to pull
+    [as values]; no standard error is taken for less than it gives. Source: ordinary least squares; Satterthwaite's degrees
+    of freedom where A and B scatter differently.
     """
     coefficients, spread = design.solve(values[:, None])
-    error = float(spread[0]) * sqrt(design.leverage)
-    critical = float(stats.t.ppf(1 - (1 - confidence) / (2 * family), design.df))
+    variance, df = float(spread[0]) ** 2 * design.leverage, float(design.df)
+    if design.unequal:
+        a, b = noise.by_label(values[:, None] - design.matrix @ coefficients, design)
+        apart, df = noise.welch(design, a, b)
+        variance, df = float(apart[0]), min(df, design.df_apart)
+    error = max(variance**0.5, known * sqrt(design.leverage))
+    critical = float(stats.t.ppf(1 - (1 - confidence) / (2 * family), df))
     drift = float(coefficients[2, 0]) if design.drift else 0.0
-    return Effect(float(coefficients[1, 0]), error, critical * error, float(spread[0]), design.df, drift)
+    return Effect(float(coefficients[1, 0]), error, critical * error, float(spread[0]), df, drift)
 
 
-def verdict(found: Effect, margin: float, after_looking: bool = False) -> str:
-    """Gain, loss, no meaningful difference (two one-sided tests at 5 % inside ± margin), or not proven.
+def verdict(found: Effect, margin: float, after_looking: bool = False, returned: bool = True) -> str:
+    """One of the verdicts: direction first, then size.
 
-    after_looking: what was picked out by eye makes no meaningful difference only where its whole interval lies inside.
-    A difference that is proven clear of nought but wholly inside the margin counts as no meaningful difference.
+    Gain or loss: the interval lies clear of nought, on one side, whatever its size (less noise can then only make a true
+    difference more certain, never turn it into none). No meaningful difference: nought is not excluded, and two one-sided
+    tests at 5 % place the difference inside ± margin; after_looking: its whole interval. returned: without a return nothing
+    is told from drift, and the verdict says so.
     """
-    one_sided = float(stats.t.ppf(CONFIDENCE, found.df)) * found.standard_error
-    if abs(found.value) + (max(one_sided, found.half_width) if after_looking else one_sided) < margin:
-        return NO_DIFFERENCE
     if found.low > 0:
-        return GAIN
+        return GAIN if returned else GAIN_OR_DRIFT
     if found.high < 0:
-        return LOSS
-    return NOT_PROVEN
+        return LOSS if returned else LOSS_OR_DRIFT
+    one_sided = float(stats.t.ppf(CONFIDENCE, found.df)) * found.standard_error
+    half = max(one_sided, found.half_width) if after_looking else one_sided
+    return NO_DIFFERENCE if returned and abs(found.value) + half < margin else NOT_PROVEN
 
 
 @dataclass(frozen=True)
@@ -128,7 +102,9 @@ class Comparison:
     """A against B on a grid of speeds [rad/s], (m,); torques [N m].
 
     a and b are the drift-free means at the middle of the session, difference = b − a with the half width of its
-    simultaneous band, standard_error per speed, critical the max-|t| quantile, residual_sd per speed.
+    simultaneous band, standard_error per speed, critical the max-|t| quantile, residual_sd per speed. known: the dyno's scatter
+    that was taken as the least [N m], 0 where the pulls speak for themselves; scatter_ratio: B's over A's [1] with its p value;
+    curve_p: p value of a straight drift.
     """
 
     grid: Array
@@ -142,6 +118,10 @@ class Comparison:
     critical: float
     design: Design
     runs: tuple[PullCurve, ...]
+    known: float = 0.0
+    scatter_ratio: float = 1.0
+    scatter_p: float = 1.0
+    curve_p: float | None = None
 
     @cached_property
     def torques(self) -> Array:
@@ -161,12 +141,15 @@ class Comparison:
 
     def band_effect(self, low: float, high: float, family: int = 1) -> Effect:
         """B − A of the mean torque over a band of speeds [rad/s]."""
-        return effect(self.torques[:, self.inside(low, high)].mean(axis=1), self.design, family=family)
+        return effect(
+            self.torques[:, self.inside(low, high)].mean(axis=1), self.design, family=family, known=self.known
+        )
 
     def peak_effect(self, of_power: bool, family: int = 1) -> Effect:
         """B − A of each pull's own peak, of torque [N m] or of power [W], wherever it lies."""
         curves = self.torques * self.grid if of_power else self.torques
-        return effect(curves.max(axis=1), self.design, family=family)
+        known = self.known * (float(self.grid[int(np.argmax(self.a * self.grid))]) if of_power else 1.0)
+        return effect(curves.max(axis=1), self.design, family=family, known=known)
 
     def mean_of_a(self, low: float, high: float) -> float:
         """Mean torque of A over a band [N m]."""
@@ -176,147 +159,101 @@ class Comparison:
         """Index of the grid speed in the band with the largest |difference|."""
         return int(np.argmax(np.where(self.inside(low, high), np.abs(self.difference), -1.0)))
 
-    def return_to_a(self) -> tuple[float, int, int] | None:
-        """Mean of the A pulls after B less mean of those before (whole curve) [N m], with their numbers, or None."""
+    @property
+    def first(self) -> str:
+        """The label that was pulled first, and to which the test returns."""
+        return min(self.runs, key=lambda run: run.order).label
+
+    def return_to_first(self) -> tuple[float, int, int] | None:
+        """Mean of the first label's pulls after the other less mean of those before (whole curve) [N m], with their numbers.
+
+        None if it was not returned to. In A-B-A that is the last A less the first A.
+        """
         if not self.design.drift:
             return None
         means = self.torques.mean(axis=1)
-        first_b = min(run.order for run in self.runs if run.label == "B")
-        before = [m for m, run in zip(means, self.runs, strict=True) if run.label == "A" and run.order < first_b]
-        after = [m for m, run in zip(means, self.runs, strict=True) if run.label == "A" and run.order > first_b]
+        turn = min(run.order for run in self.runs if run.label != self.first)
+        before, after = (
+            [
+                m
+                for m, run in zip(means, self.runs, strict=True)
+                if run.label == self.first and (run.order < turn) is early
+            ]
+            for early in (True, False)
+        )
         return float(np.mean(after) - np.mean(before)), len(before), len(after)
 
+    def drift_harm(self, low: float, high: float) -> tuple[float, float]:
+        """What B − A of a band [rad/s] moves by when drift is drawn as a curve instead of a straight line, and the standard
+        error of that [N m]: the harm that straight drift may have done, as far as these pulls can show it.
 
-def residual_correlation(residuals: Array) -> Array:
-    """Correlation (m, m) of the noise between grid speeds, smoothed over the small number of pulls.
+        (0, infinite) where they cannot show it: fewer than three degrees of freedom.
+        """
+        labels, orders = [run.label for run in self.runs], [run.order for run in self.runs]
+        straight = make_design(labels, orders)
+        if not straight.drift or straight.df < 3:
+            return 0.0, float("inf")
+        curved = make_design(labels, orders, curved=True)
+        values = self.torques[:, self.inside(low, high)].mean(axis=1)
+        shift = float((curved.weights - straight.weights) @ values)
+        _, spread = curved.solve(values[:, None])
+        error = max(float(spread[0]), self.known) * float(np.linalg.norm(curved.weights - straight.weights))
+        return shift, error
 
-    A few pulls cannot give a full correlation matrix; the mean correlation per distance is fitted by
-    r(d) = c + (1 − c)·exp(−d/l), which is positive definite. residuals (n, m) from the fit.
+
+def agrees_too_well(found: float, df: int, known: float) -> bool:
+    """Whether pulls repeat within `found` that a dyno's known scatter [same unit] would show once in a hundred sessions.
+
+    Source: χ² of a normal sample's variance.
     """
-    m = residuals.shape[1]
-    if m == 1:
-        return np.ones((1, 1))
-    norm = np.sqrt(np.mean(residuals**2, axis=0))
-    scaled = residuals / np.where(norm > 0, norm, 1.0)
-    lags = np.arange(m)
-    observed = np.array([float(np.mean(scaled[:, : m - lag] * scaled[:, lag:])) for lag in lags])
-    best = (np.inf, 0.0, 1.0)
-    for length in np.geomspace(0.3, 3.0 * m, 40):
-        decay = np.exp(-lags / length)
-        base, target = 1.0 - decay, observed - decay
-        weight = (m - lags).astype(np.float64)
-        constant = float(np.clip((weight * base * target).sum() / max((weight * base**2).sum(), 1e-12), 0.0, 0.98))
-        loss = float((weight * (decay + constant * base - observed) ** 2).sum())
-        if loss < best[0]:
-            best = (loss, constant, float(length))
-    _, constant, length = best
-    distance = np.abs(lags[:, None] - lags[None, :])
-    return np.asarray(constant + (1.0 - constant) * np.exp(-distance / length))
+    return known > 0.0 and df * (found / known) ** 2 < float(stats.chi2.ppf(IMPLAUSIBLE, df))
 
 
-def pooling(m: int) -> Array:
-    """Weights (m, m) that share the residual variance among neighbouring speeds: a Gaussian a sixth of the curve wide.
-
-    Noise changes slowly over speed; sharing it gives more degrees of freedom than one speed alone has.
-    """
-    distance = np.arange(m)[:, None] - np.arange(m)[None, :]
-    weights = np.exp(-0.5 * (distance / max(m / 6.0, 1e-9)) ** 2)
-    return np.asarray(weights / weights.sum(axis=1, keepdims=True))
-
-
-def max_t_quantile(
-    correlation: Array, df: int, confidence: float = CONFIDENCE, draws: int = DRAWS, seed: int = 1
-) -> float:
-    """Quantile of max |t| over all speeds at once, by simulation under that correlation (m, m).
-
-    t_r = z_r / √(pooled mean of df squared draws): numerator and residual variance share the correlation, and the
-    variance is pooled over neighbouring speeds just as for the data. Never above Bonferroni's t for one speed alone.
-    """
-    m = correlation.shape[0]
-    root = np.linalg.cholesky(correlation + 1e-10 * np.eye(m)).T.astype(np.float32)  # single precision suffices here
-    weights = pooling(m).T.astype(np.float32)
-    rng = np.random.default_rng(seed)
-    maxima = np.empty(draws)
-    chunk = 500
-    for start in range(0, draws, chunk):
-        z = rng.standard_normal((chunk, df + 1, m), dtype=np.float32) @ root
-        spread = np.sqrt(np.mean(z[:, 1:] ** 2, axis=1) @ weights)
-        maxima[start : start + chunk] = (np.abs(z[:, 0]) / spread).max(axis=1)
-    highest = float(stats.t.ppf(1 - (1 - confidence) / (2 * m), df))
-    return min(float(np.quantile(maxima, confidence)), highest)
-
-
-def compare_pulls(runs: list[PullCurve], grid: Array, confidence: float = CONFIDENCE, seed: int = 1) -> Comparison:
+def compare_pulls(
+    runs: list[PullCurve], grid: Array, confidence: float = CONFIDENCE, seed: int = 1, known: float = 0.0
+) -> Comparison:
     """Weigh valid pulls of A and B on a common grid [rad/s]; speeds that a pull does not cover fall out.
 
-    Raises EvidenceError if the pulls are too few or share no speeds.
+    known: the dyno's known scatter of torque from pull to pull [N m]; it is the least that is taken where the pulls agree too
+    well to be true. Raises EvidenceError if the pulls are too few or share no speeds.
     """
-    design = make_design([run.label for run in runs], [run.order for run in runs])
     stack = np.array([run.torque for run in runs])
+    labels, orders = [run.label for run in runs], [run.order for run in runs]
+    make_design(labels, orders)
     covered = np.isfinite(stack).all(axis=0)
     if covered.sum() < 3:
         raise EvidenceError("The pulls share fewer than three speeds: they cannot be laid over each other.")
     grid, stack = grid[covered], stack[:, covered]
+    design, curve_p = choose_design(labels, orders, stack.mean(axis=1))
     coefficients, alone = design.solve(stack)
-    spread = np.sqrt(pooling(grid.size) @ alone**2)
     residuals = stack - design.matrix @ coefficients
-    critical = max_t_quantile(residual_correlation(residuals), design.df, confidence, seed=seed)
-    error = spread * sqrt(design.leverage)
+    correlation = noise.residual_correlation(residuals)
+    ratio, ratio_p = noise.scatter_differs(residuals, design, correlation)
+    shared = noise.pooling(grid.size)
+    spread = np.sqrt(shared @ alone**2)
+    variance, df = spread**2 * design.leverage, float(design.df)
+    if ratio_p < noise.UNEQUAL_ALPHA:
+        a, b = noise.by_label(residuals, design)
+        variance, df = noise.welch(design, shared @ a, shared @ b)
+        design = replace(design, unequal=True, df_apart=df)
+    critical = noise.max_t_quantile(correlation, df, confidence, seed=seed)
+    known = known if agrees_too_well(float(spread.mean()), design.df, known) else 0.0
+    error = np.maximum(np.sqrt(variance), known * sqrt(design.leverage))
     kept = tuple(PullCurve(run.label, run.order, row, run.row) for run, row in zip(runs, stack, strict=True))
-    drift = coefficients[2] if design.drift else np.zeros(grid.size)
     return Comparison(
-        grid,
-        coefficients[0],
-        coefficients[0] + coefficients[1],
-        coefficients[1],
-        error,
-        critical * error,
-        spread,
-        drift,
-        critical,
-        design,
-        kept,
+        grid=grid,
+        a=coefficients[0],
+        b=coefficients[0] + coefficients[1],
+        difference=coefficients[1],
+        standard_error=error,
+        half_width=critical * error,
+        residual_sd=spread,
+        drift=coefficients[2] if design.drift else np.zeros(grid.size),
+        critical=critical,
+        design=design,
+        runs=kept,
+        known=known,
+        scatter_ratio=ratio,
+        scatter_p=ratio_p,
+        curve_p=curve_p,
     )
-
-
-def power_of_test(shift: float, standard_error: float, df: int, alpha: float = 0.05) -> float:
-    """Chance that a true difference `shift` is proven by a two-sided t test [0..1].
-
-    Integrates over the residual spread instead of calling the noncentral t, which returns nan in places.
-    """
-    critical = float(stats.t.ppf(1 - alpha / 2, df))
-    ratio = shift / standard_error
-    top = 1.0 + 12.0 / sqrt(df)
-    nodes, weights = _gauss(200)
-    s = (nodes + 1.0) * top / 2.0
-    density = np.exp((df - 1) * np.log(s) - df * s**2 / 2.0 + _chi_scale(df))
-    tails = special.ndtr(ratio - critical * s) + special.ndtr(-critical * s - ratio)
-    return float(np.sum(weights * density * tails) * top / 2.0)
-
-
-@cache
-def _gauss(count: int) -> tuple[npt.NDArray[np.float64], npt.NDArray[np.float64]]:
-    """Nodes and weights of the Gauss-Legendre rule; making them takes far longer than using them."""
-    return np.polynomial.legendre.leggauss(count)
-
-
-def _chi_scale(df: int) -> float:
-    """Logarithm of the factor in the density of the relative residual spread s = √(χ²/df)."""
-    return float(df / 2.0 * np.log(df) - (df / 2.0 - 1.0) * np.log(2.0) - special.gammaln(df / 2.0))
-
-
-def smallest_provable(sd: float, n_a: int, n_b: int, df: int, power: float = 0.8, alpha: float = 0.05) -> float:
-    """Smallest true difference that n_a and n_b pulls prove with chance `power`, for pulls that repeat within `sd`.
-
-    Same unit as sd. Source: two-sample t test, noncentral t by integration.
-    """
-    return sd * sqrt(1.0 / n_a + 1.0 / n_b) * _provable_ratio(df, power, alpha)
-
-
-@lru_cache(maxsize=256)
-def _provable_ratio(df: int, power: float, alpha: float) -> float:
-    """The difference, in standard errors, that is proven with chance `power`."""
-    high = 1.0
-    while power_of_test(high, 1.0, df, alpha) < power:
-        high *= 2.0
-    return float(optimize.brentq(lambda ratio: power_of_test(ratio, 1.0, df, alpha) - power, 0.0, high, xtol=1e-6))

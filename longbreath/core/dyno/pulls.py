@@ -267,11 +267,14 @@ def on_grid(sweep: Sweep, grid: Array) -> Array:
     order = np.argsort(sweep.speed, kind="stable")
     speed, torque = sweep.speed[order], sweep.torque[order]
     width = float(grid[1] - grid[0]) if grid.size > 1 else 100.0 * RPM
-    distance = speed[None, :] - grid[:, None]
-    weight = np.clip(1.0 - np.abs(distance) / width, 0.0, None)
+    begin, end = np.searchsorted(speed, grid - width), np.searchsorted(speed, grid + width, side="right")
+    near = begin[:, None] + np.arange(max(int((end - begin).max()), 1))  # only the rows that a grid speed can see
+    counts, near = near < end[:, None], np.minimum(near, speed.size - 1)
+    distance, seen = speed[near] - grid[:, None], torque[near]
+    weight = np.where(counts, np.clip(1.0 - np.abs(distance) / width, 0.0, None), 0.0)
     total = weight.sum(axis=1)
     first, second = (weight * distance).sum(axis=1), (weight * distance**2).sum(axis=1)
-    value, slope = (weight * torque).sum(axis=1), (weight * distance * torque).sum(axis=1)
+    value, slope = (weight * seen).sum(axis=1), (weight * distance * seen).sum(axis=1)
     determinant = total * second - first**2
     plain = np.interp(grid, speed, torque)
     usable = ((weight > 0).sum(axis=1) >= 4) & (determinant > 1e-9 * width**2)

@@ -85,7 +85,6 @@ def grounds(draft: Draft) -> Grounds:
         weighing=found.weighing,
         sessions=tuple(f"session of {name}" for name in found.names),
         sides=found.builds.vehicles,
-        noise_sd=max(session.card.dyno.repeatability for session in found.sessions),
         differing=found.builds.differing,
         outside_standard=outside_standard(found.session),
         boosted=found.is_boosted,

@@ -26,7 +26,7 @@ def overview(application_id: int) -> Any:
     card = card_of(db(), application.id)
     dynos = plan.dynos(db())
     dyno = card.dyno if card is not None else next(iter(dynos), None)
-    figures = plan.provable(dyno) if dyno is not None else {}
+    figures = plan.provable(dyno, application) if dyno is not None else {}
     chosen = request.args.get("pulls", card.pulls_per_set if card is not None else 3, int)
     chosen = min(max(chosen, plan.SET_SIZES[0]), plan.SET_SIZES[-1])
     builds = builds_of(db(), application.id, date.today(), card.also_changed if card is not None else "")

@@ -9,6 +9,7 @@ from flask import flash, jsonify, redirect, request, url_for
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.dyno import bands as dyno_bands
 from longbreath.core.dyno.bands import Judged, Weighing
+from longbreath.core.dyno.remarks import remarks
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.builds import give_reasons
 from longbreath.dossier.evidence.gather import Evidence, gather
@@ -72,6 +73,8 @@ def overview(application_id: int) -> Any:
         found=found,
         weighing=weighing,
         headline=dyno_bands.headline(weighing),
+        remarks=remarks(weighing.comparison),
+        influential=dyno_bands.influential(weighing),
         form=form,
         asked=asked,
         factors=[correction_of(s) for s in found.sessions],

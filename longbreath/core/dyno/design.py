@@ -1,0 +1,106 @@
+"""How pulls in their order tell the part from drift: the least-squares design of a comparison, straight or curved drift."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import numpy.typing as npt
+from scipy import stats
+
+from longbreath.core.basis.errors import EvidenceError
+
+Array = npt.NDArray[np.float64]
+CURVE_ALPHA = 0.05
+"""Drift is drawn as a curve when a straight line is refused at this level on the mean of the whole curve."""
+SETS = 3
+"""From this many sets in turn (A-B-A, B-A-B) drift can be told from the part."""
+
+
+@dataclass(frozen=True)
+class Design:
+    """Design matrix (n, p) of y = a + b·x + c·(k − k̄) [+ d·((k − k̄)² − mean)] with its (X'X)⁻¹ and df.
+
+    drift: whether c is in it; curved: whether d is; sets: runs of pulls of one label in turn; unequal: whether A's and B's
+    scatter are taken apart, with df_apart degrees of freedom on the whole curve.
+    """
+
+    matrix: Array
+    inverse: Array
+    df: int
+    drift: bool
+    curved: bool = False
+    sets: int = 2
+    unequal: bool = False
+    df_apart: float = float("inf")
+
+    @property
+    def leverage(self) -> float:
+        """Variance of b in units of the residual variance."""
+        return float(self.inverse[1, 1])
+
+    @cached_property
+    def weights(self) -> Array:
+        """What each pull counts in b, (n,): b = Σ w·y."""
+        found: Array = (self.inverse @ self.matrix.T)[1]
+        return found
+
+    @cached_property
+    def annihilator(self) -> Array:
+        """I − X(X'X)⁻¹X', (n, n): makes residuals of observations."""
+        found: Array = np.eye(len(self.matrix)) - self.matrix @ self.inverse @ self.matrix.T
+        return found
+
+    @cached_property
+    def is_b(self) -> npt.NDArray[np.bool_]:
+        """Which pulls are of B, (n,)."""
+        return np.asarray(self.matrix[:, 1] > 0.5)
+
+    @property
+    def formula(self) -> str:
+        """The model in one line."""
+        curve = " + d·((k − k̄)² − m)" if self.curved else ""
+        return f"y = a + b·x + c·(k − k̄){curve}" if self.drift else "y = a + b·x"
+
+    def solve(self, values: Array) -> tuple[Array, Array]:
+        """Coefficients (p, m) and residual standard deviations (m,) for observations (n, m)."""
+        coefficients: Array = self.inverse @ (self.matrix.T @ values)
+        residuals = values - self.matrix @ coefficients
+        return coefficients, np.sqrt(np.sum(residuals**2, axis=0) / self.df)
+
+
+def make_design(labels: list[str], orders: list[int], curved: bool = False) -> Design:
+    """The design for pulls with those labels ("A" or "B") and places in the order.
+
+    Drift is a column only when the pulls come in three sets or more (A-B-A, B-A-B, A-B-A-B); otherwise drift and part cannot be
+    told apart. Raises EvidenceError with fewer than two of either, or no degree of freedom left.
+    """
+    x = np.array([1.0 if label == "B" else 0.0 for label in labels])
+    k = np.array(orders, dtype=np.float64)
+    if (x == 0).sum() < 2 or (x == 1).sum() < 2:
+        raise EvidenceError("At least two valid pulls of A and two of B are needed before they can be weighed.")
+    sets = 1 + int(np.count_nonzero(np.diff(x[np.argsort(k, kind="stable")])))
+    drift, centred = sets >= SETS, k - k.mean()
+    columns = [np.ones_like(x), x] + ([centred] if drift else [])
+    if drift and curved:
+        columns.append(centred**2 - np.mean(centred**2))
+    matrix = np.column_stack(columns)
+    df = matrix.shape[0] - matrix.shape[1]
+    if df < 1:
+        raise EvidenceError("Too few valid pulls to know their noise: pull once more.")
+    return Design(matrix, np.linalg.inv(matrix.T @ matrix), df, drift, drift and curved, sets)
+
+
+def choose_design(labels: list[str], orders: list[int], level: Array) -> tuple[Design, float | None]:
+    """Straight or curved drift, by a t test of the curve on one level (n,) a pull; with its p value, None if untestable."""
+    straight = make_design(labels, orders)
+    if not straight.drift or straight.df < 3:
+        return straight, None
+    curved = make_design(labels, orders, curved=True)
+    coefficients, spread = curved.solve(level[:, None])
+    error = float(spread[0]) * float(curved.inverse[3, 3]) ** 0.5
+    if error <= 0.0:
+        return straight, None
+    p = float(2.0 * stats.t.sf(abs(float(coefficients[3, 0])) / error, curved.df))
+    return (curved if p < CURVE_ALPHA else straight), p
