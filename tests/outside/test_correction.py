@@ -6,10 +6,12 @@ Each value was computed independently of this code and agrees within 2e-4.
 
 from __future__ import annotations
 
+import math
+
 import pytest
 
 from longbreath.core.air.correction import STANDARDS, correction
-from longbreath.core.air.moist import Weather
+from longbreath.core.air.moist import Weather, saturation_pressure
 from longbreath.core.basis.constants import INCH_OF_MERCURY
 
 W1 = Weather(293.15, 101325.0, 0.5)  # mild sea level
@@ -53,7 +55,7 @@ def test_std_reads_about_four_per_cent_above_sae() -> None:
 
 
 def test_leaving_the_permitted_range_is_said() -> None:
-    assert len(correction(W1, "sae_j1349").working.notes) == 1
+    assert not any("outside" in note for note in correction(W1, "sae_j1349").working.notes)
     notes = " ".join(correction(W4, "sae_j1349").working.notes)
     assert "air temperature 38 °C is outside 15 to 35" in notes
     assert "factor" in notes
@@ -64,3 +66,18 @@ def test_thin_hot_damp_air_is_corrected_upward() -> None:
     for key in ("sae_j1349", "std_j607", "iso_1585"):
         assert correction(damp, key).value > correction(dry, key).value
     assert correction(damp, "din_70020").value == correction(dry, "din_70020").value
+
+
+def test_the_spread_of_a_factor_comes_from_what_went_in() -> None:
+    """First order by hand for J1349: 1.18·(990/p_d)·√(T/298): dT/2T, dp/p_d and the vapour that 5 % of humidity holds."""
+    found = correction(W1, "sae_j1349")
+    part = found.value + 0.18
+    vapour = saturation_pressure(W1.temperature) * 0.05
+    dry = W1.pressure - saturation_pressure(W1.temperature) * W1.relative_humidity
+    steep = math.hypot(100.0 / dry, vapour / dry)
+    # temperature moves the vapour too: 6.2 % of it a kelvin near 20 °C (handbook table)
+    warm = 0.5 / (2 * W1.temperature) + 0.5 * 0.062 * saturation_pressure(W1.temperature) * W1.relative_humidity / dry
+    assert found.uncertainty == pytest.approx(part * math.hypot(steep, warm), rel=0.02)
+    assert 0.0010 < part * vapour / dry < 0.0016
+    assert correction(W1, "none").uncertainty is None
+    assert any("The interval comes from: " in note and "humidity" in note for note in found.working.notes)

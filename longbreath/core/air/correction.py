@@ -11,6 +11,7 @@ from math import sqrt
 
 from longbreath.core.air import moist
 from longbreath.core.basis.constants import INCH_OF_MERCURY, ZERO_CELSIUS
+from longbreath.core.basis.propagate import Spread, Unsure, propagate
 from longbreath.core.basis.working import Figure, Given, Step, Working
 
 
@@ -117,6 +118,9 @@ STANDARDS: dict[str, Standard] = {
 SPARK_IGNITION_ONLY = ("sae_j1349", "iso_1585")
 """Standards whose formula here is the one for spark ignition; compression ignition has its own, which is left out."""
 
+THERMOMETER, BAROMETER, HYGROMETER = 0.5, 100.0, 0.05
+"""What the air is read to, ± [K, Pa, 1]. Common practice, no source: a decent weather station."""
+
 SOURCE = "Formula from memory; no standard's text was at hand. See Method, Correction."
 
 
@@ -129,12 +133,16 @@ def correction(weather: moist.Weather, standard_key: str, origin: str = "") -> F
     standard = STANDARDS[standard_key]
     celsius = weather.temperature - ZERO_CELSIUS
     vapour = moist.vapour_pressure(weather)
-    used = weather.pressure - vapour if standard.dry else weather.pressure
-    factor = standard.factor(used, celsius)
+    factor, used = _factor(standard, weather)
+    spread = _spread(standard, weather)
     steps = [Step("p_v", "humidity · saturation pressure(t)", vapour, "barometer")] if standard.dry else []
     if standard.dry:
         steps.append(Step("p_d", "p − p_v", used, "barometer"))
     steps.append(Step("CF", standard.formula, factor, "ratio"))
+    if spread.half_width:
+        steps.append(
+            Step("±", "air read to ± 0.5 °C, ± 1 hPa, ± 5 % of humidity (common practice)", spread.half_width, "ratio")
+        )
     working = Working(
         title=f"Correction factor, {standard.name}",
         givens=(
@@ -144,16 +152,57 @@ def correction(weather: moist.Weather, standard_key: str, origin: str = "") -> F
         ),
         steps=tuple(steps),
         source=SOURCE,
-        notes=(f"1 at {standard.reference}.", *out_of_range(standard, celsius, used, factor)),
+        notes=(
+            "Figures stay as measured." if standard.key == UNCORRECTED else f"1 at {standard.reference}.",
+            *far_from_one(factor),
+            *out_of_range(standard, celsius, used, factor),
+            *((spread.note,) if spread.note else ()),
+        ),
     )
-    return Figure("correction_factor", f"Correction factor, {standard.name}", factor, "ratio", working, 0.0005)
+    name = f"Correction factor, {standard.name}"
+    return Figure("correction_factor", name, factor, "ratio", working, spread.half_width or None)
+
+
+def _factor(standard: Standard, weather: moist.Weather) -> tuple[float, float]:
+    """The factor [1] and the pressure it uses [Pa]."""
+    used = weather.pressure - (moist.vapour_pressure(weather) if standard.dry else 0.0)
+    return standard.factor(used, weather.temperature - ZERO_CELSIUS), used
+
+
+def _spread(standard: Standard, weather: moist.Weather) -> Spread:
+    """What the instruments of the air leave open of the factor."""
+
+    def factor(temperature: float, pressure: float, humidity: float) -> float:
+        there = moist.Weather(temperature, pressure, min(max(humidity, 0.0), 1.0))
+        return _factor(standard, there)[0]
+
+    unsure = (
+        Unsure("temperature", weather.temperature, THERMOMETER),
+        Unsure("pressure", weather.pressure, BAROMETER),
+        Unsure("humidity", weather.relative_humidity, HYGROMETER),
+    )
+    return propagate(factor, unsure)
+
+
+USUAL = (0.93, 1.07)
+"""Factors outside this carry more correction than they should. Common practice; the range two of the standards permit."""
+
+
+def far_from_one(factor: float) -> tuple[str, ...]:
+    """The caution for a factor [1] far from 1, whatever the standard; empty for a usual one."""
+    if USUAL[0] <= factor <= USUAL[1]:
+        return ()
+    return (
+        f"A factor of {factor:.3f} is far from 1: more than 7 % of the result would be correction, not measurement. "
+        "Compare only what was pulled in the same air.",
+    )
 
 
 def outside(weather: moist.Weather, standard_key: str) -> tuple[str, ...]:
     """Sentences for each range of a standard that a weather leaves; empty when all hold. Raises KeyError as `correction`."""
-    standard, celsius = STANDARDS[standard_key], weather.temperature - ZERO_CELSIUS
-    used = weather.pressure - (moist.vapour_pressure(weather) if standard.dry else 0.0)
-    return out_of_range(standard, celsius, used, standard.factor(used, celsius))
+    standard = STANDARDS[standard_key]
+    factor, used = _factor(standard, weather)
+    return out_of_range(standard, weather.temperature - ZERO_CELSIUS, used, factor)
 
 
 def out_of_range(standard: Standard, celsius: float, pressure: float, factor: float) -> tuple[str, ...]:

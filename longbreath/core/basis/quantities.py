@@ -6,6 +6,7 @@ A field is written where the argument is: `bore: Annotated[float, quantity("leng
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import replace
 from math import pi
 from typing import Final
 
@@ -64,7 +65,7 @@ def choice(label: str, example: str, choices: Iterable[tuple[str, str]]) -> Fiel
     return Field(label, "", example, choices=tuple(choices))
 
 
-STROKES: Final = whole("Strokes per cycle", "4", 2, 4)
+STROKES: Final = replace(whole("Strokes per cycle", "4", 2, 4), only=(2, 4))
 CYLINDERS: Final = whole("Cylinders", "4", 1, 24)
 SPEED: Final = quantity("speed", "Engine speed", "6500 rpm")
 ROOM_TEMPERATURE: Final = quantity("temperature", "Room temperature", "20 C")

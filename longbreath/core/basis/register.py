@@ -22,13 +22,30 @@ from longbreath.core.basis.sentence import Sentence
 from longbreath.core.basis.working import Figure
 
 TOO_FAR = "These values do not belong together: nothing real comes of them. Look at each and its unit."
+NEVER_NEGATIVE = frozenset(
+    (
+        "length",
+        "area",
+        "volume",
+        "plenum",
+        "flow",
+        "injector_flow",
+        "mass_flow",
+        "power",
+        "torque",
+        "velocity",
+        "density",
+    )
+)
+"""Kinds of which no size below nought exists, unless a figure is a difference."""
 WHOLE = "whole"
 """The kind of a field that takes a whole number; it is shown as a count."""
 
 
 @dataclass(frozen=True)
 class Field:
-    """One input: its name and label, its kind, an example that fills the empty page, bounds (SI), or a list of choices."""
+    """One input: its name and label, its kind, an example that fills the empty page, bounds (SI), or a list of choices; of a
+    whole number the `only` values it takes."""
 
     label: str
     kind: str
@@ -39,6 +56,7 @@ class Field:
     help: str = ""
     name: str = ""
     required: bool = True
+    only: tuple[int, ...] = ()
 
     @property
     def shown_kind(self) -> str:
@@ -118,9 +136,19 @@ class Reckoning:
             return Answer((), understood, {problem.field or self.fields[0].name: problem.message})
         except (ArithmeticError, ValueError):  # divided by nought, off the real line, too large for a float
             found = None
-        if found is None or not all(figure.is_real for figure in found.figures):
-            return Answer((), understood, {self.fields[0].name: TOO_FAR})
+        if found is None or (wrong := _cannot_be(found.figures)):
+            return Answer((), understood, {self.fields[0].name: TOO_FAR if found is None else wrong})
         return Answer(found.figures, understood, {}, found.judgement)
+
+
+def _cannot_be(figures: tuple[Figure, ...]) -> str:
+    """Why figures cannot be: not real numbers, or a size below nought; empty for those that can."""
+    if not all(figure.is_real for figure in figures):
+        return TOO_FAR
+    below = [f.label for f in figures if f.kind in NEVER_NEGATIVE and not f.signed and f.value < 0.0]
+    return (
+        f"{below[0]} would come out below nought. These values do not belong together: look at each." if below else ""
+    )
 
 
 def read_field(item: Field, text: str, system: str, understood: dict[str, str]) -> float | int | str | None:
@@ -139,6 +167,8 @@ def read_field(item: Field, text: str, system: str, understood: dict[str, str]) 
     if item.kind == WHOLE and read.value != int(read.value):
         raise InputError(f"{item.label} must be a whole number, not {read.words}.", item.name)
     check_bounds(read.value, item, system)
+    if item.only and int(read.value) not in item.only:
+        raise InputError(f"{item.label}: {' or '.join(str(n) for n in item.only)}, not {read.words}.", item.name)
     understood[item.name] = read.words
     return int(read.value) if item.kind == WHOLE else read.value
 

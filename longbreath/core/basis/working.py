@@ -57,7 +57,8 @@ class Working:
 class Figure:
     """A computed value (SI) with its kind, its uncertainty (95 %, SI, None if unknown) and its working.
 
-    Without an uncertainty it is shown with `significant` digits.
+    Without an uncertainty it is shown with `significant` digits. between: the 95 % interval where it does not lie evenly about
+    the value; it is shown as a range then, an infinite end as "or more".
     """
 
     name: str
@@ -68,6 +69,7 @@ class Figure:
     uncertainty: float | None = None
     signed: bool = False
     significant: int = 4
+    between: tuple[float, float] | None = None
 
     @property
     def is_real(self) -> bool:
@@ -98,10 +100,26 @@ class Figure:
             return ""
         return units.show_number(self.uncertainty, self.kind, system, self.uncertainty, difference=True)
 
+    def range(self, system: str) -> str:
+        """The uneven interval as text without its unit, or an empty text."""
+        if self.between is None:
+            return ""
+        low, high = self.between
+        digits = max(self.significant - 1, 2)
+        first = units.show_number(low, self.kind, system, significant=digits)
+        if not isfinite(high):
+            return f"{first} or more"
+        return f"{first} … {units.show_number(high, self.kind, system, significant=digits)}"
+
+    def around(self, system: str) -> str:
+        """What stands behind the number: ± and the spread, or the range in brackets; empty where neither is known."""
+        if self.between is not None:
+            return f"({self.range(system)})"
+        return f"± {self.spread(system)}" if self.uncertainty else ""
+
     def text(self, system: str) -> str:
         """Value, uncertainty and unit in one text."""
-        spread = f" ± {self.spread(system)}" if self.uncertainty else ""
-        return f"{self.number(system)}{spread} {self.unit(system)}".strip()
+        return " ".join(part for part in (self.number(system), self.around(system), self.unit(system)) if part)
 
     def to_dict(self) -> dict[str, Any]:
         """As JSON-ready data with SI value, both display texts and the working."""

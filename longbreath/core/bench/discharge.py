@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import pi, sqrt
 
@@ -26,6 +27,23 @@ def flow_function(ratio: float, gamma: float = GAMMA_AIR) -> float:
     return sqrt(2.0 * gamma / (gamma - 1.0) * (r ** (2.0 / gamma) - r ** ((gamma + 1.0) / gamma)))
 
 
+CRITICAL = (2.0 / (GAMMA_AIR + 1.0)) ** (GAMMA_AIR / (GAMMA_AIR - 1.0))
+"""Pressure after over before an opening [1] below which it chokes."""
+
+
+def is_choked(drop: float, weather: Weather) -> bool:
+    """Whether an ideal opening passes sonic flow at `drop` [Pa]."""
+    return bool(1.0 - drop / weather.pressure < CRITICAL)
+
+
+def too_good(found: Sequence[Figure]) -> str:
+    """What to look at when a coefficient comes out above 1; empty where none does."""
+    if all(figure.value <= 1.0 for figure in found):
+        return ""
+    names = " and ".join(figure.label for figure in found if figure.value > 1.0)
+    return f"{names} above 1: no opening passes more than the ideal. Look at area, pressure, range and leak before using it."
+
+
 def ideal_flow(area: float, drop: float, weather: Weather) -> float:
     """Volume flow at room density [m3/s] that an ideal opening of `area` [m2] passes at `drop` [Pa].
 
@@ -44,8 +62,13 @@ def ideal_flow(area: float, drop: float, weather: Weather) -> float:
 
 
 def ideal_velocity(drop: float, weather: Weather) -> float:
-    """Velocity [m/s] of an ideal jet at `drop` [Pa]: a·√(2/(γ−1)·(1 − (p/p0)^((γ−1)/γ))). Source: first principles."""
-    ratio = 1.0 - drop / weather.pressure
+    """Velocity [m/s] of an ideal jet at `drop` [Pa]: a·√(2/(γ−1)·(1 − (p/p0)^((γ−1)/γ))), sonic from the critical ratio on.
+
+    Raises InputError for a drop that is no part of the room's pressure. Source: first principles.
+    """
+    if not 0 <= drop < weather.pressure:
+        raise InputError("A test pressure lies between nought and the room's pressure.", "test_pressure")
+    ratio = max(1.0 - drop / weather.pressure, CRITICAL)
     a = speed_of_sound(weather.temperature)
     return a * sqrt(2.0 / (GAMMA_AIR - 1.0) * (1.0 - ratio ** ((GAMMA_AIR - 1.0) / GAMMA_AIR)))
 
@@ -132,7 +155,14 @@ def coefficient(
             Step("C_d", "Q/Q_i", flow / ideal, "ratio"),
         ),
         SOURCE,
-        (f"Isentropic, on the {on}. An incompressible coefficient at 28 inH₂O is 4 % lower.",),
+        (
+            f"Isentropic, on the {on}. An incompressible coefficient at 28 inH₂O is 4 % lower.",
+            *(
+                ("Above 1: no opening passes more than the ideal. Look at area, pressure, range and leak.",)
+                if flow > ideal
+                else ()
+            ),
+        ),
         rows,
     )
     spread = flow_uncertainty / ideal if flow_uncertainty else None

@@ -100,8 +100,9 @@ def discharge_coefficient(
     gear = discharge.ValveGear(valves, valve_diameter, throat_diameter, stem or 0.0)
     room = Weather(temperature, pressure, humidity)
     found = discharge.valve_coefficients(flow, lift, gear, test_pressure, room)
-    named = (replace(figure, name=key, significant=4) for key, figure in found.items())
-    return answered(*named, discharge.switch_over_figure(gear))
+    named = [replace(figure, name=key, significant=4) for key, figure in found.items()]
+    judgement = discharge.too_good(list(found.values()))
+    return answered(*named, discharge.switch_over_figure(gear), judgement=judgement)
 
 
 @reckoning("Ideal flow of an opening", GROUP, discharge.SOURCE)
@@ -113,7 +114,10 @@ def ideal_flow(
     humidity: Annotated[float, HUMIDITY],
 ) -> Reckoned:
     """What would an ideal opening of this size flow?"""
-    return answered(*discharge.ideal_figures(area, test_pressure, Weather(temperature, pressure, humidity)))
+    room = Weather(temperature, pressure, humidity)
+    choked = discharge.is_choked(test_pressure, room)
+    words = "Choked: the gas is sonic in the opening, and more pressure brings no more velocity." if choked else ""
+    return answered(*discharge.ideal_figures(area, test_pressure, room), judgement=words)
 
 
 @reckoning("A piece bolted on", GROUP, stacks.SOURCE)

@@ -9,6 +9,7 @@ from math import inf, sqrt
 from scipy import stats
 
 from longbreath.core.basis import units
+from longbreath.core.basis.constants import GAMMA_AIR
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.bench.meter import ISO, MeterReading, reynolds
@@ -109,6 +110,22 @@ def refer(flow: float, pressure: float, test_pressure: float) -> float:
     return flow * sqrt(test_pressure / pressure)
 
 
+AMBIENT = 101325.0
+"""Room [Pa] for what compressibility is worth: 5 % of it either way moves that by a twentieth."""
+CRITICAL_AIR = (2.0 / (GAMMA_AIR + 1.0)) ** (GAMMA_AIR / (GAMMA_AIR - 1.0))
+
+
+def left_out(pressure: float, test_pressure: float, ambient: float = AMBIENT) -> float:
+    """What the square root leaves out by taking air for incompressible, as a share of the flow referred [1].
+
+    |ψ(p_test)/ψ(p)/√(p_test/p) − 1|, ψ the isentropic flow function of a nozzle from `ambient` [Pa]; pressures [Pa]. It stands
+    in the uncertainty of every referred flow. Source: first principles; 10 to 28 inH2O 2.5 %.
+    """
+    ratios = [max(1.0 - p / ambient, CRITICAL_AIR) for p in (pressure, test_pressure)]
+    here, there = (sqrt(r ** (2.0 / GAMMA_AIR) - r ** ((GAMMA_AIR + 1.0) / GAMMA_AIR)) for r in ratios)
+    return abs(there / here / sqrt(test_pressure / pressure) - 1.0)
+
+
 REFERABLE = 2.0
 """Factor of pressure over which the square root is trusted to refer a reading. Common practice, no source."""
 
@@ -144,15 +161,16 @@ def reduce_reading(reading: MeterReading, test_pressure: float, leak: MeterReadi
     flow_part = reading.meter_uncertainty * scale
     pressure_part = flow * 0.5 * reading.pressure_resolution / sqrt(12.0) / reading.pressure
     leak_part = leak.meter_uncertainty * sqrt(test_pressure / leak.pressure) if leak else 0.0
-    expanded = 2.0 * sqrt(flow_part**2 + pressure_part**2 + leak_part**2)
-    working = _working(reading, test_pressure, leak, (leak_here, net, flow, expanded))
+    law_part = flow * left_out(reading.pressure, test_pressure)
+    expanded = sqrt(4.0 * (flow_part**2 + pressure_part**2 + leak_part**2) + law_part**2)
+    working = _working(reading, test_pressure, leak, (leak_here, net, flow, law_part, expanded))
     return Figure("flow", "Flow at the test pressure", flow, "flow", working, expanded or None)
 
 
 def _working(
-    reading: MeterReading, test_pressure: float, leak: MeterReading | None, found: tuple[float, float, float, float]
+    reading: MeterReading, test_pressure: float, leak: MeterReading | None, found: tuple[float, ...]
 ) -> Working:
-    leak_here, net, flow, expanded = found
+    leak_here, net, flow, law_part, expanded = found
     notes = [*reading.notes()]
     if leak:
         notes.append("Leak carried to the pressure of the reading by the square root (turbulent leak).")
@@ -173,7 +191,9 @@ def _working(
         steps.append(Step("Q_l′", "Q_l·√(Δp/Δp_l)", leak_here, "flow"))
         steps.append(Step("Q_n", f"{read} − Q_l′", net, "flow"))
     steps.append(Step("Q", f"{'Q_n' if leak else read}·√(Δp_t/Δp)", flow, "flow"))
-    steps.append(Step("U", "2·√(Σ(step/√12)² + s²/n), referred", expanded, "flow"))
+    if is_off_pressure(reading.pressure, test_pressure):
+        steps.append(Step("U_ψ", "what √ leaves out of compressible flow", law_part, "flow"))
+    steps.append(Step("U", "2·√(Σ(step/√12)² + s²/n), referred, with U_ψ", expanded, "flow"))
     source = f"{ISO} {SOURCE}" if reading.drop is not None else SOURCE
     rows = (reading.row,) if reading.row else ()
     return Working("Flow at the test pressure", tuple(givens), tuple(steps), source, tuple(notes), rows)

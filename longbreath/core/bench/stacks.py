@@ -8,6 +8,7 @@ from itertools import pairwise
 from math import sqrt
 
 from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.propagate import Unsure, propagate
 from longbreath.core.basis.working import Figure, Given, Step, Working
 
 SOURCE = (
@@ -61,20 +62,21 @@ def loss_figure(rest: StackState, stack: StackState) -> Figure:
 def alone_figure(rest: StackState, stack: StackState) -> Figure:
     """What the piece would flow alone by the series law [m3/s], with its uncertainty. Raises InputError as `alone`."""
     value = alone(stack.flow, rest.flow)
-    spread = sqrt(
-        (value**3 / stack.flow**3 * stack.uncertainty) ** 2 + (value**3 / rest.flow**3 * rest.uncertainty) ** 2
+    spread = propagate(
+        alone, (Unsure(stack.name, stack.flow, stack.uncertainty), Unsure(rest.name, rest.flow, rest.uncertainty))
     )
+    even = Step("±", "what Q_1 and Q_2 leave open", spread.half_width, "flow")
+    uneven = Step("low", "2.5 % quantile of 20,000 draws of Q_1 and Q_2", spread.low, "flow")
     working = Working(
         "The piece alone, by the series law",
         (Given("Q_1", rest.name, rest.flow, "flow"), Given("Q_2", stack.name, stack.flow, "flow")),
-        (
-            Step("Q_p", "1/√(1/Q_2² − 1/Q_1²)", value, "flow"),
-            Step("U", "Q_p³·√((U_2/Q_2³)² + (U_1/Q_1³)²)", spread, "flow"),
-        ),
+        (Step("Q_p", "1/√(1/Q_2² − 1/Q_1²)", value, "flow"), even if spread.is_even else uneven),
         SOURCE,
-        (CAUTION,),
+        (CAUTION, *((spread.note,) if spread.note else ())),
     )
-    return Figure("alone", "Would flow alone", value, "flow", working, spread or None, significant=3)
+    half = spread.half_width if spread.is_even else None
+    between = None if spread.is_even else (spread.low, spread.high)
+    return Figure("alone", "Would flow alone", value, "flow", working, half or None, significant=3, between=between)
 
 
 def drop_share_figure(piece: str, piece_flow: float, whole: StackState) -> Figure:

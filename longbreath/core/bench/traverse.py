@@ -120,6 +120,10 @@ def grid(outline: Outline, columns: int, rows: int) -> tuple[tuple[float, float]
     return tuple(found)
 
 
+SONIC_RISE = ((GAMMA_AIR + 1.0) / 2.0) ** (GAMMA_AIR / (GAMMA_AIR - 1.0)) - 1.0
+"""Velocity pressure over static pressure at the speed of sound [1]."""
+
+
 def pitot_velocity(pressure: float, static: float, temperature: float) -> float:
     """Velocity [m/s] from a velocity pressure [Pa] at `static` pressure [Pa] and static `temperature` [K].
 
@@ -129,6 +133,11 @@ def pitot_velocity(pressure: float, static: float, temperature: float) -> float:
         raise InputError("The pitot reads the wrong way here: turn it into the flow, or read nought.", "pressure")
     if not (static > 0 and temperature > 0):
         raise InputError("Static pressure and temperature are absolute: both lie above nought.", "pressure")
+    if pressure / static > SONIC_RISE:
+        raise InputError(
+            "Faster than sound: a shock stands before the pitot and this law no longer holds. Look at both pressures.",
+            "pressure",
+        )
     a = speed_of_sound(temperature)
     return a * sqrt(2.0 / (GAMMA_AIR - 1.0) * ((pressure / static + 1.0) ** ((GAMMA_AIR - 1.0) / GAMMA_AIR) - 1.0))
 

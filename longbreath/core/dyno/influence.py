@@ -73,7 +73,10 @@ def influence_of(comparison: Comparison, low: float, high: float) -> Influence:
 
 
 def huber(values: Array, matrix: Array) -> float:
-    """B − A by Huber's M-estimate: values (n,), design (n, p); scale by the middle absolute residual. Source: Huber 1964."""
+    """B − A by Huber's M-estimate [unit of values]: values (n,), design (n, p); scale by the middle absolute residual.
+
+    Source: Huber 1964.
+    """
     start = np.linalg.lstsq(matrix, values, rcond=None)[0]
     # the middle absolute residual of a fit by least absolute values, which one bad pull does not stretch
     rough = optimize.least_squares(lambda c: matrix @ c - values, start, loss="soft_l1", f_scale=1e-3 * _scale(values))

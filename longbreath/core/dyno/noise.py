@@ -19,7 +19,7 @@ MANY = 12
 
 
 def by_label(residuals: Array, design: Design) -> tuple[Array, Array]:
-    """Variances of A and of B (m,) from residuals (n, m): the two sums of squares set equal to what they are expected to be.
+    """Variances [unit²] of A and of B (m,) from residuals (n, m): the two sums of squares set equal to what they are expected to be.
 
     E[Σ_g r²] = Σ_h σ_h²·Σ_{i∈g, j∈h} M_ij², M the annihilator. Source: method of moments (Rao's MINQUE with two groups).
     """
@@ -34,7 +34,7 @@ def by_label(residuals: Array, design: Design) -> tuple[Array, Array]:
 
 
 def welch(design: Design, var_a: Array | float, var_b: Array | float) -> tuple[Array, float]:
-    """Variance of b (m,) and Satterthwaite's degrees of freedom when A and B scatter differently.
+    """Variance of b (m,) [unit²] and Satterthwaite's degrees of freedom when A and B scatter differently.
 
     var_a, var_b: variances of one pull (m,), or one number. Without drift this is Welch's test. Source: Satterthwaite 1946,
     for the quadratic form y'MDMy that estimates the variance.
@@ -71,7 +71,7 @@ def scatter_differs(residuals: Array, design: Design, correlation: Array) -> tup
 
 
 def residual_correlation(residuals: Array) -> Array:
-    """Correlation (m, m) of the noise between grid speeds, smoothed over the small number of pulls.
+    """Correlation (m, m) [1] of the noise between grid speeds, smoothed over the small number of pulls.
 
     A few pulls cannot give a full correlation matrix; the mean correlation per distance is fitted by
     r(d) = c + (1 − c)·exp(−d/l), which is positive definite. residuals (n, m) from the fit.
@@ -109,7 +109,7 @@ def pooling(m: int) -> Array:
 
 
 def max_t_quantile(correlation: Array, df: float, confidence: float = 0.95, draws: int = DRAWS, seed: int = 1) -> float:
-    """Quantile of max |t| over all speeds at once, by simulation under that correlation (m, m).
+    """Quantile of max |t| [1] over all speeds at once, by simulation under that correlation (m, m).
 
     t_r = z_r / √(pooled mean of df squared draws): numerator and residual variance share the correlation, and the
     variance is pooled over neighbouring speeds just as for the data; from a dozen degrees of freedom on it is drawn by its

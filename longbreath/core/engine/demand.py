@@ -126,7 +126,7 @@ def mach_index(
         "Taylor, form from memory.",
         ("With C = 1 this is the Mach number of the mean flow in the duct.",),
     )
-    return Figure("mach_index", "Mach index", index, "ratio", working, 0.005)
+    return Figure("mach_index", "Mach index", index, "ratio", working, significant=3)
 
 
 def section_for_power(

@@ -116,7 +116,10 @@ def correction_factor(
     standard: Annotated[str, choice("Standard", "sae_j1349", ((s.key, s.name) for s in correction.STANDARDS.values()))],
 ) -> Reckoned:
     """What carries today's power to a standard's air?"""
-    return answered(correction.correction(Weather(temperature, pressure, humidity), standard))
+    air = Weather(temperature, pressure, humidity)
+    found = correction.correction(air, standard)
+    words = " ".join((*correction.outside(air, standard), *correction.far_from_one(found.value)))
+    return answered(found, judgement=words)
 
 
 @reckoning("Power from torque and speed", GROUP, "Definition (hp = lb-ft·rpm/5252).")

@@ -40,6 +40,10 @@ def reflected_wave_length(
     sound = speed_of_sound(temperature)
     time = closed / speed
     length = sound * time / (4.0 * reflection) - diameter / 2.0
+    if length <= 0:
+        raise InputError(
+            "At this speed the wave has no way to go: tune for a lower speed, or an earlier return.", "speed"
+        )
     working = Working(
         "Runner length, reflected wave",
         (

@@ -4,17 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import sqrt
-
-import numpy as np
-from scipy.stats import t as student
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure, Given, Step, Working
 
 NOMINAL_SHARE = 0.03
 """A nominal or remembered size counts as good to this share of itself at best (ours, common practice: by eye)."""
-SOURCE = "Mean of the readings; t-interval of the mean joined with the tool's precision by root of squares."
+SOURCE = "Mean of the readings, good to what the tool is good to; how far they differ is the shape of the part."
 
 
 @dataclass(frozen=True)
@@ -44,23 +40,19 @@ def read(values: Sequence[float], precision: float, name: str = "size", rows: tu
         raise InputError("A tool's precision cannot be negative.", "precision")
     n = len(values)
     mean = sum(values) / n
-    scatter = float(np.std(values, ddof=1)) / sqrt(n) * float(student.ppf(0.975, n - 1)) if n > 1 else 0.0
-    spread = sqrt(precision**2 + scatter**2)
     givens = (
         *(Given(f"x_{i}", "reading", v, "length") for i, v in enumerate(values, start=1)),
         Given("p", "the tool is good to ±", precision, "length"),
     )
     mean_steps = [Step("x̄", "Σ x/n", mean, "length")]
-    if n > 1:
-        mean_steps.append(Step("s", "t·s/√n, 95 %", scatter, "length"))
-    mean_steps.append(Step("±", "√(p² + s²)", spread, "length"))
+    mean_steps.append(Step("±", "p; readings across an oval differ by its shape, not by chance", precision, "length"))
     figure = Figure(
         "mean",
         f"{name}, mean",
         mean,
         "length",
         Working(f"Mean of {name}", givens, tuple(mean_steps), SOURCE, (), rows),
-        spread or None,
+        precision or None,
     )
     if n < 3:
         return Callipers(figure, None, None)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from longbreath.core.air.gases import AIR
 from longbreath.core.basis.working import Figure, Given, Step, Working
-from longbreath.core.path.losses import Loss
+from longbreath.core.path.losses import REYNOLDS_FLOOR, Loss
 from longbreath.core.path.sections import Section
 from longbreath.core.path.walk import Duty, ElementLoss, Side
 
@@ -123,7 +123,13 @@ def place_figures(loss: Loss, flow: float, section: Section) -> tuple[Figure, Fi
     )
     spread = max(loss.high - loss.k, loss.k - loss.low)
     source = f"{loss.methods}."
-    note = (f"Handbooks differ: K {loss.low:.3f} to {loss.high:.3f}.",)
+    note = () if loss.low == loss.high else (f"Handbooks differ: {loss.between}.",)
+    if (number := reynolds(flow, section)) < REYNOLDS_FLOOR:
+        note = (
+            *note,
+            f"The flow is slow (Re {number:.0f}): reckoned as at Re {REYNOLDS_FLOOR:.0f}, where turbulent friction begins; "
+            "laminar loss differs.",
+        )
     first, second = Step("K", loss.what, loss.k, "ratio"), Step("q", "½·ρ·(Q/A)²", dynamic, "column")
     third = Step("Δp", "K·q", loss.k * dynamic, "column")
     k = Working("Loss coefficient", givens, (first,), source, note)

@@ -65,7 +65,13 @@ class Loss:
     @property
     def spread(self) -> str:
         """The methods and their range in words."""
-        return f"{self.methods}; K {self.low:.3f} to {self.high:.3f}"
+        return f"{self.methods}; {self.between}"
+
+    @property
+    def between(self) -> str:
+        """Least and most of the methods in words."""
+        low, high = f"{self.low:.3f}", f"{self.high:.3f}"
+        return f"K {low}" if low == high else f"K {low} to {high}"
 
 
 def exactly(kind: LossKind, what: str, k: float, methods: str) -> Loss:

@@ -282,6 +282,8 @@ def arc_angle(arc: float, radius: float) -> Figure:
     """Angle [rad] that an `arc` [m] along a disc of `radius` [m] stands for: s/r."""
     if radius <= 0 or arc <= 0:
         raise InputError("Arc and radius must be more than nought.", "radius")
+    if arc > TURN * radius:
+        raise InputError("Longer than once round the rim: look at both lengths and their units.", "arc")
     givens = (Given("s", "along the rim", arc, "length"), Given("r", "radius there", radius, "length"))
     note = ("Measured along the rim, not across: a chord reads short.",)
     working = Working("Degrees from an arc", givens, (Step("φ", "s/r", arc / radius, "angle"),), FIRST_PRINCIPLES, note)
@@ -292,6 +294,8 @@ def arc_length(angle: float, radius: float) -> Figure:
     """Arc [m] along a disc of `radius` [m] for an `angle` [rad]: φ·r."""
     if radius <= 0 or angle <= 0:
         raise InputError("Angle and radius must be more than nought.", "radius")
+    if angle > TURN:
+        raise InputError("More than a turn: an arc along the rim lies within one.", "angle")
     working = Working(
         "Arc from degrees",
         (Given("φ", "angle", angle, "angle"), Given("r", "radius there", radius, "length")),

@@ -9,7 +9,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from itertools import pairwise
-from statistics import median
 
 import numpy as np
 
@@ -57,7 +56,7 @@ class Settling:
         last = self.changes[-1 - RUNNING :]
         seen = [b / a for a, b in pairwise(last) if a > 0.0]
         if len(seen) >= RUNNING:
-            self.factor = min(max(median(seen), self.least), SLOWEST)
+            self.factor = min(max(float(np.median(seen)), self.least), SLOWEST)
         return self.factor / (1.0 - self.factor)
 
     @property

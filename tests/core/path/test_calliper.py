@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-from math import sqrt
-
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from scipy import stats
 
 from longbreath.core.path import calliper
 
@@ -17,8 +14,7 @@ MM = 0.001
 def test_three_readings_give_mean_and_ovality() -> None:
     found = calliper.read([38.31 * MM, 38.12 * MM, 38.17 * MM], 0.05 * MM)
     assert found.mean.value / MM == pytest.approx(38.20)
-    low, high = stats.t.interval(0.95, 2, 38.20, stats.sem([38.31, 38.12, 38.17]))
-    assert (found.mean.uncertainty or 0) / MM == pytest.approx(sqrt(0.05**2 + ((high - low) / 2) ** 2))
+    assert (found.mean.uncertainty or 0) / MM == pytest.approx(0.05)  # the readings differ by shape, not by chance
     assert found.ovality is not None
     assert found.ovality.value / MM == pytest.approx(0.19)
     assert found.out_of_round is not None
