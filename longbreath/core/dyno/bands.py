@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -13,7 +14,7 @@ from longbreath.core.basis.units import show
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.dyno import compare
 from longbreath.core.dyno.compare import Comparison, Effect
-from longbreath.core.dyno.influence import influence_of
+from longbreath.core.dyno.influence import Influence, influence_of
 from longbreath.core.dyno.remarks import remarks
 
 SOURCE = "Least squares with drift; t intervals shared by Bonferroni. See Method, Comparing pulls."
@@ -85,6 +86,15 @@ class Weighing:
     def judged(self) -> tuple[Judged, ...]:
         """Bands and peaks together."""
         return (*self.bands, self.peak_torque, self.peak_power)
+
+    @cached_property
+    def influences(self) -> dict[str, Influence]:
+        """What one pull does to each band, by the band's name."""
+        return {
+            item.name: influence_of(self.comparison, item.band.low, item.band.high)
+            for item in self.bands
+            if item.band is not None
+        }
 
     def having(self, verdict: str) -> tuple[Judged, ...]:
         """The bands with that verdict."""
@@ -204,8 +214,8 @@ def _size(items: tuple[Judged, ...]) -> str:
     return "a little " if share < 0.03 else "clearly " if share < 0.08 else "much "
 
 
-def judged_figure(item: Judged, comparison: Comparison) -> Figure:
-    """The difference of a band mean or a peak as a Figure with working."""
+def judged_figure(item: Judged, comparison: Comparison, influence: Influence | None = None) -> Figure:
+    """The difference of a band mean or a peak as a Figure with working; `influence`: what one pull does to it."""
     design, found = comparison.design, item.effect
     what = f"mean torque {item.band.words} rpm" if item.band else item.name
     drift = (Step("c", "drift per pull, taken out", found.drift, item.kind),) if design.drift else ()
@@ -228,29 +238,20 @@ def judged_figure(item: Judged, comparison: Comparison) -> Figure:
             Step("m", "margin of no meaningful difference, 1 % of A", item.margin, item.kind),
         ),
         SOURCE,
-        (f"Verdict: {item.words}.", *remarks(comparison), *influence_words(item, comparison)),
+        (
+            f"Verdict: {item.words}.",
+            *remarks(comparison),
+            *((influence.sentence(item.effect),) if influence is not None else ()),
+        ),
         tuple(run.row for run in comparison.runs),
     )
     return Figure(item.name.replace(" ", "_"), what, found.value, item.kind, working, found.half_width, signed=True)
 
 
-def influence_words(item: Judged, comparison: Comparison) -> tuple[str, ...]:
-    """What the most influential pull and a robust fit say of a band mean; nothing for a peak."""
-    if item.band is None:
-        return ()
-    found = influence_of(comparison, item.band.low, item.band.high)
-    return (found.sentence(item.effect),)
-
-
 def influential(weighing: Weighing) -> tuple[tuple[str, str], ...]:
-    """Band by band, the sentence on a pull that moves its difference by more than the standard error."""
-    found = []
-    for item in weighing.bands:
-        assert item.band is not None
-        influence = influence_of(weighing.comparison, item.band.low, item.band.high)
-        if influence.matters(item.effect):
-            found.append((item.name, influence.sentence(item.effect)))
-    return tuple(found)
+    """Band by band, the sentence on a pull that stands out of the others."""
+    pairs = ((item, weighing.influences[item.name]) for item in weighing.bands)
+    return tuple((item.name, found.sentence(item.effect)) for item, found in pairs if found.matters(item.effect))
 
 
 def return_figure(comparison: Comparison) -> Figure | None:
@@ -337,7 +338,10 @@ def ask(weighing: Weighing, low: float, high: float) -> Judged:
 def figures_of(weighing: Weighing) -> dict[str, Figure]:
     """Bands and peaks by name, the largest local difference of each band as "local-<band>", and the return to A."""
     comparison = weighing.comparison
-    found = {item.name.replace(" ", "-"): judged_figure(item, comparison) for item in weighing.judged}
+    found = {
+        item.name.replace(" ", "-"): judged_figure(item, comparison, weighing.influences.get(item.name))
+        for item in weighing.judged
+    }
     for band, local in zip(weighing.bands, weighing.locals, strict=True):
         key = f"local-{band.name}"
         found[key] = local_figure(local, comparison, key)
