@@ -40,8 +40,7 @@ def too_good(found: Sequence[Figure]) -> str:
     """What to look at when a coefficient comes out above 1; empty where none does."""
     if all(figure.value <= 1.0 for figure in found):
         return ""
-    names = " and ".join(figure.label for figure in found if figure.value > 1.0)
-    return f"{names} above 1: no opening passes more than the ideal. Look at area, pressure, range and leak before using it."
+    return "A coefficient above 1: no opening passes more than the ideal. Look at area, pressure, range and leak first."
 
 
 def ideal_flow(area: float, drop: float, weather: Weather) -> float:

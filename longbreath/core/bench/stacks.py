@@ -65,12 +65,15 @@ def alone_figure(rest: StackState, stack: StackState) -> Figure:
     spread = propagate(
         alone, (Unsure(stack.name, stack.flow, stack.uncertainty), Unsure(rest.name, rest.flow, rest.uncertainty))
     )
-    even = Step("±", "what Q_1 and Q_2 leave open", spread.half_width, "flow")
-    uneven = Step("low", "2.5 % quantile of 20,000 draws of Q_1 and Q_2", spread.low, "flow")
+    line = (
+        Step("±", "what Q_1 and Q_2 leave open", spread.half_width, "flow")
+        if spread.is_even
+        else Step("low", "2.5 % quantile of 20,000 draws of Q_1 and Q_2", spread.low, "flow")
+    )
     working = Working(
         "The piece alone, by the series law",
         (Given("Q_1", rest.name, rest.flow, "flow"), Given("Q_2", stack.name, stack.flow, "flow")),
-        (Step("Q_p", "1/√(1/Q_2² − 1/Q_1²)", value, "flow"), even if spread.is_even else uneven),
+        (Step("Q_p", "1/√(1/Q_2² − 1/Q_1²)", value, "flow"), *((line,) if spread.half_width else ())),
         SOURCE,
         (CAUTION, *((spread.note,) if spread.note else ())),
     )
