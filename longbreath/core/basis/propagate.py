@@ -16,7 +16,7 @@ from longbreath.core.basis.errors import InputError
 
 STRAIGHT = 0.1
 """A formula counts as straight over an input's interval if its bend is less than this share of its rise."""
-DRAWS, SEED = 20_000, 1
+DRAWS, SEED = 5_000, 1
 COVER = 1.959964
 """Standard deviations of a 95 % interval of a normal spread."""
 

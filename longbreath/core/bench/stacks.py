@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import pairwise
 from math import sqrt
 
@@ -59,6 +60,7 @@ def loss_figure(rest: StackState, stack: StackState) -> Figure:
     return Figure("loss", "Flow lost", 1.0 - ratio, "percent", working, spread or None, significant=3)
 
 
+@lru_cache(256)
 def alone_figure(rest: StackState, stack: StackState) -> Figure:
     """What the piece would flow alone by the series law [m3/s], with its uncertainty. Raises InputError as `alone`."""
     value = alone(stack.flow, rest.flow)
@@ -68,7 +70,7 @@ def alone_figure(rest: StackState, stack: StackState) -> Figure:
     line = (
         Step("±", "what Q_1 and Q_2 leave open", spread.half_width, "flow")
         if spread.is_even
-        else Step("low", "2.5 % quantile of 20,000 draws of Q_1 and Q_2", spread.low, "flow")
+        else Step("low", "2.5 % quantile of 5,000 draws of Q_1 and Q_2", spread.low, "flow")
     )
     working = Working(
         "The piece alone, by the series law",
