@@ -6,7 +6,7 @@ not straight, or an end cannot be, by Monte Carlo with a fixed seed (GUM, Supple
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from math import isfinite, sqrt
 
@@ -51,10 +51,22 @@ class Spread:
     @property
     def note(self) -> str:
         """The budget as a sentence; empty where nothing is unsure."""
-        if not self.budget:
-            return ""
-        parts = ", ".join(f"{name} {share:.0%}".replace("%", " %") for name, share in self.budget if share >= 0.005)
-        return f"The interval comes from: {parts}."
+        return sentence_of(self.budget)
+
+
+def sentence_of(budget: Sequence[tuple[str, float]]) -> str:
+    """A budget of names and shares of the variance [1] in words; empty for an empty one."""
+    parts = ", ".join(f"{name} {share:.0%}".replace("%", " %") for name, share in budget if share >= 0.005)
+    return f"The interval comes from: {parts}." if parts else ""
+
+
+def budget_of(parts: Mapping[str, float]) -> str:
+    """The budget in words of an interval that is the root of squares of `parts`, half widths by name [one unit]."""
+    total = sum(half**2 for half in parts.values())
+    if total <= 0.0:
+        return ""
+    shares = ((name, half**2 / total) for name, half in parts.items())
+    return sentence_of(sorted(shares, key=lambda pair: -pair[1]))
 
 
 def propagate(formula: Callable[..., float], inputs: Sequence[Unsure]) -> Spread:

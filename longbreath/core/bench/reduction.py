@@ -11,6 +11,7 @@ from scipy import stats
 from longbreath.core.basis import units
 from longbreath.core.basis.constants import GAMMA_AIR
 from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.propagate import budget_of
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.bench.meter import ISO, MeterReading, reynolds
 from longbreath.core.bench.repeats import spread_of
@@ -231,7 +232,22 @@ def reduce_repeats(
         givens,
         (*steps, *_spread_steps(noise, mean, scatter, total, len(values) if restless else 0)),
         each[0].working.source,
-        (*_notes_of(each, noise), *((RESTLESS,) if restless else ())),
+        (
+            *_notes_of(each, noise),
+            *((RESTLESS,) if restless else ()),
+            *filter(
+                None,
+                (
+                    budget_of(
+                        {
+                            "instruments and referral": instruments,
+                            "scatter from setting to setting": scatter,
+                            "scale of the bench": calibration * mean,
+                        }
+                    ),
+                ),
+            ),
+        ),
         tuple(row for figure in each for row in figure.working.rows),
     )
     figure = Figure("flow", "Flow at the test pressure", mean, "flow", working, total or None)
@@ -306,7 +322,10 @@ def difference(a: Flow, b: Flow, same_bench: bool = True) -> Figure:
             Step("U", f"√(U_0² + {'(c·ΔQ)²' if same_bench else '(c·Q_A)² + (c·Q_B)²'})", spread, "flow"),
         ),
         "Difference of two independent readings; uncertainties in quadrature (GUM).",
-        ("One port on this fixture. It is not multiplied by the number of cylinders, and it is not power.",),
+        (
+            "One port on this fixture. It is not multiplied by the number of cylinders, and it is not power.",
+            *filter(None, (budget_of({"A’s own": a.own, "B’s own": b.own, "scale of the bench": scale}),)),
+        ),
         a.figure.working.rows + b.figure.working.rows,
     )
     return Figure("flow_difference", "B − A", value, "flow", working, spread or None, signed=True)

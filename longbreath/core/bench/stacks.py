@@ -50,12 +50,17 @@ def alone(stack: float, rest: float) -> float:
 def loss_figure(rest: StackState, stack: StackState) -> Figure:
     """Flow lost by bolting the piece on, as a share of the rest alone, with its uncertainty."""
     ratio = stack.flow / rest.flow
-    spread = ratio * sqrt((stack.uncertainty / stack.flow) ** 2 + (rest.uncertainty / rest.flow) ** 2)
+    found = propagate(
+        lambda with_it, without: 1.0 - with_it / without,
+        (Unsure(stack.name, stack.flow, stack.uncertainty), Unsure(rest.name, rest.flow, rest.uncertainty)),
+    )
+    spread = found.half_width
     working = Working(
         "Loss by the piece",
         (Given("Q_1", rest.name, rest.flow, "flow"), Given("Q_2", stack.name, stack.flow, "flow")),
         (Step("ℓ", "1 − Q_2/Q_1", 1.0 - ratio, "percent"), Step("U", "Q_2/Q_1·√(Σ(U/Q)²)", spread, "percent")),
         "Definition; uncertainties in quadrature (GUM).",
+        (found.note,) if found.note else (),
     )
     return Figure("loss", "Flow lost", 1.0 - ratio, "percent", working, spread or None, significant=3)
 
