@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import replace
 from math import pi, radians
 from typing import Any
@@ -11,6 +12,7 @@ from longbreath.core.path.sections import round_section
 from longbreath.core.wave import openings
 from longbreath.core.wave.engine import Burn, Chamber, Exhaust, Intake, WaveEngine
 from longbreath.core.wave.mesh import PipePiece
+from longbreath.formats.wave_case import read_case
 
 RPM = pi / 30.0
 BORE, STROKE, RATIO, RUNNER, DURATION = 0.086, 0.086, 10.5, 0.038, radians(256)
@@ -40,3 +42,32 @@ def single(runner: float = 0.35, cell: float = 0.015, **changes: Any) -> WaveEng
         cell=cell,
     )
     return replace(made, **changes)
+
+
+def rotary() -> WaveEngine:
+    """One rotor with side ports; three chambers, 1,080° a cycle."""
+    return read_case(
+        json.dumps(
+            {
+                "format": "longbreath-simulation-case/1",
+                "name": "one rotor",
+                "cell_mm": 15,
+                "engine": {
+                    "kind": "rotary",
+                    "bore_mm": 80,
+                    "stroke_mm": 90,
+                    "rod_mm": 200,
+                    "compression_ratio": 9.8,
+                    "rotor_cc": 654,
+                },
+                "intake": {
+                    "runners": [[{"length_mm": 300, "diameter_mm": 44}]],
+                    "ports": {"opens_deg": 32, "closes_deg": 320, "area_mm2": 1100},
+                },
+                "exhaust": {
+                    "primaries": [[{"length_mm": 500, "diameter_mm": 45}]],
+                    "ports": {"opens_deg": -345, "closes_deg": 38, "area_mm2": 900},
+                },
+            }
+        )
+    ).to_engine()

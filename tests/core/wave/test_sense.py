@@ -14,7 +14,7 @@ from longbreath.core.engine import tuning
 from longbreath.core.wave.cycle import Cancelled, Point, simulate
 from longbreath.core.wave.engine import Air, Burn, WaveEngine
 from longbreath.formats.wave_case import read_case
-from tests.core.wave.singles import BORE, DURATION, RATIO, RPM, RUNNER, STROKE, intake_table, single
+from tests.core.wave.singles import BORE, DURATION, RATIO, RPM, RUNNER, STROKE, intake_table, rotary, single
 
 
 def filling(engine: WaveEngine, rpm: float) -> float:
@@ -142,26 +142,7 @@ def test_a_two_stroke_loses_fresh_charge_and_a_motored_engine_makes_no_power() -
 
 def test_a_rotary_chamber_breathes() -> None:
     """Three chambers a rotor, 1,080° a cycle; filling and balance of a side-port engine."""
-    side = {"length_mm": 300, "diameter_mm": 44}
-    rotary = {
-        "format": "longbreath-simulation-case/1",
-        "name": "one rotor",
-        "cell_mm": 15,
-        "engine": {
-            "kind": "rotary",
-            "bore_mm": 80,
-            "stroke_mm": 90,
-            "rod_mm": 200,
-            "compression_ratio": 9.8,
-            "rotor_cc": 654,
-        },
-        "intake": {"runners": [[side]], "ports": {"opens_deg": 32, "closes_deg": 320, "area_mm2": 1100}},
-        "exhaust": {
-            "primaries": [[{"length_mm": 500, "diameter_mm": 45}]],
-            "ports": {"opens_deg": -345, "closes_deg": 38, "area_mm2": 900},
-        },
-    }
-    found = simulate(read_case(json.dumps(rotary)).to_engine(), 5000 * RPM)
+    found = simulate(rotary(), 5000 * RPM)
     assert found.converged
     assert 0.7 < found.filling < 1.15
     assert found.chamber_pressure.shape[0] == 3

@@ -16,7 +16,7 @@ from longbreath.core.wave.engine import WaveEngine, burn_heat, burned_share
 from longbreath.core.wave.periodic import Mixing
 from longbreath.core.wave.settling import RUNNING, Settling
 from longbreath.formats.wave_case import read_case
-from tests.core.wave.singles import RPM, single
+from tests.core.wave.singles import RPM, rotary, single
 
 FORCED = 50
 NEAR = 0.002
@@ -30,35 +30,6 @@ def case(name: str, **engine: Any) -> WaveEngine:
     if "groups" in engine:
         found["exhaust"]["groups"] = engine["groups"]
     return read_case(json.dumps(found)).to_engine()
-
-
-def rotary() -> WaveEngine:
-    """One rotor, side ports."""
-    return read_case(
-        json.dumps(
-            {
-                "format": "longbreath-simulation-case/1",
-                "name": "one rotor",
-                "cell_mm": 15,
-                "engine": {
-                    "kind": "rotary",
-                    "bore_mm": 80,
-                    "stroke_mm": 90,
-                    "rod_mm": 200,
-                    "compression_ratio": 9.8,
-                    "rotor_cc": 654,
-                },
-                "intake": {
-                    "runners": [[{"length_mm": 300, "diameter_mm": 44}]],
-                    "ports": {"opens_deg": 32, "closes_deg": 320, "area_mm2": 1100},
-                },
-                "exhaust": {
-                    "primaries": [[{"length_mm": 500, "diameter_mm": 45}]],
-                    "ports": {"opens_deg": -345, "closes_deg": 38, "area_mm2": 900},
-                },
-            }
-        )
-    ).to_engine()
 
 
 def check(engine: WaveEngine, rpm: float) -> None:
