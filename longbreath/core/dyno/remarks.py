@@ -6,7 +6,7 @@ from longbreath.core.basis import units
 from longbreath.core.dyno.compare import Comparison
 from longbreath.core.dyno.design import CURVE_ALPHA
 
-WORTH = {1: 90, 2: 91, 3: 93}
+WORTH = {1: 90, 3: 94}
 """Of 100 sessions, how many the 95 % band of the whole curve really held in, by degrees of freedom; see Method, Comparing pulls."""
 
 
