@@ -7,11 +7,11 @@ from dataclasses import replace
 from datetime import date
 from typing import Any
 
-from longbreath.demo import bench, geometry, parts, paths, standin, wheel
+from longbreath.demo import bench, geometry, parts, paths, reckon, standin, wheel
 from longbreath.demo.days import work_day
 from longbreath.demo.parts import q
 from longbreath.demo.people import PASSWORD, PEOPLE
-from longbreath.dossier import coverage, library, plan, predict
+from longbreath.dossier import coverage, library, plan
 from longbreath.dossier import people as people_dossier
 from longbreath.dossier.claim.reads import draft_of
 from longbreath.dossier.claim.sheet import content, digest
@@ -21,6 +21,7 @@ from longbreath.dossier.evidence.verdict import renew
 from longbreath.dossier.library import ProductCard, VehicleCard
 from longbreath.dossier.path import verbs as path_verbs
 from longbreath.dossier.pull import verbs as pull_verbs
+from longbreath.dossier.reckon.records import sections
 from longbreath.dossier.sources import remember
 from longbreath.formats import mapping as mapped
 from longbreath.formats.table import read_table
@@ -40,7 +41,7 @@ class Shop:
         everybody = [
             people_dossier.add_person(db, people_dossier.NewPerson(p.name, p.email, p.role, PASSWORD)) for p in PEOPLE
         ]
-        self.tester, self.approver = everybody[0], everybody[1]
+        self.tester, self.approver, self.admin = everybody[0], everybody[1], everybody[3]
         db.act_as(self.tester)
         self.bench = bench.add_bench(db)
         work_day(db, date(2026, 3, 3))
@@ -81,6 +82,8 @@ def _tell(db: UnitOfWork) -> None:
     _finish_gannet(db, shop, finished, bench.gannet_story)
     db.act_as(shop.tester, finished.id)
     geometry.gannet(db, finished)
+    reckon.heron_candidates(db, finished)
+    reckon.price(db, {gannet.id: ("590", "shelf"), stock.id: ("410", "order")})
     _turn_to(db, shop, date(2026, 9, 21))
     half = coverage.open_application(db, heron.id, petrel.id, throttle.id)
     _begin_petrel(db, shop, half)
@@ -90,6 +93,8 @@ def _tell(db: UnitOfWork) -> None:
     _turn_to(db, shop, date(2026, 10, 5))
     _open_crest(db, shop)
     _timed(db, shop)
+    _turn_to(db, shop, date(2026, 10, 12))
+    _boosted(db, shop)
 
 
 def _turn_to(db: UnitOfWork, shop: Shop, day: date) -> None:
@@ -128,22 +133,33 @@ def lay_path(db: UnitOfWork, application: Application, elements: Sequence[path_v
 def _open_crest(db: UnitOfWork, shop: Shop) -> None:
     """An application of which only the path is measured."""
     part = ProductCard("Crest open-plenum manifold", "manifold", "intake", "rev B", "as cast")
-    lay_path(db, _open(db, shop, parts.DROVER, part, "Drover stock manifold"), paths.CREST)
+    application = _open(db, shop, parts.DROVER, part, "Drover stock manifold")
+    lay_path(db, application, paths.CREST)
+    reckon.drover_candidates(db, application)
+
+
+def _boosted(db: UnitOfWork, shop: Shop) -> None:
+    """The turbocharged Heron with a larger downpipe: its path measured, its boost reckoned."""
+    part = ProductCard("Bittern downpipe 76 mm", "downpipe", "exhaust", "rev A", "as welded")
+    application = _open(db, shop, parts.HERON_T, part, "Heron 2.0T stock downpipe")
+    lay_path(db, application, paths.BITTERN)
+    reckon.boosted_answers(db, application)
 
 
 def _timed(db: UnitOfWork, shop: Shop) -> None:
     """The kart's tuned pipe with its disc, and the rotary's port inserts: measured with the degree wheel."""
     pipe = ProductCard("Skim pipe", "tuned pipe", "exhaust", "rev C", "as welded")
     inserts = ProductCard("Duet port inserts", "port inserts", "intake", "S2", "machined")
-    for day, vehicle, part, stock, elements, story in (
-        (date(2026, 7, 1), parts.SKIM, pipe, "Skim stock pipe", paths.SKIM, wheel.skim),
-        (date(2026, 8, 17), parts.DUET, inserts, "Duet stock ports", paths.DUET, wheel.duet),
+    for day, vehicle, part, stock, elements, stories in (
+        (date(2026, 7, 1), parts.SKIM, pipe, "Skim stock pipe", paths.SKIM, (wheel.skim, reckon.skim_answers)),
+        (date(2026, 8, 17), parts.DUET, inserts, "Duet stock ports", paths.DUET, (wheel.duet, reckon.duet_candidates)),
     ):
         _turn_to(db, shop, day)
         application = _open(db, shop, vehicle, part, stock)
         state_approval(db, application, "closed_course", "")
         lay_path(db, application, elements)
-        story(db, application)
+        for story in stories:
+            story(db, application)
 
 
 def _finish_gannet(
@@ -151,12 +167,12 @@ def _finish_gannet(
 ) -> None:
     db.act_as(shop.tester, application.id)
     lay_path(db, application, paths.GANNET)
+    reckon.gannet_air(db, application)
     if before is not None:
         before(db, application, shop.bench, _sections(db, application))
     bench.gannet_sweep(db, application, shop.bench, _sections(db, application))
     work_day(db, date(2026, 5, 12))
-    words = "Torque moves down: a few lb-ft more near 4,000 rpm, and a little less above 6,000. "
-    _predict(db, application, words + "The runner is 69 mm longer at nearly the same section.")
+    reckon.gannet_said(db, application, (shop.approver, shop.admin))
     card = write_card(db, application, shop.dyno, "tune, fuel, throttle body, gaskets new on both sides")
     geometry.gannet_builds(db, application, date(2026, 5, 12))
     pulled(db, application, card)
@@ -167,15 +183,12 @@ def _finish_gannet(
 
 def _sections(db: UnitOfWork, application: Application) -> dict[str, Any]:
     """The runner or throttle in which each trace's velocity is taken, by label."""
-    found = {e.belongs_to: e for e in predict.sections(db, application.id) if e.kind in ("runner", "throttle")}
+    found = {e.belongs_to: e for e in sections(db, application.id) if e.kind in ("runner", "throttle")}
     return {label: found.get(label) or next(iter(found.values())) for label in ("A", "B")}
 
 
 def _predict(db: UnitOfWork, application: Application, expects: str) -> None:
-    section = predict.sections(db, application.id)[0]
-    given = predict.usual_assumptions(application.vehicle, section)
-    figures = predict.answers(application, section, given)
-    predict.keep_prediction(db, application, predict.as_inputs(given), figures, expects)
+    reckon.by_hand(db, application, expects, reckon.MIDDLE_MORE)
 
 
 def write_card(db: UnitOfWork, application: Application, dyno: Dyno, same: str) -> TestCard:
@@ -235,7 +248,12 @@ def _begin_petrel(db: UnitOfWork, shop: Shop, application: Application) -> None:
     bench.petrel_sweep(db, application, shop.bench, _sections(db, application))
     bench.petrel_alone(db, application, shop.bench)
     words = "Nothing below 5,000 rpm; a little more at the top, where the throttle is the narrowest place."
-    _predict(db, application, words)
+    said = (
+        ("-1 lb-ft", "0 lb-ft", "1 lb-ft"),
+        ("-1 lb-ft", "0.3 lb-ft", "1.5 lb-ft"),
+        ("0.5 lb-ft", "2 lb-ft", "4 lb-ft"),
+    )
+    reckon.by_hand(db, application, words, said)
     write_card(db, application, shop.dyno, "tune, fuel, manifold, gaskets new on both sides")
 
 

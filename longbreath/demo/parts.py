@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date
 from typing import Any
 
@@ -34,6 +35,17 @@ HERON = VehicleCard(
     band_middle=q("3000 rpm", "speed"),
     band_top=q("5200 rpm", "speed"),
     band_end=q("7000 rpm", "speed"),
+)
+
+HERON_T = replace(
+    HERON,
+    name="Brackwater Heron 2.0T",
+    years="2015–2018",
+    compression_ratio=9.4,
+    intake_duration=q("228 °", "angle"),
+    induction="turbo",
+    redline=q("6700 rpm", "speed"),
+    band_end=q("6500 rpm", "speed"),
 )
 
 DROVER = VehicleCard(

@@ -229,6 +229,23 @@ def add_product(work: UnitOfWork, card: ProductCard) -> Revision:
     return add_revision(work, product, card.revision, card.state)
 
 
+@dataclass(frozen=True)
+class PriceCard:
+    """What a product costs in the money of the house, on which day, and whether it is to be had."""
+
+    price: float | None
+    price_on: date | None
+    shelf: str = ""
+
+
+def price_product(work: UnitOfWork, product: Product, card: PriceCard) -> None:
+    """Say what a product costs and whether it is to be had. Raises InputError for a price without its day."""
+    if card.price is not None and card.price_on is None:
+        raise InputError("A price has a day: say when it was asked.", "price_on")
+    put(product, card, shelf=card.shelf or "")
+    work.flush()
+
+
 def add_revision(work: UnitOfWork, product: Product, name: str, state: str) -> Revision:
     """Add a revision of a product. Raises InputError for a name that is taken."""
     revision = Revision(product_id=product.id, name=name, state=state or "")

@@ -89,7 +89,8 @@ class _Counts:
     taken: int = 0
     valid_a: int = 0
     valid_b: int = 0
-    prediction: bool = False
+    predictions: int = 0
+    in_words: bool = False
 
 
 def _summaries(db: Session, ids: Sequence[int]) -> dict[int, Summary]:
@@ -166,8 +167,13 @@ def _count_measured(db: Session, ids: Sequence[int], counts: dict[int, _Counts])
 
 
 def _count_planned(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) -> None:
-    for application_id in db.scalars(select(Prediction.application_id).where(Prediction.application_id.in_(ids))):
-        counts[application_id].prediction = True
+    newer = select(Prediction.supersedes_id).where(Prediction.supersedes_id.is_not(None))
+    said = select(Prediction.application_id, Prediction.quantity)
+    for application_id, quantity in db.execute(
+        said.where(Prediction.application_id.in_(ids), Prediction.id.not_in(newer))
+    ):
+        counts[application_id].predictions += quantity != ""
+        counts[application_id].in_words = True
     cards = select(TestCard.application_id, TestCard.pulls_per_set).where(TestCard.application_id.in_(ids))
     for application_id, per_set in db.execute(cards.order_by(TestCard.id)):
         counts[application_id].planned = 3 * per_set
@@ -238,8 +244,10 @@ def _measure(counts: _Counts) -> StepState:
 
 
 def _reckon(counts: _Counts) -> StepState:
-    if counts.prediction:
-        return StepState("reckon", DONE, "prediction kept")
+    if counts.predictions:
+        return StepState("reckon", DONE, counted(counts.predictions, "prediction"))
+    if counts.in_words:
+        return StepState("reckon", DONE, "a prediction in words")
     return StepState("reckon", NOTHING, "", "a prediction before the first pull")
 
 

@@ -32,6 +32,11 @@ def rough(value: float | None, kind: str) -> str:
     return f"{gap}\u00a0{unit(kind)}"
 
 
+def difference(value: float, kind: str) -> str:
+    """A difference of two SI values in the viewer's unit, with its sign and without the unit."""
+    return units.show_number(value, kind, system(), signed=True, difference=True, significant=3)
+
+
 def lift(value: float) -> str:
     """A valve lift in the digits people set it in: thousandths of an inch or hundredths of a millimetre."""
     return units.show_number(value, "length", system(), decimals=3 if system() == "us" else 2)
@@ -98,6 +103,7 @@ def init_figures(app: Flask) -> None:
         number,
         rough,
         deviation,
+        difference,
         lift,
         rpm,
         day,

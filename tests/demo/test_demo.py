@@ -45,7 +45,7 @@ def loaded(database_url: str) -> Any:
 
 def test_loading_twice_adds_nothing(loaded: Any) -> None:
     assert loaded.scalar(select(func.count(User.id))) == len(PEOPLE)
-    assert loaded.scalar(select(func.count(Application.id))) == 6
+    assert loaded.scalar(select(func.count(Application.id))) == 7
     assert loaded.scalar(select(func.count(BenchSession.id))) >= 8
 
 

@@ -24,7 +24,7 @@ from tests.conftest import ROOT, new_database
 APPEND_ONLY = """
 audit_entry raw_file reading reading_mark pull channel pull_judgement calibration bench_sheet traverse_point porting_bout
 size_reading face_lay fit_spot wheel_sheet build_sheet attachment attachment_mark claim_act claim_sheet prediction
-prediction_seal difference_reason
+prediction_seal difference_reason kept_answer
 """
 
 
@@ -275,6 +275,10 @@ def test_a_sheet_of_facts_survives_the_way_down_and_up(database_url: str) -> Non
     upgrade(own)
     engine = create_engine(own)
     new = OLD[: OLD.index("insert into prediction")]
+    new = new.replace(
+        "side, is_stock) values (1, 'p', 'manifold', 'intake', false)",
+        "side, is_stock, shelf) values (1, 'p', 'manifold', 'intake', false, '')",
+    )
     with engine.begin() as c:
         c.execute(text(new))
         c.execute(

@@ -48,3 +48,10 @@ class TooMany(LongBreathError):
     """The same was tried too often in a short while."""
 
     status = 429
+
+
+def positive(**values: float) -> None:
+    """Raises InputError beside the first of these values that is nought or less."""
+    for name, value in values.items():
+        if value <= 0:
+            raise InputError("This must be more than nought.", name)

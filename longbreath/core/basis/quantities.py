@@ -43,6 +43,9 @@ BOUNDS: Final[dict[str, tuple[float, float]]] = {
     "hours": (1.0, 3.6e7),
     "time": (0.0, 0.01),
     "dead_time": (0.0, 0.01),
+    "mass": (1e-6, 1e4),
+    "force": (0.01, 1e6),
+    "money": (0.0, 1e9),
 }
 """Least and most of each kind [SI] where a field names no narrower ones: far beyond any part, near enough to reckon with."""
 

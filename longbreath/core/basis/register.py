@@ -80,12 +80,14 @@ def answered(*figures: Figure | None, judgement: str | Sentence = "") -> Reckone
 
 @dataclass(frozen=True)
 class Answer:
-    """What came of a reckoning: figures, what each field was read as, one sentence per field in error, the judgement."""
+    """What came of a reckoning: figures, what each field was read as, one sentence per field in error, the judgement, and the
+    values [SI] that went in."""
 
     figures: tuple[Figure, ...] = ()
     understood: dict[str, str] = field(default_factory=dict)
     errors: dict[str, str] = field(default_factory=dict)
     judgement: Sentence | None = None
+    values: dict[str, float | int | str | None] = field(default_factory=dict)
 
     def to_dict(self, name: str, system: str) -> dict[str, Any]:
         """As JSON-ready data: SI values, display texts, workings, and the judgement in a display system."""
@@ -114,22 +116,29 @@ class Reckoning:
         """The field of that name, or None."""
         return next((item for item in self.fields if item.name == name), None)
 
-    def answer(self, texts: Mapping[str, str], system: str = "metric") -> Answer:
-        """Read the texts, check them and reckon. Errors come back by field; nothing is raised for bad input."""
+    def answer(
+        self, texts: Mapping[str, str], system: str = "metric", known: Mapping[str, float | int | str] | None = None
+    ) -> Answer:
+        """Read the texts, check them and reckon. Errors come back by field; nothing is raised for bad input.
+
+        known: values [SI] that stand where no text was written, held to the same bounds.
+        """
         values: dict[str, float | int | str | None] = {}
         understood: dict[str, str] = {}
         errors: dict[str, str] = {}
         for name in texts:
             if self.field_named(name) is None:
-                known = ", ".join(item.name for item in self.fields)
-                errors[name] = f"{self.name} has no input “{name}”. Its inputs are: {known}."
+                own = ", ".join(item.name for item in self.fields)
+                errors[name] = f"{self.name} has no input “{name}”. Its inputs are: {own}."
         for item in self.fields:
             try:
-                values[item.name] = read_field(item, texts.get(item.name, ""), system, understood)
+                values[item.name] = _value_of(
+                    item, texts.get(item.name, ""), (known or {}).get(item.name), system, understood
+                )
             except InputError as problem:
                 errors[item.name] = problem.message
         if errors:
-            return Answer((), understood, errors)
+            return Answer((), understood, errors, None, values)
         try:
             found = self.run(**values)
         except InputError as problem:
@@ -138,7 +147,7 @@ class Reckoning:
             found = None
         if found is None or (wrong := _cannot_be(found.figures)):
             return Answer((), understood, {self.fields[0].name: TOO_FAR if found is None else wrong})
-        return Answer(found.figures, understood, {}, found.judgement)
+        return Answer(found.figures, understood, {}, found.judgement, values)
 
 
 def _cannot_be(figures: tuple[Figure, ...]) -> str:
@@ -149,6 +158,18 @@ def _cannot_be(figures: tuple[Figure, ...]) -> str:
     return (
         f"{below[0]} would come out below nought. These values do not belong together: look at each." if below else ""
     )
+
+
+def _value_of(
+    item: Field, text: str, known: float | int | str | None, system: str, understood: dict[str, str]
+) -> float | int | str | None:
+    """The text as `read_field` reads it, or the known value where nothing was written."""
+    if known is None or text.strip():
+        return read_field(item, text, system, understood)
+    if isinstance(known, str):
+        return read_field(item, known, system, understood)
+    check_bounds(float(known), item, system)
+    return int(known) if item.kind == WHOLE else float(known)
 
 
 def read_field(item: Field, text: str, system: str, understood: dict[str, str]) -> float | int | str | None:

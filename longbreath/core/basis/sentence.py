@@ -1,4 +1,4 @@
-"""A sentence with lengths in it, said in the viewer's units."""
+"""A sentence with lengths and other quantities in it, said in the viewer's units."""
 
 from __future__ import annotations
 
@@ -12,16 +12,19 @@ TENTH = 0.0002
 
 @dataclass(frozen=True)
 class Sentence:
-    """A sentence with places for lengths, “an edge of {0}”, and those lengths [m]."""
+    """A sentence with places for quantities, “an edge of {0}”: those lengths [m], then those values [SI] with their kinds."""
 
     text: str
     lengths: tuple[float, ...] = ()
+    values: tuple[tuple[float, str], ...] = ()
 
     def words(self, system: str) -> str:
         """The sentence in a display system ("us" or "metric")."""
-        if not self.lengths:
+        if not self.lengths and not self.values:
             return self.text
-        return self.text.format(*(units.show(length, "length", system, TENTH) for length in self.lengths))
+        shown = [units.show(length, "length", system, TENTH) for length in self.lengths]
+        shown += [units.show(value, kind, system) for value, kind in self.values]
+        return self.text.format(*shown)
 
 
 def counted(number: int, one: str, many: str = "") -> str:

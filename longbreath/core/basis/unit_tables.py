@@ -49,6 +49,8 @@ SI: Final = {
     "time_area": "meter**2*second",
     "specific_time_area": "second/meter",
     "heat_transfer": "watt/meter**2/kelvin",
+    "mass": "kilogram",
+    "force": "newton",
 }
 
 # symbol, pint expression, further spellings; spellings are compared in lower case without spaces or dots
@@ -148,6 +150,17 @@ SPELT: Final[dict[str, list[tuple[str, str, str]]]] = {
         ("W/m²K", "watt/meter**2/kelvin", "w/(m2k) w/m2k"),
         ("BTU/h·ft²·°F", "Btu/hour/foot**2/delta_degF", "btu/hft2f"),
     ],
+    "mass": [
+        ("g", "gram", "gram grams"),
+        ("kg", "kilogram", "kilogram kilograms"),
+        ("oz", "ounce", "ounce ounces"),
+        ("lb", "pound", "pound pounds lbs"),
+    ],
+    "force": [
+        ("N", "newton", "newton newtons"),
+        ("lbf", "force_pound", "lb lbs poundforce"),
+        ("kgf", "force_kilogram", "kp"),
+    ],
 }
 
 ALL_KINDS: Final = [
@@ -181,5 +194,8 @@ ALL_KINDS: Final = [
     Kind("frequency", "frequency", "Hz", "Hz", "a frequency"),
     Kind("time_area", "time_area", "in²·s", "mm²·s", "a time-area"),
     Kind("specific_time_area", "specific_time_area", "s/m", "s/m", "a specific time-area"),
+    Kind("mass", "mass", "oz", "g", "a mass"),
+    Kind("force", "force", "lbf", "N", "a force"),
+    Kind("money", "ratio", "", "", "an amount of money"),
     Kind("heat_transfer", "heat_transfer", "BTU/h·ft²·°F", "W/m²K", "a heat transfer coefficient"),
 ]

@@ -134,6 +134,24 @@ class Figure:
         }
 
 
+def reckoned(
+    name: str,
+    label: str,
+    givens: tuple[Given, ...],
+    steps: tuple[Step, ...],
+    source: str,
+    notes: tuple[str, ...] = (),
+    rows: tuple[str, ...] = (),
+    significant: int = 3,
+    signed: bool = False,
+    uncertainty: float | None = None,
+) -> Figure:
+    """A figure whose value and kind are those of the last line of its working, titled with its label."""
+    working = Working(label, givens, steps, source, notes, rows)
+    last = steps[-1]
+    return Figure(name, label, last.value, last.kind, working, uncertainty, signed=signed, significant=significant)
+
+
 def shown(item: Given | Step, system: str) -> str:
     """The value of a line of a working as text in a system."""
     if isinstance(item.value, str) or not item.kind:

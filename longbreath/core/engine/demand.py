@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from math import pi
 
 from longbreath.core.air.moist import speed_of_sound
-from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.errors import InputError, positive
 from longbreath.core.basis.working import Figure, Given, Step, Working
 
 STROKES = {"four-stroke": 4, "two-stroke": 2, "rotary": 2}
@@ -145,17 +145,8 @@ def section_for_power(
     air_fuel_ratio [1], density of the intake air [kg/m3]. All a cylinder's air passes in one stroke, so
     A = strokes · Q / (n · v). Raises InputError for values of nought or less. Source: first principles.
     """
-    for name, value in (
-        ("power", power),
-        ("speed", speed),
-        ("velocity", velocity),
-        ("consumption", consumption),
-        ("air_fuel_ratio", air_fuel_ratio),
-        ("density", density),
-        ("cylinders", cylinders),
-    ):
-        if value <= 0:
-            raise InputError("This must be more than nought.", name)
+    positive(power=power, speed=speed, velocity=velocity, consumption=consumption)
+    positive(air_fuel_ratio=air_fuel_ratio, density=density, cylinders=cylinders)
     air_mass = power * consumption * air_fuel_ratio
     flow = air_mass / density
     area = strokes * flow / (cylinders * velocity)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import partial
 from math import pi, sqrt
 
-from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.errors import InputError, positive
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.engine.assumptions import INJECTOR_DEAD_TIME, PETROL_DENSITY, RATED_FUEL_DROP
 
@@ -89,9 +89,7 @@ def injector_duty(
     consumption: brake specific [kg/J]; rated: flow of one injector [m3/s] at rated_drop [Pa]; drop: rail less manifold
     [Pa]; fuel_density [kg/m3]; dead_time: time an injector takes to open [s]. Flow goes with the root of the drop.
     """
-    for name, value in (("power", power), ("rated", rated), ("drop", drop), ("injectors", injectors), ("speed", speed)):
-        if value <= 0:
-            raise InputError("This must be more than nought.", name)
+    positive(power=power, rated=rated, drop=drop, injectors=injectors, speed=speed)
     need = power * consumption / injectors
     able = rated * sqrt(drop / rated_drop) * fuel_density
     cycle = strokes * pi / speed

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import pi, radians, sqrt
 
 from longbreath.core.air.moist import speed_of_sound
-from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.errors import InputError, positive
 from longbreath.core.basis.working import Figure, Given, Step, Working
 
 OVERLAP_ALLOWANCE = radians(30.0)
@@ -15,8 +15,8 @@ HELMHOLTZ_RATIO = 2.1
 """Ratio of the resonator's frequency to the engine's in the Helmholtz rule (2.1 to 2.5 are seen; from memory)."""
 
 
-def _closed_period(duration: float) -> float:
-    """Closed period that the reflected-wave rule counts [rad of crank]."""
+def closed_period(duration: float) -> float:
+    """Closed period that the reflected-wave rule counts [rad of crank]. Raises InputError for a duration no valve has."""
     if not radians(150.0) <= duration <= radians(360.0):
         raise InputError("Intake duration must lie between 150 and 360 ° of crank.", "duration")
     return 4.0 * pi - duration - OVERLAP_ALLOWANCE
@@ -36,7 +36,7 @@ def reflected_wave_length(
         raise InputError("Engine speed must be more than nought.", "speed")
     if not 1 <= reflection <= 6:
         raise InputError("The reflection counted is a whole number from 1 to 6.", "reflection")
-    closed = _closed_period(duration)
+    closed = closed_period(duration)
     sound = speed_of_sound(temperature)
     time = closed / speed
     length = sound * time / (4.0 * reflection) - diameter / 2.0
@@ -68,6 +68,11 @@ def reflected_wave_length(
     return Figure("reflected_wave", "Reflected wave", length, "length", working, significant=3)
 
 
+def effective_volume(cylinder_volume: float, compression_ratio: float) -> float:
+    """Volume [m3] that a runner resonates with: half the displacement of one cylinder [m3] and its chamber."""
+    return cylinder_volume * (compression_ratio + 1.0) / (2.0 * (compression_ratio - 1.0))
+
+
 def helmholtz_length(
     speed: float,
     area: float,
@@ -85,11 +90,9 @@ def helmholtz_length(
     """
     if compression_ratio <= 1:
         raise InputError("A compression ratio is more than 1.", "compression_ratio")
-    for name, value in (("speed", speed), ("area", area), ("cylinder_volume", cylinder_volume), ("ratio", ratio)):
-        if value <= 0:
-            raise InputError("This must be more than nought.", name)
+    positive(speed=speed, area=area, cylinder_volume=cylinder_volume, ratio=ratio)
     sound = speed_of_sound(temperature)
-    effective = cylinder_volume * (compression_ratio + 1.0) / (2.0 * (compression_ratio - 1.0))
+    effective = effective_volume(cylinder_volume, compression_ratio)
     frequency = ratio * speed / (2.0 * pi)
     length = area / effective * (sound / (2.0 * pi * frequency)) ** 2
     working = Working(
@@ -117,30 +120,17 @@ def helmholtz_length(
     return Figure("helmholtz", "Helmholtz", length, "length", working, significant=3)
 
 
-def tuned_speed(school: str, speed: float, length: float, working: Working) -> Figure:
-    """Tuned speed [rad/s] of a measured runner of `length` [m], by a school whose length formula is in `working`.
-
-    Source: the school's own formula, solved for speed.
-    """
-    made = Working(
-        f"Tuned speed, {school}",
-        (Given("L", "measured runner length", length, "length"), *working.givens[1:]),
-        (Step("N", f"{working.steps[-1].formula} = L, solved for N", speed, "speed"),),
-        working.source,
-        working.notes,
-    )
-    return Figure(f"tuned-{school.split()[0].lower()}", f"tuned speed, {school}", speed, "speed", made)
-
-
 def helmholtz_speed(
     length: float, area: float, cylinder_volume: float, compression_ratio: float, temperature: float
 ) -> float:
     """Tuned speed [rad/s] of a runner of `length` [m]: the inverse of `helmholtz_length`."""
-    effective = cylinder_volume * (compression_ratio + 1.0) / (2.0 * (compression_ratio - 1.0))
+    if compression_ratio <= 1:
+        raise InputError("A compression ratio is more than 1.", "compression_ratio")
+    effective = effective_volume(cylinder_volume, compression_ratio)
     return speed_of_sound(temperature) * sqrt(area / (length * effective)) / HELMHOLTZ_RATIO
 
 
 def reflected_wave_speed(length: float, duration: float, temperature: float, reflection: int, diameter: float) -> float:
     """Tuned speed [rad/s] of a runner of `length` [m]: the inverse of `reflected_wave_length`."""
     sound = speed_of_sound(temperature)
-    return sound * _closed_period(duration) / (4.0 * reflection * (length + diameter / 2.0))
+    return sound * closed_period(duration) / (4.0 * reflection * (length + diameter / 2.0))

@@ -204,6 +204,33 @@ def cone(before: Section, after: Section, length: float, reynolds: float, roughn
     )
 
 
+def orifice(open_share: float) -> float:
+    """Coefficient [1] of a thin orifice that leaves `open_share` [1] of a duct open, on the duct's velocity.
+
+    K = (1 + 0.707·√(1 − σ) − σ)²/σ². Source: Idelchik's form, from memory.
+    """
+    return float((1.0 + 0.707 * sqrt(1.0 - open_share) - open_share) ** 2 / open_share**2)
+
+
+@lru_cache(4096)
+def part_closed(open_share: float) -> Loss:
+    """A flap or plate that leaves `open_share` [1] of a section open. Raises InputError for one that is shut.
+
+    As a thin orifice of that share; a plate that lies in the flow's line costs less. Source: Idelchik's form, from memory.
+    """
+    if not 0 < open_share <= 1:
+        raise InputError("An open share lies above nought, and 100 % is wide open.", "open_share")
+    k = orifice(open_share)
+    return Loss(
+        LossKind.EDGE,
+        "part-closed section",
+        k,
+        0.5 * k,
+        k,
+        "thin orifice of the open share, from memory; a lying plate costs half",
+    )
+
+
 @lru_cache(4096)
 def ring(section: Section, height: float) -> Loss:
     """A burr or gasket standing `height` [m] into the flow all round a section: a thin orifice in the duct.
@@ -214,7 +241,7 @@ def ring(section: Section, height: float) -> Loss:
     open_share = (1.0 - 2.0 * height / section.hydraulic_diameter) ** 2
     if height < 0 or 2.0 * height >= section.hydraulic_diameter:
         raise InputError("That stands further into the duct than the duct is wide.", "burr")
-    k = (1.0 + 0.707 * sqrt(1.0 - open_share) - open_share) ** 2 / open_share**2
+    k = orifice(open_share)
     return Loss(
         LossKind.EDGE,
         "edge standing in the flow",

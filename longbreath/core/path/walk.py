@@ -31,7 +31,7 @@ class PathElement:
 
     length, bend_radius (None: mitred), mouth_radius, roughness, burr, proud [m]; bend_angle [rad]; volume [m3] or None;
     drop [Pa] measured across one branch at drop_flow [m3/s]; round_area: area [m2] before squashing; outlet_temperature [K] or None;
-    pressure_ratio [1] of a compressor (out/in) or turbine (in/out).
+    pressure_ratio [1] of a compressor (out/in) or turbine (in/out); open_share [1] of the entry that a flap or plate leaves open.
     """
 
     key: int
@@ -54,6 +54,7 @@ class PathElement:
     round_area: float | None = None
     pressure_ratio: float | None = None
     outlet_temperature: float | None = None
+    open_share: float = 1.0
     nominal: bool = False
 
     @property
@@ -260,7 +261,7 @@ def _pass(
         parts.append(CountedLoss(loss, loss.k * dynamic, loss.low * dynamic, loss.high * dynamic, dynamic))
     piece = ElementLoss(element, tuple(parts), flow, reynolds)
     at_mouth = sum(part.drop for part in parts[: _mouth_parts(parts)])
-    first = _station(element, element.entry.area, flow, gas, _with_total(state, -at_mouth))
+    first = _station(element, element.entry.area * element.open_share, flow, gas, _with_total(state, -at_mouth))
     state.total -= piece.drop
     if state.total < 0.3 * duty.pressure:
         raise InputError(f"No pressure drives this flow through {element.name}: it is choked there.", "flow")
@@ -308,6 +309,8 @@ def _losses(
     for what, height in (("burr", element.burr), ("gasket standing proud", element.proud)):
         if height:
             found.append((replace(losses.ring(element.entry, height), what=what), element.entry, n))
+    if element.open_share < 1.0:
+        found.append((losses.part_closed(element.open_share), element.entry, n))
     if opens and not element.is_volume:
         found.append((losses.exactly(LossKind.OPEN_END, "out into the open", 1.0, "the jet is lost"), element.exit, n))
     return found

@@ -8,8 +8,8 @@ from longbreath.core.basis.quantities import quantity, whole
 from longbreath.core.basis.register import Field, Reckoned, answered, reckoning
 from longbreath.core.bench.discharge import ValveGear
 from longbreath.core.timing import closing as closing_rules
+from longbreath.core.timing import degrees, wheel
 from longbreath.core.timing import time_area as areas
-from longbreath.core.timing import wheel
 
 GROUP = "Timing and headroom"
 _STROKE = quantity("length", "Stroke", "54 mm")
@@ -158,3 +158,20 @@ def closing_delay(
     """Is this closing too late for the inlet?"""
     found = closing_rules.judge_closing(closing, inlet_length, displacement)
     return answered(found.limit, judgement=found.sentence)
+
+
+@reckoning("Degrees won at disc or case port", GROUP, degrees.SOURCE)
+def degree_won(
+    angle: Annotated[float, quantity("angle", "Degrees wanted", "4 °", -0.7, 0.7, "with a minus sign: given back")],
+    radius: Annotated[float, quantity("length", "Radius at the middle of the window", "32 mm", high=1.0)],
+    height: Annotated[float, quantity("length", "Height of the window", "26 mm", high=1.0)],
+    thickness: Annotated[float, quantity("length", "Thickness of the disc", "0.5 mm", high=0.1)],
+    density: Annotated[float, quantity("density", "Density of the disc", "7850 kg/m3", 500.0, 2e4)],
+    depth: Annotated[float, quantity("length", "Depth of the port in the case", "12 mm", high=1.0)],
+    wall: Annotated[float, quantity("length", "Wall beside the port now", "5 mm", 0.0, 1.0)],
+    wall_limit: Annotated[float, quantity("length", "Wall that must stay", "3 mm", 0.0, 1.0)],
+) -> Reckoned:
+    """Is this degree won at the disc or at the case port?"""
+    port = degrees.DiscPort(radius, height, thickness, density, depth, wall, wall_limit)
+    found = degrees.won(port, angle)
+    return answered(*found.figures, judgement=degrees.say_won(port, angle, found))

@@ -13,6 +13,8 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.bench import discharge, reduction
 from longbreath.dossier.bench.traces import leak_of, leak_reading, meter_reading
 from longbreath.dossier.commands import put
+from longbreath.dossier.reckon.predictions import seal_predictions
+from longbreath.dossier.reckon.scores import renew_airflow
 from longbreath.formats.bench_sheet import SheetReading
 from longbreath.store.models import (
     Application,
@@ -172,11 +174,26 @@ def choose_section(work: UnitOfWork, trace: Trace, element_id: int | None) -> No
 
 
 def capture(work: UnitOfWork, trace: Trace, new: NewReading) -> Reading:
-    """Record one reading; a lift read again is a repeat, and repeats are averaged.
+    """Record one reading; a lift read again is a repeat, and repeats are averaged. The first of the part seals what was said of it.
 
     Raises InputError if it gives none or several of percentage, flow and drop, or cannot be reduced. A capture key that
     is known gives the reading it made.
     """
+    reading = _record(work, trace, new)
+    _score_anew(work, trace)
+    return reading
+
+
+def _application(work: UnitOfWork, trace: Trace) -> Application:
+    return work.get_one(Application, trace.session.application_id)
+
+
+def _score_anew(work: UnitOfWork, trace: Trace) -> None:
+    """What was said of airflow is scored anew: readings have come or gone."""
+    renew_airflow(work, _application(work, trace))
+
+
+def _record(work: UnitOfWork, trace: Trace, new: NewReading) -> Reading:
     key = new.capture_key or None
     if key is not None and (known := work.scalar(select(Reading).where(Reading.capture_key == key))) is not None:
         return known
@@ -187,6 +204,8 @@ def capture(work: UnitOfWork, trace: Trace, new: NewReading) -> Reading:
     session = trace.session
     reduction.check_referable(new.pressure, session.test_pressure)
     reduction.reduce_reading(meter_reading(new, trace, used), session.test_pressure, leak_of(session))
+    if trace.label == "B":
+        seal_predictions(work, _application(work, trace), None)
     reading = Reading(trace_id=trace.id, taken_by_id=work.actor.id)
     put(reading, new)
     work.add(reading)
@@ -223,6 +242,7 @@ def exclude(work: UnitOfWork, reading: Reading, reason: str) -> None:
         mark = ReadingMark(reading_id=reading.id, reason=reason, made_by_id=work.actor.id)
         reading.marks.append(mark)
         work.flush()
+        _score_anew(work, reading.trace)
 
 
 def receive_sheet(work: UnitOfWork, session: BenchSession, filename: str, content: bytes) -> BenchSheet:
@@ -265,7 +285,8 @@ def record_sheet(
             sheet_id=sheet.id,
         )
         try:
-            capture(work, trace, new)
+            _record(work, trace, new)
         except InputError as error:
             raise InputError(f"Row {row.row}: {error.message}", error.field) from None
+    _score_anew(work, trace)
     return len(rows)

@@ -167,6 +167,7 @@ def core_element(element: Element) -> walk.PathElement:
         round_area=round_area,
         pressure_ratio=element.pressure_ratio,
         outlet_temperature=element.outlet_temperature,
+        open_share=element.open_share or 1.0,
         nominal=is_nominal(element),
     )
 

@@ -52,6 +52,7 @@ class ElementCard:
     proud: float | None = None
     loss_drop: float | None = None
     loss_flow: float | None = None
+    open_share: float | None = None
     pressure_ratio: float | None = None
     outlet_temperature: float | None = None
     volume: float | None = None

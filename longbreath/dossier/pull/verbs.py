@@ -15,7 +15,7 @@ from longbreath.core.dyno import channels, pulls
 from longbreath.dossier.commands import put
 from longbreath.dossier.evidence.verdict import renew
 from longbreath.dossier.plan import rules_of
-from longbreath.dossier.predict import seal_predictions
+from longbreath.dossier.reckon.predictions import seal_predictions
 from longbreath.formats import mapping as formats_mapping
 from longbreath.formats.table import read_table
 from longbreath.store.models import Application, Channel, DynoSession, Pull, PullJudgement, RawFile, TestCard
@@ -113,6 +113,7 @@ def record(work: UnitOfWork, application: Application, new: NewPull) -> Pull:
         raise InputError(f"Place {new.place} is taken by another pull.", f"f{file.id}-place")
     read = formats_mapping.apply(read_table(file.content, file.filename), new.mapping)
     checks = pulls.checks_of(pulls.make_sweep(read), rules_of(session.card, application.vehicle))
+    seal_predictions(work, application, session.card)
     pull = Pull(
         session=session,
         session_id=session.id,
@@ -132,7 +133,6 @@ def record(work: UnitOfWork, application: Application, new: NewPull) -> Pull:
     failed = [check for check in checks if check.passed is False]
     reason = " ".join(check.sentence for check in failed) or "All checks passed."
     _judge(work, pull, not failed, reason, automatic=True)
-    seal_predictions(work, application, work.clock())
     return pull
 
 

@@ -10,15 +10,17 @@ from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.dyno import bands as dyno_bands
 from longbreath.core.dyno.bands import Judged, Weighing
 from longbreath.core.dyno.remarks import remarks
+from longbreath.core.reckon.forecast import AIRFLOW
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.builds import give_reasons
 from longbreath.dossier.evidence.gather import Evidence, gather
 from longbreath.dossier.evidence.verdict import keep
-from longbreath.dossier.predict import sealed_prediction
 from longbreath.dossier.pull.sessions import correction_of, dyno_sessions
+from longbreath.dossier.reckon import predictions as predicting
+from longbreath.dossier.reckon import scores
 from longbreath.drawing import charts
 from longbreath.steps.weigh import forms
-from longbreath.store.models import Application
+from longbreath.store.models import Application, Prediction
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application
 from longbreath.web.page import page, theme
@@ -78,8 +80,15 @@ def overview(application_id: int) -> Any:
         form=form,
         asked=asked,
         factors=[correction_of(s) for s in found.sessions],
-        prediction=sealed_prediction(db(), application.id),
+        said=_said(application, found),
     )
+
+
+def _said(application: Application, found: Evidence) -> list[tuple[Prediction, scores.Reckoning | None]]:
+    """What was said before the test and sealed, each with its score on the evidence that is weighed."""
+    stands = predicting.standing(predicting.predictions_of(db(), application.id))
+    scored = {item.prediction.id: item for item in scores.score_all(found, stands)}
+    return [(p, scored.get(p.id)) for p in stands if p.sealed_at is not None and p.quantity != AIRFLOW]
 
 
 def differences(application_id: int) -> Any:

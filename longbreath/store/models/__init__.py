@@ -28,7 +28,14 @@ from longbreath.store.models.library import Application, Product, Revision, Vehi
 from longbreath.store.models.path import Element, SizeReading
 from longbreath.store.models.people import ROLES, AuditEntry, PasswordLink, SentForm, SignIn, SignInTry, User
 from longbreath.store.models.port import PortingBout, PortingJob, Traverse, TraversePoint
-from longbreath.store.models.reckon import Prediction, PredictionSeal
+from longbreath.store.models.reckon import (
+    CandidatePart,
+    KeptAnswer,
+    Prediction,
+    PredictionScore,
+    PredictionSeal,
+    Target,
+)
 from longbreath.store.models.record import Attachment, AttachmentMark, BuildSheet, DifferenceReason
 from longbreath.store.models.verdict import Verdict
 
@@ -44,6 +51,7 @@ __all__ = [
     "BenchSheet",
     "BuildSheet",
     "Calibration",
+    "CandidatePart",
     "Channel",
     "Claim",
     "ClaimAct",
@@ -60,11 +68,13 @@ __all__ = [
     "InstrumentAddress",
     "InstrumentLine",
     "InstrumentSample",
+    "KeptAnswer",
     "LadderRung",
     "PasswordLink",
     "PortingBout",
     "PortingJob",
     "Prediction",
+    "PredictionScore",
     "PredictionSeal",
     "Product",
     "Pull",
@@ -78,6 +88,7 @@ __all__ = [
     "SignInTry",
     "SizeReading",
     "SourceMapping",
+    "Target",
     "TestCard",
     "Trace",
     "Traverse",

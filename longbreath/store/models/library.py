@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 
 from sqlalchemy import CheckConstraint, ForeignKey, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
@@ -54,7 +54,11 @@ class Product(Audited, Base):
     """A part number; a stock part is a product as well."""
 
     __tablename__ = "product"
-    __table_args__ = (CheckConstraint("side in ('intake', 'exhaust')", name="side"),)
+    __table_args__ = (
+        CheckConstraint("side in ('intake', 'exhaust')", name="side"),
+        CheckConstraint("shelf in ('', 'shelf', 'order', 'wanted')", name="shelf"),
+        CheckConstraint("price >= 0", name="price"),
+    )
     audit_noun = "product"
     audit_shared = True
 
@@ -62,6 +66,9 @@ class Product(Audited, Base):
     family: Mapped[str]
     side: Mapped[str]
     is_stock: Mapped[bool] = mapped_column(default=False)
+    price: Mapped[float | None] = mapped_column(comment="retail, in the money of the house")
+    price_on: Mapped[date | None] = mapped_column(comment="day of the price")
+    shelf: Mapped[str] = mapped_column(default="", comment="shelf, order, wanted (not owned yet), or not known")
     revisions: Mapped[list[Revision]] = relationship(back_populates="product", order_by="Revision.id")
 
 

@@ -26,6 +26,7 @@ class Element(Audited, Versioned, Base):
         CheckConstraint("length > 0 and branches > 0", name="length"),
         CheckConstraint("provenance in ('measured', 'nominal')", name="provenance"),
         CheckConstraint("(loss_drop is null) = (loss_flow is null)", name="loss"),
+        CheckConstraint("open_share > 0 and open_share <= 1", name="open_share"),
     )
     audit_noun = "element"
     audit_silent = ("version", "outline")
@@ -59,6 +60,7 @@ class Element(Audited, Versioned, Base):
     proud: Mapped[float | None] = mapped_column(comment="m, gasket standing into the flow at entry")
     loss_drop: Mapped[float | None] = mapped_column(comment="Pa, measured across it")
     loss_flow: Mapped[float | None] = mapped_column(comment="m3/s, at which it was measured")
+    open_share: Mapped[float | None] = mapped_column(comment="share of its section that a flap or plate leaves open")
     pressure_ratio: Mapped[float | None] = mapped_column(comment="of a compressor or turbine")
     outlet_temperature: Mapped[float | None] = mapped_column(comment="K, measured after it")
     volume: Mapped[float | None] = mapped_column(comment="m3, for plenums and boxes, without what sticks in")

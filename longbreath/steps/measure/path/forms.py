@@ -82,6 +82,14 @@ class ElementForm(BaseForm):
         help="own loss, as measured; of one, where several lie beside each other",
     )
     loss_flow = QuantityField("at a flow of", "flow", 1e-5, 5, required=False)
+    open_share = QuantityField(
+        "Open share",
+        "percent",
+        0.01,
+        1,
+        required=False,
+        help="what a flap or throttle plate leaves open; empty: all of it",
+    )
     pressure_ratio = QuantityField("Pressure ratio", "ratio", 1, 6, required=False, help="of a compressor or turbine")
     outlet_temperature = QuantityField("Gas temperature after it", "temperature", 230, 1400, required=False)
     volume = QuantityField(

@@ -1,0 +1,1 @@
+"""What Reckon asks of an application: questions answered from records, candidates, predictions and their scores."""

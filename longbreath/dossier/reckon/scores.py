@@ -1,0 +1,177 @@
+"""Scores of sealed predictions: made from the evidence that counts, kept, and gathered on the board over all applications."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from sqlalchemy import delete, select
+from sqlalchemy.orm import Session, joinedload
+
+from longbreath.core.reckon import board as boards
+from longbreath.core.reckon import scoring
+from longbreath.core.reckon.forecast import AIRFLOW, Forecast
+from longbreath.core.reckon.scoring import Found, Place, Scored, Sizes
+from longbreath.dossier.bench.traces import LiftRow, lift_rows, main_pair, sessions_of
+from longbreath.dossier.conditions import bands_of
+from longbreath.dossier.evidence.gather import Evidence
+from longbreath.dossier.reckon.predictions import SOURCES, WORDS, forecast_of, predictions_of, standing
+from longbreath.store.models import Application, Prediction, PredictionScore
+from longbreath.store.unit_of_work import UnitOfWork
+
+MANY_DF = 30.0
+"""Degrees of freedom taken of a bench difference: its ± is an expanded uncertainty, known and not estimated."""
+LIFT_BANDS = ("low lifts", "middle lifts", "high lifts")
+
+
+@dataclass(frozen=True)
+class Reckoning:
+    """A sealed prediction as it was scored: its curve, its bands, its error of place, and its three sizes."""
+
+    prediction: Prediction
+    forecast: Forecast
+    bands: tuple[Scored, ...]
+    place: Place | None = None
+    sizes: Sizes | None = None
+
+    @property
+    def root_mean_square(self) -> float | None:
+        """Root mean square of found less expected over its bands [SI]."""
+        return scoring.root_mean_square(self.bands)
+
+
+def _counts(prediction: Prediction) -> bool:
+    return prediction.sealed_at is not None and not prediction.after_test and prediction.quantity != ""
+
+
+def score_all(evidence: Evidence, predictions: Sequence[Prediction]) -> list[Reckoning]:
+    """Score what was said of torque, power and peak speed on the evidence that counts."""
+    comparison, bands = evidence.weighing.comparison, bands_of(evidence.application.vehicle)
+    of_card = {session.card_id for session in evidence.sessions}
+    found = []
+    for prediction in predictions:
+        curve = forecast_of(prediction) if _counts(prediction) else None
+        if curve is None or curve.quantity == AIRFLOW or prediction.card_id not in (None, *of_card):
+            continue
+        scored = scoring.score(curve, comparison, bands)
+        place, sizes = scoring.error_of_place(curve, comparison), scoring.sizes_of(curve, comparison)
+        found.append(Reckoning(prediction, curve, scored, place, sizes))
+    return found
+
+
+def score_airflow(db: Session, application: Application, predictions: Sequence[Prediction]) -> list[Reckoning]:
+    """Score what was said of airflow on the newest bench session that read A and B."""
+    wanted = [p for p in predictions if _counts(p) and p.quantity == AIRFLOW]
+    if not wanted:
+        return []
+    rows = _read_on_bench(db, application)
+    found = []
+    for prediction in wanted:
+        curve = forecast_of(prediction)
+        if curve is not None:
+            bands = _lift_bands(rows)
+            scored = [scoring.score_band(said, b) for b, lifts in bands if (said := curve.mean(lifts)) is not None]
+            found.append(Reckoning(prediction, curve, tuple(scored)))
+    return found
+
+
+def _read_on_bench(db: Session, application: Application) -> list[LiftRow]:
+    for session in sessions_of(db, application.id):
+        a, b = main_pair(session)
+        rows = [row for row in lift_rows(a, b) if row.difference is not None] if a and b else []
+        if rows:
+            return rows
+    return []
+
+
+def _lift_bands(rows: Sequence[LiftRow]) -> list[tuple[Found, np.ndarray]]:
+    """Mean difference in each third of the lifts; one band for a fixed part. Its ± is the mean ±: errors go together."""
+    top = max((row.lift for row in rows), default=0.0)
+    groups: dict[str, list[LiftRow]] = {}
+    for row in rows:
+        place = min(2, int(3.0 * row.lift / top - 1e-9)) if top > 0 else 2
+        groups.setdefault(LIFT_BANDS[max(0, place)] if top > 0 else "the part", []).append(row)
+    found = []
+    for name, members in groups.items():
+        differences = [row.difference for row in members if row.difference is not None]
+        value = float(np.mean([d.value for d in differences]))
+        error = float(np.mean([d.uncertainty or 0.0 for d in differences])) / 2.0
+        reference = float(np.mean([row.a.flow.value for row in members if row.a is not None]))
+        lifts = np.array([row.lift for row in members])
+        lines = tuple(line for d in differences for line in d.working.rows)
+        found.append((Found(name, (lifts.min(), lifts.max()), value, error, MANY_DF, reference, lines), lifts))
+    return found
+
+
+def renew_scores(work: UnitOfWork, evidence: Evidence) -> None:
+    """Make the kept scores of an application's dyno predictions anew from the evidence that counts."""
+    stands = standing(predictions_of(work, evidence.application.id))
+    _keep(work, [p for p in stands if p.quantity not in ("", AIRFLOW)], score_all(evidence, stands), evidence.key)
+
+
+def renew_airflow(work: UnitOfWork, application: Application) -> None:
+    """Make the kept scores of an application's airflow predictions anew from what the bench has read."""
+    stands = [p for p in standing(predictions_of(work, application.id)) if p.quantity == AIRFLOW]
+    if stands:
+        _keep(work, stands, score_airflow(work, application, stands), "bench")
+
+
+def _keep(work: UnitOfWork, concerned: Sequence[Prediction], found: Sequence[Reckoning], key: str) -> None:
+    ids = [p.id for p in concerned]
+    work.execute(delete(PredictionScore).where(PredictionScore.prediction_id.in_(ids)))
+    for item in found:
+        if item.bands:
+            bands = [band.to_json() for band in item.bands]
+            work.add(PredictionScore(prediction_id=item.prediction.id, evidence_key=key, bands=bands))
+    for prediction in concerned:
+        work.expire(prediction, ["score"])
+    work.flush()
+
+
+def drop_scores(work: UnitOfWork, application: Application) -> None:
+    """Take the kept scores of dyno predictions away: there is nothing to weigh any more."""
+    ids = [p.id for p in predictions_of(work, application.id) if p.quantity not in ("", AIRFLOW)]
+    work.execute(delete(PredictionScore).where(PredictionScore.prediction_id.in_(ids)))
+
+
+@dataclass(frozen=True)
+class Board:
+    """How every source stands over all applications: kinds of source, and people and schools one by one; and what is on it."""
+
+    kinds: tuple[boards.Standing, ...]
+    sources: tuple[boards.Standing, ...]
+    scored: tuple[Prediction, ...]
+
+
+BOARD_LENGTH = 200
+"""Scored predictions that the page lists; all count."""
+
+
+def board_of(db: Session) -> Board:
+    """The board over all applications."""
+    query = (
+        select(PredictionScore)
+        .options(joinedload(PredictionScore.prediction).joinedload(Prediction.made_by))
+        .order_by(PredictionScore.prediction_id.desc())
+    )
+    kinds: dict[str, list[boards.Entry]] = {}
+    sources: dict[str, list[boards.Entry]] = {}
+    scored = []
+    for score in db.scalars(query):
+        prediction = score.prediction
+        scored.append(prediction)
+        entries = [
+            boards.Entry(
+                prediction.id, band["said"][1], band["found"], band["reference"], band["chance"], band["outcome"]
+            )
+            for band in score.bands
+        ]
+        kinds.setdefault(SOURCES[prediction.source], []).extend(entries)
+        name = prediction.source_name if prediction.source not in (WORDS, "hand") else prediction.made_by.name
+        sources.setdefault(name or SOURCES[prediction.source], []).extend(entries)
+    return Board(_standings(kinds), _standings(sources), tuple(scored[:BOARD_LENGTH]))
+
+
+def _standings(groups: dict[str, list[boards.Entry]]) -> tuple[boards.Standing, ...]:
+    return tuple(boards.standing(name, entries) for name, entries in sorted(groups.items()))

@@ -1,0 +1,180 @@
+"""Air in every measured section at once: velocity and Mach number over speed, where it chokes first, what each piece costs."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from scipy.optimize import brentq
+
+from longbreath.core.basis.constants import RPM
+from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.working import Figure, Given, Step, reckoned
+from longbreath.core.path import bores
+from longbreath.core.path.figures import loss_figure, share_figure
+from longbreath.core.path.walk import PathElement, Side, flow_through
+from longbreath.dossier.path.duty import DutyAsked, flowing, usual_duty
+from longbreath.dossier.path.elements import core_element, is_nominal, section_of
+from longbreath.dossier.reckon.fill import known
+from longbreath.dossier.reckon.records import Records
+from longbreath.store.models import Vehicle
+
+PEAK = 1.6
+"""Momentary peak over the mean velocity of a stroke (first principles, maximum over mean piston speed)."""
+LINES = 4
+"""Speeds that are drawn, from the beginning of the band of use to the redline."""
+
+
+@dataclass(frozen=True)
+class Line:
+    """The path at one engine speed [rad/s]; None where no pressure drives that flow, with the reason."""
+
+    speed: float
+    side: Side | None
+    refused: str = ""
+
+
+@dataclass(frozen=True)
+class Streams:
+    """A side of the path over speed: one line a speed, the figures, and a sentence on where it chokes first."""
+
+    which: str
+    lines: tuple[Line, ...]
+    figures: dict[str, Figure]
+    words: str
+
+    @property
+    def top(self) -> Side | None:
+        """The side at the highest speed that still flows."""
+        return next((line.side for line in reversed(self.lines) if line.side is not None), None)
+
+
+def _at(elements: Sequence[PathElement], which: str, vehicle: Vehicle, asked: DutyAsked, speed: float) -> Side:
+    told = DutyAsked(**{**vars(asked), "at": f"{speed / RPM:.6f} rpm"})
+    return flow_through(elements, which, flowing(vehicle, told, "metric").duty)
+
+
+def _peak_mach(side: Side) -> float:
+    return max((s.mach for s in side.stations), default=0.0)
+
+
+def streams_of(records: Records, which: str) -> Streams | None:
+    """The intake or exhaust side of the path with the product fitted, over speed; None where nothing of it is measured."""
+    vehicle = records.vehicle
+    rows = [e for e in records.fitted if e.side == which]
+    if not rows:
+        return None
+    try:
+        elements = [core_element(e) for e in rows]
+    except InputError as error:
+        return Streams(which, (), {}, error.message)
+    asked = usual_duty(vehicle)
+    step = (vehicle.redline - vehicle.band_low) / (LINES - 1)
+    lines = []
+    for number in range(LINES):
+        speed = round((vehicle.band_low + number * step) / RPM / 100) * 100 * RPM
+        try:
+            lines.append(Line(speed, _at(elements, which, vehicle, asked, speed)))
+        except InputError as error:
+            lines.append(Line(speed, None, error.message))
+    figures: dict[str, Figure] = {}
+    top = next((line for line in reversed(lines) if line.side is not None), None)
+    if top is None or top.side is None:
+        return Streams(which, tuple(lines), {}, lines[0].refused)
+    for piece in top.side.pieces:
+        figures[f"cost-{piece.element.key}"] = loss_figure(top.side, piece)
+        figures[f"share-{piece.element.key}"] = share_figure(top.side, piece)
+    choked = _chokes_first(elements, which, vehicle, asked, top)
+    if choked is not None:
+        figures["chokes"] = choked
+    return Streams(which, tuple(lines), figures, _words(choked, vehicle, top))
+
+
+def _chokes_first(
+    elements: Sequence[PathElement], which: str, vehicle: Vehicle, asked: DutyAsked, top: Line
+) -> Figure | None:
+    """The speed [rad/s] at which the momentary peak somewhere on the side reaches the speed of sound; None beyond three times
+    the redline."""
+    limit = 1.0 / PEAK
+
+    def above(speed: float) -> float:
+        try:
+            return _peak_mach(_at(elements, which, vehicle, asked, speed)) - limit
+        except InputError:
+            return 1.0  # no pressure drives it any more
+
+    low, high = 0.2 * vehicle.band_low, 3.0 * vehicle.redline
+    if above(high) < 0 or above(low) > 0:
+        return None
+    speed = float(brentq(above, low, high, xtol=5.0 * RPM))
+    side = _at(elements, which, vehicle, asked, min(speed, top.speed))
+    station = max(side.stations, key=lambda s: s.mach)
+    name = next(p.element.name for p in side.pieces if p.element.key == station.key)
+    return reckoned(
+        "chokes",
+        f"{name} chokes first, at",
+        (
+            Given("", "narrowest for its flow", name),
+            Given("A", "its area, one branch", station.area, "area"),
+            Given("k", "momentary peak over the mean of a stroke", PEAK, "ratio"),
+            Given("η", "volumetric efficiency", asked.filling, "percent"),
+        ),
+        (
+            Step("M", "mean Mach number there at that speed, 1/k", limit, "ratio"),
+            Step("N", "speed at which the mean reaches it", speed, "speed"),
+        ),
+        "First principles: quasi-steady flow through the measured path, solved for speed.",
+        ("Waves are left out: a tuned runner carries more, a badly tuned one chokes sooner.",),
+    )
+
+
+def _words(choked: Figure | None, vehicle: Vehicle, top: Line) -> str:
+    if choked is None:
+        return "Nothing on this side comes near the speed of sound."
+    at, redline = choked.value / RPM, vehicle.redline / RPM
+    where = choked.label.removesuffix(" chokes first, at")
+    if choked.value > vehicle.redline:
+        return f"{where} would choke first, at {at:.0f} rpm: beyond the redline at {redline:.0f} rpm."
+    return f"{where} chokes first, at {at:.0f} rpm: below the redline at {redline:.0f} rpm. Work there first."
+
+
+@dataclass(frozen=True)
+class Chain:
+    """The row of bores that the air passes, with figures keyed share-, ceiling- and worth- by place, and the sentence."""
+
+    bores: tuple[bores.Bore, ...]
+    figures: dict[str, Figure]
+    words: str
+
+
+WIDER = 1.05
+"""Times the diameter by which the worth of enlarging is told."""
+
+
+def chain_of(records: Records) -> Chain | None:
+    """The bores of the intake with the product fitted; None for fewer than two.
+
+    Each is counted as the area that one cylinder's stroke finds: a throttle for four cylinders is passed by one at a time. A
+    disc's window counts where it was measured on the wheel.
+    """
+    vehicle, found = records.vehicle, []
+    for e in records.fitted:
+        if e.side != "intake" or core_element(e).is_volume:
+            continue
+        served = max(1.0, vehicle.cylinders / e.branches)
+        pulse = max(1.0, vehicle.strokes / served)
+        share = vehicle.strokes * e.branches / (vehicle.cylinders * pulse)
+        area = section_of(e).area * (e.open_share or 1.0) * share
+        found.append(bores.Bore(e.name, area, measured=not is_nominal(e)))
+    window = known(records, "window_area")
+    if window is not None:
+        found.append(bores.Bore("inlet window", window.number))
+    if len(found) < 2:
+        return None
+    chain = tuple(found)
+    figures: dict[str, Figure] = {}
+    for n in range(len(chain)):
+        figures[f"share-{n}"] = bores.share_figure(chain, n)
+        figures[f"ceiling-{n}"] = bores.ceiling_figure(chain, n)
+        figures[f"worth-{n}"] = bores.worth_figure(chain, n, WIDER)
+    return Chain(chain, figures, bores.say_chain(chain, WIDER))
