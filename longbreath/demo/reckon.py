@@ -218,12 +218,11 @@ def duet_candidates(db: UnitOfWork, application: Application) -> None:
 
 def boosted_answers(db: UnitOfWork, application: Application) -> None:
     """The turbocharged Heron: what it runs, and what other figures follow."""
-    boost = {"boost": "90 kPa"}
-    keep(db, application, "charge", "as logged on the road", **boost, cooler_drop="4 kPa", depression="2 kPa")
-    keep(db, application, "other-boost", "what the tuner asks for", **boost, other="110 kPa", power="165 kW")
-    keep(db, application, "compressor", "for the maker’s chart", **boost, power="165 kW")
-    keep(db, application, "turbine", "", **boost, after="14 kPa")
-    keep(db, application, "sensor", "shop at 140 m", **boost, top="2.5 bar", altitude="140 m")
+    keep(db, application, "charge", "as logged on the road", cooler_drop="4 kPa", depression="2 kPa")
+    keep(db, application, "other-boost", "what the tuner asks for", other="110 kPa", power="165 kW")
+    keep(db, application, "compressor", "for the maker’s chart", power="165 kW")
+    keep(db, application, "turbine", "pressure tapped behind the wheel", after="14 kPa")
+    keep(db, application, "sensor", "shop at 140 m", top="2.5 bar", altitude="140 m")
 
 
 def price(db: UnitOfWork, revisions: Mapping[int, tuple[str, str]]) -> None:

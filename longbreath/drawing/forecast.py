@@ -10,7 +10,7 @@ from markupsafe import Markup, escape
 
 from longbreath.drawing.curves import nice_step
 
-LEFT, RIGHT, TOP, BOTTOM = 48, 14, 24, 30
+LEFT, RIGHT, TOP, BOTTOM = 48, 14, 30, 30
 
 
 @dataclass(frozen=True)
@@ -34,7 +34,7 @@ class Seen:
 
 
 def forecast(
-    said: Sequence[Said], seen: Sequence[Seen], x_words: str, y_words: str, width: int = 360, height: int = 200
+    said: Sequence[Said], seen: Sequence[Seen], x_words: str, y_words: str, width: int = 300, height: int = 190
 ) -> Markup:
     """The band that was said as an area with its middle as a line; what was found as bars with their intervals."""
     xs = [p.x for p in said]

@@ -8,7 +8,7 @@ from markupsafe import Markup, escape
 
 from longbreath.core.engine.tuned_pipe import Piece
 
-WIDTH, EDGE, BELOW = 640, 8, 34
+WIDTH, EDGE, BELOW = 470, 6, 34
 
 
 def pipe(pieces: Sequence[Piece]) -> Markup:

@@ -10,7 +10,7 @@ from markupsafe import Markup, escape
 from longbreath.core.basis.constants import RPM
 from longbreath.drawing.curves import nice_step
 
-WIDTH, LEFT, RIGHT, TOP, ROW, BOTTOM = 640, 150, 16, 12, 38, 34
+WIDTH, LEFT, RIGHT, TOP, ROW, BOTTOM = 470, 136, 14, 12, 38, 34
 
 
 @dataclass(frozen=True)
@@ -51,7 +51,7 @@ def tuned_axis(rows: Sequence[TunedRow], band: tuple[float, float], end: float) 
                     f'<text class="tick" x="{x:.1f}" y="{y - 10:.1f}" text-anchor="middle">{escape(word)}</text>'
                 )
                 last = x
-    step = nice_step(top, 7)
+    step = nice_step(top, 4)
     for n in range(int(top / step) + 1):
         x, words = LEFT + n * step / top * (WIDTH - LEFT - RIGHT), f"{n * step:,.0f}".replace(",", "\u202f")
         parts.append(f'<text class="tick" x="{x:.1f}" y="{height - 14}" text-anchor="middle">{words}</text>')

@@ -34,7 +34,7 @@ def rough(value: float | None, kind: str) -> str:
 
 def difference(value: float, kind: str) -> str:
     """A difference of two SI values in the viewer's unit, with its sign and without the unit."""
-    return units.show_number(value, kind, system(), signed=True, difference=True, significant=3)
+    return units.show_number(value, kind, system(), signed=True, difference=True, significant=2)
 
 
 def lift(value: float) -> str:

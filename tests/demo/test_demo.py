@@ -49,7 +49,7 @@ def test_loading_twice_adds_nothing(loaded: Any) -> None:
     assert loaded.scalar(select(func.count(BenchSession.id))) >= 8
 
 
-def test_one_application_is_finished_one_half_way_one_on_the_bench_two_by_the_wheel(loaded: Any) -> None:
+def test_one_application_is_finished_one_half_way_one_on_the_bench_two_by_the_wheel_one_boosted(loaded: Any) -> None:
     found = summaries(loaded, list(loaded.scalars(select(Application.id).order_by(Application.id))))
     states = [[step.state for step in summary.steps] for summary in found.values()]
     assert states == [
@@ -58,6 +58,7 @@ def test_one_application_is_finished_one_half_way_one_on_the_bench_two_by_the_wh
         ["done"] + ["nothing"] * 5,
         ["started"] + ["nothing"] * 5,
         *[["done"] + ["nothing"] * 5] * 2,
+        ["started"] + ["nothing"] * 5,
     ]
 
 

@@ -277,7 +277,7 @@ def test_a_sheet_of_facts_survives_the_way_down_and_up(database_url: str) -> Non
     new = OLD[: OLD.index("insert into prediction")]
     new = new.replace(
         "side, is_stock) values (1, 'p', 'manifold', 'intake', false)",
-        "side, is_stock, shelf) values (1, 'p', 'manifold', 'intake', false, '')",
+        "side, is_stock, shelf, version) values (1, 'p', 'manifold', 'intake', false, '', 1)",
     )
     with engine.begin() as c:
         c.execute(text(new))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from longbreath.core.basis import units
+from longbreath.core.basis.constants import RPM
 
 TENTH = 0.0002
 """Lengths in sentences are told as if good to this [m]: tenths of a millimetre, thousandths of an inch."""
@@ -30,3 +31,8 @@ class Sentence:
 def counted(number: int, one: str, many: str = "") -> str:
     """A number of things in words: "1 cylinder", "4 cylinders"; `many` where the plural is not `one` with an s."""
     return f"{number} {one if number == 1 else many or one + 's'}"
+
+
+def rpm(speed: float) -> str:
+    """A speed [rad/s] in revolutions per minute as people write it, without the unit: "4 500"."""
+    return f"{speed / RPM:,.0f}".replace(",", "\u202f")

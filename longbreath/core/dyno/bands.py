@@ -8,8 +8,8 @@ from functools import cached_property
 
 import numpy as np
 
-from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError, InputError
+from longbreath.core.basis.sentence import rpm
 from longbreath.core.basis.units import show
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.dyno import compare
@@ -31,7 +31,7 @@ class Band:
     @property
     def words(self) -> str:
         """Its bounds in rpm, for sentences."""
-        return f"{_rpm(self.low)}–{_rpm(self.high)}"
+        return f"{rpm(self.low)}–{rpm(self.high)}"
 
 
 @dataclass(frozen=True)
@@ -99,10 +99,6 @@ class Weighing:
     def having(self, verdict: str) -> tuple[Judged, ...]:
         """The bands with that verdict."""
         return tuple(band for band in self.bands if band.verdict == verdict)
-
-
-def _rpm(speed: float) -> str:
-    return f"{speed / RPM:,.0f}".replace(",", "\u202f")
 
 
 def weigh(comparison: Comparison, bands: tuple[Band, ...], after_looking: bool = False) -> Weighing:
@@ -281,7 +277,7 @@ def local_figure(local: Local, comparison: Comparison, name: str) -> Figure:
     at = int(abs(comparison.grid - local.speed).argmin())
     design = comparison.design
     working = Working(
-        f"B − A at {_rpm(local.speed)} rpm",
+        f"B − A at {rpm(local.speed)} rpm",
         (
             Given("n", "valid pulls", f"{len(comparison.runs)}, {design.df} degrees of freedom"),
             Given("A", "A at this speed, drift taken out", float(comparison.a[at]), "torque"),
@@ -300,7 +296,7 @@ def local_figure(local: Local, comparison: Comparison, name: str) -> Figure:
     )
     return Figure(
         name,
-        f"largest local, at {_rpm(local.speed)} rpm",
+        f"largest local, at {rpm(local.speed)} rpm",
         local.difference,
         "torque",
         working,

@@ -7,6 +7,7 @@ from math import sqrt
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError, positive
+from longbreath.core.basis.sentence import rpm
 from longbreath.core.basis.working import Figure, Given, Step, reckoned
 
 FORCES = "First principles: balance of spring and centrifugal force, friction of the shoes."
@@ -123,11 +124,11 @@ def match(clutch: Clutch, off_torque: float, on_torque: float, comes_in: float) 
 
 def say_match(found: Match, comes_in: float) -> str:
     """What a match means, in a sentence."""
-    held, needs = found.held.value / RPM, comes_in / RPM
+    held, needs = rpm(found.held.value), rpm(comes_in)
     if found.on_pipe:
-        return f"Held at {held:.0f} rpm, at or above the {needs:.0f} rpm where the pipe or boost comes in: it pulls away on it."
+        return f"Held at {held} rpm, at or above the {needs} rpm where the pipe or boost comes in: it pulls away on it."
     return (
-        f"Too heavy, or its springs too soft: it holds the engine at {held:.0f} rpm, under the {needs:.0f} rpm where the pipe "
+        f"Too heavy, or its springs too soft: it holds the engine at {held} rpm, under the {needs} rpm where the pipe "
         "or boost comes in. Lighter shoes or stronger springs let it through."
     )
 
@@ -171,7 +172,7 @@ def used_band(top: float, step: float) -> Figure:
 def say_band(falls_to: float, held: float, window_from: float) -> str:
     """The band that the ratios use, in a sentence; speeds [rad/s]."""
     low = max(held, falls_to)
-    words = f"The ratios use {low / RPM:.0f} rpm and up."
+    words = f"The ratios use {rpm(low)} rpm and up."
     if low < window_from - SOME_RPM:
-        return f"{words} That is under the {window_from / RPM:.0f} rpm where it comes in: after each change it waits."
+        return f"{words} That is under the {rpm(window_from)} rpm where it comes in: after each change it waits."
     return f"{words} That is within what the pipe or boost gives."

@@ -5,9 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import sqrt
 
-from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError, positive
-from longbreath.core.basis.sentence import Sentence
+from longbreath.core.basis.sentence import Sentence, rpm
 from longbreath.core.basis.working import Figure, Given, Step, reckoned
 
 SOURCE = "First principles: the wave’s time is a length over √(γ·R·T), so N ∝ √T/L; pressure alone moves nothing."
@@ -105,7 +104,7 @@ class Quote:
     @property
     def words(self) -> str:
         """The quote in rpm."""
-        numbers = [f"{v / RPM:.0f}" for v in (self.low, self.high, self.low_after, self.high_after)]
+        numbers = [rpm(v) for v in (self.low, self.high, self.low_after, self.high_after)]
         return f"{numbers[0]}–{numbers[1]} to {numbers[2]}–{numbers[3]} rpm"
 
 

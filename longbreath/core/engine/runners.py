@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from math import pi
 
 from longbreath.core.air.moist import speed_of_sound
-from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import positive
+from longbreath.core.basis.sentence import rpm
 from longbreath.core.basis.working import Figure, Given, Step, reckoned
 from longbreath.core.engine import tuning
 
@@ -172,5 +172,5 @@ def say_usable(found: Sequence[Tuned], low: float, high: float) -> str:
     parts = []
     for school in dict.fromkeys(t.school for t in inside):
         speeds = sorted(t.speed for t in inside if t.school == school)
-        parts.append(f"{school} at {', '.join(f'{s / RPM:.0f}' for s in speeds)} rpm")
+        parts.append(f"{school} at {', '.join(rpm(s) for s in speeds)} rpm")
     return "Within the band of use: " + "; ".join(parts) + "."

@@ -121,10 +121,13 @@ def say_chain(bores: Sequence[Bore], larger: float = 1.05) -> str:
     others = [(worth_figure(bores, n, larger).value, b.name) for n, b in enumerate(bores) if n != at]
     best, name = max(others)
     wider = f"{larger - 1:.0%} more bore there is worth {worth:.1%} of flow"
-    words = f"{bores[at].name} is the bottleneck: {share:.0%} of the drop, {wider}"
+    words = f"{bores[at].name[0].upper()}{bores[at].name[1:]} is the bottleneck: {share:.0%} of the drop, {wider}"
     near = share - max(share_figure(bores, n).value for n in range(len(bores)) if n != at) < 0.05
     if near:
-        return f"No single bottleneck: {words}, and in {name} {best:.1%}. Both have to grow together."
+        return (
+            f"No single bottleneck: {larger - 1:.0%} more bore is worth {worth:.1%} of flow in {bores[at].name} and {best:.1%} in "
+            f"{name}. Both have to grow together."
+        )
     return f"{words}; the same in {name} only {best:.1%} while the others stay."
 
 

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from math import pi, sqrt
 
-from longbreath.core.basis.constants import RPM
-from longbreath.core.basis.sentence import Sentence
+from longbreath.core.basis.sentence import Sentence, rpm
 from longbreath.core.basis.working import Figure, Given, Step, reckoned
 from longbreath.core.bench import stacks
 from longbreath.core.engine import runners
@@ -142,12 +141,14 @@ def tuned(candidate: Candidate, limits: Limits, setting: Setting) -> Part:
     if limits.tuned_from is None or limits.tuned_to is None:
         return figures, [], []
     inside = [t for t in found if limits.tuned_from <= t.speed <= limits.tuned_to]
-    band = f"{limits.tuned_from / RPM:.0f}–{limits.tuned_to / RPM:.0f} rpm"
+    band = f"{rpm(limits.tuned_from)}–{rpm(limits.tuned_to)} rpm"
     if inside:
-        words = ", ".join(f"{t.speed / RPM:.0f} rpm ({t.figure.label})" for t in inside)
+        words = ", ".join(f"{rpm(t.speed)} rpm ({t.figure.label})" for t in inside)
         return figures, [Check("tuned", True, Sentence(f"It tunes within {band}: {words}."))], []
     nearest = min(found, key=lambda t: min(abs(t.speed - limits.tuned_from), abs(t.speed - limits.tuned_to)))  # type: ignore[operator]
-    words = f"By no school does it tune within {band}; the nearest is {nearest.speed / RPM:.0f} rpm ({nearest.figure.label})."
+    words = (
+        f"By no school does it tune within {band}; the nearest is {rpm(nearest.speed)} rpm ({nearest.figure.label})."
+    )
     return figures, [Check("tuned", False, Sentence(words))], []
 
 

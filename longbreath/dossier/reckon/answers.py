@@ -64,6 +64,7 @@ class Answered:
     question: Question
     asked: tuple[Asked, ...]
     schools: tuple[School, ...]
+    beside: Known | None
     values: dict[str, float | int | str | None]
 
     @property
@@ -123,7 +124,8 @@ def answer(records: Records, question: Question, texts: Mapping[str, str], syste
     asked = tuple(_asked(item, held.get(name), shown[name], changed, answers) for name, item in fields.items())
     schools = tuple(_school(entry, found, held, changed) for entry, found in zip(entries, answers, strict=True))
     values = {name: value for found in answers for name, value in found.values.items()}
-    return Answered(question, asked, schools, values)
+    beside = known(records, question.beside[0]) if question.beside[0] else None
+    return Answered(question, asked, schools, beside, values)
 
 
 def _known(records: Records, question: Question, name: str) -> Known | None:

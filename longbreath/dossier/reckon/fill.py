@@ -8,6 +8,7 @@ from math import pi
 from longbreath.core.air.moist import Weather, density
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.sentence import rpm
 from longbreath.core.engine import assumptions, demand, sizes
 from longbreath.core.path.kinds import COMPRESSOR, RUNNER
 from longbreath.core.reckon.rests import CHOSEN, ESTIMATED, MEASURED, NOMINAL, Known
@@ -102,7 +103,7 @@ def _weakest(*parts: Known) -> str:
 def _air_flow(records: Records) -> Known:
     speed, filling = _target_speed(records), _usual(records.assumed.filling)
     flow = demand.air_demand(records.engine, speed.number, filling.number).value
-    return Known(flow, ESTIMATED, f"at {speed.number / RPM:.0f} rpm, filled to {filling.number:.0%}")
+    return Known(flow, ESTIMATED, f"at {rpm(speed.number)} rpm, filled to {filling.number:.0%}")
 
 
 def _timed(records: Records, port: str) -> tuple[wheel.Opening, WheelSheet] | None:
@@ -173,9 +174,18 @@ def _primary_length(records: Records) -> Known | None:
     return _of_element(e, e.length if e is not None else None)
 
 
+def _bore_of(*kinds: str) -> Callable[[Records], Known | None]:
+    def read(records: Records) -> Known | None:
+        e = records.first(*kinds)
+        return (
+            _of_element(e, section_of(e).equal_area_diameter * (e.open_share or 1.0) ** 0.5) if e is not None else None
+        )
+
+    return read
+
+
 def _behind_collector(records: Records) -> list[Element]:
-    pipes = [e for e in records.fitted if e.side == "exhaust" and e.kind in ("downpipe", "pipe", "tip")]
-    return pipes
+    return [e for e in records.fitted if e.side == "exhaust" and e.kind in ("downpipe", "pipe", "tip")]
 
 
 def _pipe_length(records: Records) -> Known | None:
@@ -296,6 +306,9 @@ FILL: dict[str, Callable[[Records], Known | None]] = {
     "exhaust_port": _exhaust_port,
     "exhaust_port_length": _exhaust_port_length,
     "primary_length": _primary_length,
+    "primary_bore": _bore_of("primary"),
+    "throttle_bore": _bore_of("throttle"),
+    "pipe_bore": _bore_of("pipe", "downpipe"),
     "pipe_length": _pipe_length,
     "pipe_bends": _pipe_bends,
     "pipe_drop": lambda r: _usual(1.0e4, "a free road exhaust’s"),

@@ -62,6 +62,8 @@ class Question:
     when: Callable[[Records], bool] = always
     spread: tuple[str, ...] = field(default=())
     """Figures that say the same by different schools."""
+    beside: tuple[str, str] = ("", "")
+    """What the records have of the thing itself: a name of `FILL`, and its kind of quantity."""
     needs: str = ""
     """What is typed in by hand where no record has it, in words."""
 

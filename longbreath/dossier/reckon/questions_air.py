@@ -49,6 +49,7 @@ QUESTIONS: tuple[Question, ...] = (
         },
         ("section",),
         of_intake,
+        beside=("area", "area"),
     ),
     Question(
         "valve",
@@ -82,6 +83,7 @@ QUESTIONS: tuple[Question, ...] = (
         },
         ("throttle",),
         of_intake,
+        beside=("throttle_bore", "length"),
     ),
     Question(
         "plenum",
@@ -122,6 +124,7 @@ QUESTIONS: tuple[Question, ...] = (
         has_runner,
         ("reflected_wave", "helmholtz"),
         needs="a measured runner",
+        beside=("runner_length", "length"),
     ),
     Question(
         "tuned",

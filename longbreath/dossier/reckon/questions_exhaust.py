@@ -20,6 +20,7 @@ QUESTIONS: tuple[Question, ...] = (
         four_stroke,
         ("rule", "wave-2", "wave-1"),
         needs="exhaust opening, from the degree wheel",
+        beside=("primary_length", "length"),
     ),
     Question(
         "primary-bore",
@@ -38,6 +39,7 @@ QUESTIONS: tuple[Question, ...] = (
         four_stroke,
         ("bore-rule", "bore-velocity"),
         needs="a measured primary",
+        beside=("primary_bore", "length"),
     ),
     Question(
         "collector",
@@ -80,6 +82,7 @@ QUESTIONS: tuple[Question, ...] = (
         ("bore", "mach"),
         four_stroke,
         needs="measured pipes",
+        beside=("pipe_bore", "length"),
     ),
     Question(
         "charge",

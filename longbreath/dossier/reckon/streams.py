@@ -9,6 +9,7 @@ from scipy.optimize import brentq
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.sentence import rpm
 from longbreath.core.basis.working import Figure, Given, Step, reckoned
 from longbreath.core.path import bores
 from longbreath.core.path.figures import loss_figure, share_figure
@@ -131,11 +132,12 @@ def _chokes_first(
 def _words(choked: Figure | None, vehicle: Vehicle, top: Line) -> str:
     if choked is None:
         return "Nothing on this side comes near the speed of sound."
-    at, redline = choked.value / RPM, vehicle.redline / RPM
+    at, redline = rpm(choked.value), rpm(vehicle.redline)
     where = choked.label.removesuffix(" chokes first, at")
+    where = where[0].upper() + where[1:]
     if choked.value > vehicle.redline:
-        return f"{where} would choke first, at {at:.0f} rpm: beyond the redline at {redline:.0f} rpm."
-    return f"{where} chokes first, at {at:.0f} rpm: below the redline at {redline:.0f} rpm. Work there first."
+        return f"{where} would choke first, at {at} rpm: beyond the redline at {redline} rpm."
+    return f"{where} chokes first, at {at} rpm: below the redline at {redline} rpm. Work there first."
 
 
 @dataclass(frozen=True)

@@ -6,12 +6,13 @@ from collections.abc import Iterable
 from math import pi
 
 from wtforms import BooleanField, DateField, SelectField, StringField
-from wtforms.validators import DataRequired, InputRequired, Length, NumberRange
+from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.bench.meter import RULES, TAPS
 from longbreath.core.engine.assumptions import BOOSTED
 from longbreath.core.engine.demand import STROKES
+from longbreath.core.reckon.candidates import SHELF
 from longbreath.web.forms import BaseForm, CountField, QuantityField, options
 
 
@@ -60,6 +61,14 @@ class ProductForm(BaseForm):
     is_stock = BooleanField("This is a stock part")
     revision = _text("First revision", description="for example “rev A”")
     state = _text("State of the part", required=False, description="as cast, hand-finished, machined, coated …")
+
+
+class PriceForm(BaseForm):
+    """What a product costs, and whether it is to be had."""
+
+    price = QuantityField("Retail price", "money", 0, 1e9, required=False, help="in the money of the house")
+    price_on = DateField("asked on", [Optional()])
+    shelf = SelectField("To be had", choices=options(SHELF))
 
 
 class RevisionForm(BaseForm):

@@ -14,6 +14,7 @@ from markupsafe import Markup
 from longbreath.core.basis.nomenclature import terms
 from longbreath.core.basis.register import all_reckonings
 from longbreath.core.path.sections import flattened_figures
+from longbreath.core.reckon.candidates import SHELF
 from longbreath.dossier import instruments, library
 from longbreath.dossier.bench.traces import plate_history, plate_state
 from longbreath.steps.library import forms
@@ -28,7 +29,7 @@ METHOD = Path(__file__).parents[2] / "method"
 
 def index() -> Any:
     """The shelf."""
-    return page("library/index.html", shelf=library.shelf(db()))
+    return page("library/index.html", shelf=library.shelf(db()), on_the_shelf=dict(SHELF))
 
 
 def _add(form: BaseForm, title: str, add: Callable[[], Any], done: str) -> Any:
@@ -77,6 +78,18 @@ def new_revision(product_id: int) -> Any:
         lambda: library.add_revision(db(), product, form.name.data or "", form.state.data or ""),
         "Revision added.",
     )
+
+
+def price_product(product_id: int) -> Any:
+    """Say what a product costs, and whether it is to be had."""
+    product = db().get(Product, product_id) or abort(404)
+    form = forms.PriceForm(obj=product)
+    saved = save(form, product, lambda: library.price_product(db(), product, form.command(library.PriceCard)))
+    if saved.done:
+        flash("Price saved.", "done")
+        return redirect(url_for("library.index"))
+    title = f"Price of {product.name}"
+    return page("library/form.html", form=form, title=title, conflict=saved.conflict, status=saved.status)
 
 
 def new_bench() -> Any:

@@ -123,13 +123,13 @@ class ForecastForm(BaseForm):
     instead_of = HiddenField()
 
 
-def forecast_form(quantity: str, bands: Sequence[str], **keywords: Any) -> ForecastForm:
+def forecast_form(quantity: str, bands: int, **keywords: Any) -> ForecastForm:
     """The form of one quantity: least, expected and most of each band; of airflow the highest lift as well."""
     kind, bound = QUANTITIES[quantity].kind, LEAST[quantity]
     fields: dict[str, Any] = {}
-    for number, band in enumerate(bands):
+    for number in range(bands):
         for part, words in PARTS:
-            fields[f"band{number}_{part}"] = _difference(f"{band}: {words}", kind, bound)
+            fields[f"band{number}_{part}"] = _difference(words, kind, bound)
     if quantity == AIRFLOW:
         fields["top_lift"] = QuantityField("Highest lift", "length", 0, 0.05, help="0 for a part without valves")
     made = type(f"{quantity.title()}ForecastForm", (ForecastForm,), fields)

@@ -116,7 +116,7 @@ def draw(application_id: int, quantity: str) -> Any:
     if quantity not in QUANTITIES:
         abort(404)
     bands = _bands(application, quantity)
-    form = forms.forecast_form(quantity, [name for name, _, _ in bands])
+    form = forms.forecast_form(quantity, len(bands))
     before = _instead_of(application, form)
     if before is not None and not form.is_submitted():
         _fill(form, before, bands)

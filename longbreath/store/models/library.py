@@ -50,10 +50,11 @@ class Vehicle(Audited, Versioned, Base):
         return STROKES[self.cycle]
 
 
-class Product(Audited, Base):
+class Product(Audited, Versioned, Base):
     """A part number; a stock part is a product as well."""
 
     __tablename__ = "product"
+    __mapper_args__ = {"version_id_col": Versioned.version}  # noqa: RUF012
     __table_args__ = (
         CheckConstraint("side in ('intake', 'exhaust')", name="side"),
         CheckConstraint("shelf in ('', 'shelf', 'order', 'wanted')", name="shelf"),

@@ -115,7 +115,18 @@ def upgrade() -> None:
     )
     op.add_column("product", sa.Column("price_on", sa.Date(), nullable=True, comment="day of the price"))
     op.add_column("product", _text("shelf", "shelf, order, wanted (not owned yet), or not known", ""))
+    op.add_column(
+        "product",
+        sa.Column(
+            "version",
+            sa.Integer(),
+            nullable=False,
+            comment="counts changes; must match when saving",
+            server_default="1",
+        ),
+    )
     op.alter_column("product", "shelf", server_default=None)
+    op.alter_column("product", "version", server_default=None)
     op.create_check_constraint(op.f("ck_product_shelf"), "product", "shelf in ('', 'shelf', 'order', 'wanted')")
     op.create_check_constraint(op.f("ck_product_price"), "product", "price >= 0")
     _predictions()
@@ -206,6 +217,6 @@ def downgrade() -> None:
     for column in ("card_id", "quantity", "source", "source_name", "points", "supersedes_id"):
         op.drop_column("prediction", column)
     op.alter_column("prediction", "expects", comment="what is expected, in words")
-    for column in ("price", "price_on", "shelf"):
+    for column in ("price", "price_on", "shelf", "version"):
         op.drop_column("product", column)
     op.drop_column("element", "open_share")
