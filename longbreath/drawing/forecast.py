@@ -33,52 +33,76 @@ class Seen:
     half: float
 
 
+@dataclass(frozen=True)
+class _Frame:
+    """Where the axes lie: first and last place, lowest and highest value, step of the value axis, size of the picture."""
+
+    first: float
+    last: float
+    bottom: float
+    top: float
+    step: float
+    width: int
+    height: int
+
+    def x(self, place: float) -> float:
+        within = min(max(place, self.first), self.last)
+        return LEFT + (within - self.first) / (self.last - self.first) * (self.width - LEFT - RIGHT)
+
+    def y(self, value: float) -> float:
+        return self.height - BOTTOM - (value - self.bottom) / (self.top - self.bottom) * (self.height - TOP - BOTTOM)
+
+
+def _frame(said: Sequence[Said], seen: Sequence[Seen], width: int, height: int) -> _Frame:
+    lows = [0.0, *(p.low for p in said), *(s.value - s.half for s in seen)]
+    highs = [0.0, *(p.high for p in said), *(s.value + s.half for s in seen)]
+    step = nice_step(max(max(highs) - min(lows), 1e-9), 4)
+    first, last = min(p.x for p in said), max(p.x for p in said)
+    if last <= first:
+        first, last = first - 1.0, last + 1.0
+    return _Frame(first, last, floor(min(lows) / step) * step, ceil(max(highs) / step) * step, step, width, height)
+
+
 def forecast(
     said: Sequence[Said], seen: Sequence[Seen], x_words: str, y_words: str, width: int = 300, height: int = 190
 ) -> Markup:
     """The band that was said as an area with its middle as a line; what was found as bars with their intervals."""
-    xs = [p.x for p in said]
-    first, last = min(xs), max(xs)
-    if last <= first:
-        first, last = first - 1.0, last + 1.0
-        said = [Said(x, p.low, p.middle, p.high) for p in said for x in (first, last)]
-    lows = [p.low for p in said] + [s.value - s.half for s in seen] + [0.0]
-    highs = [p.high for p in said] + [s.value + s.half for s in seen] + [0.0]
-    step = nice_step(max(max(highs) - min(lows), 1e-9), 4)
-    bottom, top = floor(min(lows) / step) * step, ceil(max(highs) / step) * step
-
-    def px(x: float) -> float:
-        return LEFT + (min(max(x, first), last) - first) / (last - first) * (width - LEFT - RIGHT)
-
-    def py(y: float) -> float:
-        return height - BOTTOM - (y - bottom) / (top - bottom) * (height - TOP - BOTTOM)
-
+    frame = _frame(said, seen, width, height)
+    if len({p.x for p in said}) == 1:
+        said = [Said(x, p.low, p.middle, p.high) for p in said for x in (frame.first, frame.last)]
     words = "; ".join(f"{s.value:+.3g} ± {s.half:.2g} found" for s in seen) or "nothing found yet"
+    upper = [f"{frame.x(p.x):.1f},{frame.y(p.high):.1f}" for p in said]
+    lower = [f"{frame.x(p.x):.1f},{frame.y(p.low):.1f}" for p in reversed(said)]
+    middle = " ".join(f"{frame.x(p.x):.1f},{frame.y(p.middle):.1f}" for p in said)
     parts = [
         f'<svg class="curves forecast" viewBox="0 0 {width} {height}" width="{width}" height="{height}" role="img" '
         f'aria-label="Forecast of B less A, {escape(y_words)}: {escape(words)}">',
         f'<text class="axis" x="2" y="12">{escape(y_words)}</text>',
+        *_axes(frame, x_words),
+        f'<polygon class="band" points="{" ".join([*upper, *lower])}"/>',
+        f'<polyline class="curve" fill="none" stroke-dasharray="5 3" stroke-width="1.6" points="{middle}"/>',
     ]
-    for n in range(round((top - bottom) / step) + 1):
-        y = bottom + n * step
-        heavy = " zero" if abs(y) < step / 1000 else ""
-        parts.append(f'<line class="grid{heavy}" x1="{LEFT}" x2="{width - RIGHT}" y1="{py(y):.1f}" y2="{py(y):.1f}"/>')
-        shown = f"{0.0 if heavy else y:+.3g}".replace("-", "−") if not heavy else "0"
-        parts.append(f'<text class="tick" x="{LEFT - 6}" y="{py(y) + 4:.1f}" text-anchor="end">{shown}</text>')
-    upper = [f"{px(p.x):.1f},{py(p.high):.1f}" for p in said]
-    lower = [f"{px(p.x):.1f},{py(p.low):.1f}" for p in reversed(said)]
-    middle = " ".join(f"{px(p.x):.1f},{py(p.middle):.1f}" for p in said)
-    parts.append(f'<polygon class="band" points="{" ".join([*upper, *lower])}"/>')
-    parts.append(f'<polyline class="curve" fill="none" stroke-dasharray="5 3" stroke-width="1.6" points="{middle}"/>')
     for s in seen:
-        parts += _bar(px(s.start), px(s.end), py(s.value), py(s.value - s.half), py(s.value + s.half))
-    if x_words:
-        low = height - 12
-        for x, anchor in ((first, "start"), (last, "end")):
-            parts.append(f'<text class="tick" x="{px(x):.1f}" y="{low}" text-anchor="{anchor}">{x:.4g}</text>')
-        middle_x = (LEFT + width - RIGHT) / 2
-        parts.append(f'<text class="axis" x="{middle_x:.0f}" y="{low}" text-anchor="middle">{escape(x_words)}</text>')
+        heights = (frame.y(v) for v in (s.value, s.value - s.half, s.value + s.half))
+        parts += _bar(frame.x(s.start), frame.x(s.end), *heights)
     return Markup("".join([*parts, "</svg>"]))
+
+
+def _axes(frame: _Frame, x_words: str) -> list[str]:
+    """Lines and numbers of the value axis, nought heavier; the ends of the other axis with its unit."""
+    parts, right = [], frame.width - RIGHT
+    for n in range(round((frame.top - frame.bottom) / frame.step) + 1):
+        value = frame.bottom + n * frame.step
+        is_nought, y = abs(value) < frame.step / 1000, frame.y(value)
+        heavy, shown = (" zero", "0") if is_nought else ("", f"{value:+.3g}".replace("-", "−"))
+        parts.append(f'<line class="grid{heavy}" x1="{LEFT}" x2="{right}" y1="{y:.1f}" y2="{y:.1f}"/>')
+        parts.append(f'<text class="tick" x="{LEFT - 6}" y="{y + 4:.1f}" text-anchor="end">{shown}</text>')
+    if x_words:
+        low, middle = frame.height - 12, (LEFT + right) / 2
+        for x, anchor in ((frame.first, "start"), (frame.last, "end")):
+            parts.append(f'<text class="tick" x="{frame.x(x):.1f}" y="{low}" text-anchor="{anchor}">{x:.4g}</text>')
+        parts.append(f'<text class="axis" x="{middle:.0f}" y="{low}" text-anchor="middle">{escape(x_words)}</text>')
+    return parts
 
 
 def _bar(start: float, end: float, value: float, low: float, high: float) -> list[str]:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from math import exp, pi, sqrt
+from math import atan, exp, pi, sqrt
 
+import fluids
 import pytest
 
 from longbreath.core.basis.constants import INCH_OF_WATER
@@ -27,6 +28,50 @@ NU = 1.8206e-5 / 1.204118
 """Kinematic viscosity of air at 20 °C and 1013.25 hPa [m2/s] by CoolProp, as the reference sheet C.iso has it."""
 RE_200000 = f"{2e5 * NU * pi * 0.0762 / 4 * 1000} L/s"
 """The flow that has a Reynolds number of 200,000 in 76.2 mm."""
+
+INCH = 0.0254
+HP = 745.69987
+RPM = pi / 30
+TAYLOR = "reference sheet E.Z (Taylor, form from memory)"
+EXAMPLE = {"bore": "101.6 mm", "stroke": "88.392 mm", "speed": "6500 rpm"}
+"""The example engine of the reference sheet's section E."""
+REFLECTED = {
+    "length": "12.816667 in",
+    "area": f"{pi / 4 * 1.7**2} in2",
+    "duration": "280 °",
+    "temperature": f"{(1300 * 0.3048) ** 2 / (1.4 * 287.05)} K",
+}
+PHASE = {"length": "0.35 m", "duration": "240 °", "temperature": f"{350**2 / (1.4 * 287.05)} K"}
+ENGELMAN = {"area": "2.2 in2", "length": "12 in", "cylinder_volume": "43.7 in3", "compression_ratio": "10.5"}
+BELL = {"bore": "101.6 mm", "stroke": f"{716.6e-6 / (pi / 4 * 0.1016**2)} m", "length": "31 in"}
+TAIL = {"speed": "6000 rpm", "temperature": "900 K", "tail": "500 mm"}
+PIPE = {"diameter": "60.198 mm", "mass_flow": f"{300 * 6.75 * 0.45359237 / 3600} kg/s", "temperature": "900 K"}
+DRY = {"depression": "0 kPa", "cooler_drop": "0 kPa"}
+FROM_NOUGHT = {"boost": "0 psi", "other": "10 psi"}
+EQUAL = {
+    **dict.fromkeys(("first", "second", "third"), "26 mm"),
+    **{f"{n}_coefficient": "0.9" for n in ("first", "second", "third")},
+}
+
+
+def _pipe_bore() -> float:
+    """Bore whose 3 m, K 2 and 150 g/s of gas at 773.15 K cost 10 kPa, from fluids' own friction factor, by bisection."""
+    density, mu = 101325 / (290 * 773.15), 1.716e-5 * (773.15 / 273.15) ** 1.5 * 383.55 / 883.55
+    low, high = 0.02, 0.2
+    for _ in range(80):
+        d = (low + high) / 2
+        v = 0.15 / (density * pi / 4 * d * d)
+        f = fluids.friction_factor(Re=density * v * d / mu, eD=4.5e-5 / d)
+        low, high = (d, high) if (f * 3 / d + 2) * density * v * v / 2 > 1e4 else (low, d)
+    return d
+
+
+PIPE_BORE = _pipe_bore()
+HOT = 298.15 * (1 + (1.68046 ** (0.4 / 1.4) - 1) / 0.7)
+EXPANSION = (
+    1 - 1.4 * 287.05 / 0.4 * (HOT - 298.15) / ((1 + 1 / 11.8) * 1.33 * 290 / 0.33 * 0.65 * 0.97 * 1123.15)
+) ** (-1.33 / 0.33)
+"""Work of the compressor over that of the gas at 850 °C, by hand."""
 
 # name, inputs, which figure, expected SI value, relative tolerance, where the value comes from
 CASES = [
@@ -209,6 +254,137 @@ CASES = [
     ),
     ("sensor_headroom", {"top": "3 bar", "boost": "0 psi"}, "ceiling", 3e5 - 101325, 1e-9, GEOMETRY),
     ("controller_headroom", {}, "left", 0.28, 1e-9, GEOMETRY),
+    # --- sizes and runners
+    (
+        "valve_size",
+        {**EXAMPLE, "valves": "1", "index": "0.619861", "temperature": "25 C"},
+        "valve",
+        0.051308,
+        1e-4,
+        TAYLOR,
+    ),
+    (
+        "valve_size",
+        {**EXAMPLE, "valves": "2", "index": "0.629549", "temperature": "25 C"},
+        "valve",
+        0.036,
+        1e-4,
+        TAYLOR,
+    ),
+    ("throttle_size", {}, "throttle", sqrt(4 * 220 * CFM / (60 * pi)), 1e-9, "continuity, by hand"),
+    ("plenum_size", {}, "ratio", 0.9, 1e-9, "definition"),
+    ("filter_size", {}, "filter", 220 / 6.03 * INCH2, 0.02, "common practice: in² = in³·rpm/20,839, from memory"),
+    ("runner_speeds", REFLECTED, "rule-3", 6500 * RPM, 1e-4, "reference sheet F.refl.L"),
+    ("runner_speeds", {**REFLECTED, "length": "27.3333 in"}, "trip-2", 9750 * RPM, 1e-4, "reference sheet F.refl.fp"),
+    ("runner_speeds", PHASE, "phase-1", 20000 * RPM, 1e-4, "reference sheet F.q.1.5, F.qphase.1"),
+    ("runner_speeds", PHASE, "phase-3", 20000 / 3 * RPM, 1e-4, "reference sheet F.q.4.5, F.qphase.3"),
+    ("runner_speeds", ENGELMAN, "helmholtz", 5287.44 * RPM, 1e-4, "reference sheet F.eng.N (Engelman, from memory)"),
+    # --- exhaust
+    (
+        "primary_length",
+        {"opens": "80 °", "speed": "6500 rpm"},
+        "rule",
+        31.0 * INCH,
+        1e-6,
+        "reference sheet F.head.L (Bell)",
+    ),
+    (
+        "primary_length",
+        {"opens": "80 °", "speed": "6500 rpm", "temperature": "900 K", "port": "0 mm"},
+        "wave-1",
+        589.177 * (260 / 39000) / 2,
+        1e-5,
+        "one round trip at the reference sheet's E.exh.a, by hand",
+    ),
+    ("primary_bore", BELL, "bore-rule", 1.92818 * INCH, 1e-4, "reference sheet F.head.ID (Bell, from memory)"),
+    (
+        "primary_bore",
+        {},
+        "bore-velocity",
+        sqrt(4 * 4500 * 30.4615 / 88200 / pi) * INCH,
+        2e-3,
+        "common practice: in² = rpm·in³/88,200, from memory",
+    ),
+    (
+        "primary_bore",
+        {"pipes": "4"},
+        "merged",
+        2 * 0.93 * sqrt(4 * 4500 * 30.4615 / 88200 / pi) * INCH,
+        2e-3,
+        "0.93·√n, from memory",
+    ),
+    (
+        "collector_length",
+        {"temperature": "900 K"},
+        "collector",
+        589.177 * 0.006 / 2,
+        1e-5,
+        "round trip at E.exh.a, by hand",
+    ),
+    ("crossover_and_tail", TAIL, "cross-1", 589.177 / (4 * 200), 1e-5, "quarter wave F.qw of firing order F.order"),
+    ("crossover_and_tail", TAIL, "drone", 589.177 * 30 * RPM, 1e-5, "half wave F.hw: a/(2·0.5 m), two pulses a turn"),
+    ("pipe_bore", {}, "bore", PIPE_BORE, 1e-6, "fluids 1.3: dP of friction_factor and K, solved apart"),
+    ("pipe_velocity", PIPE, "velocity", 230.918, 1e-5, "reference sheet E.pipe.2.5.300.v"),
+    ("pipe_velocity", PIPE, "mach", 0.391933, 1e-5, "reference sheet E.pipe.2.5.300.M"),
+    ("turbine_outlet", {}, "area_ratio", (72.8 / 60.3) ** 2, 1e-9, "inside = outside − 2 walls, by hand"),
+    ("turbine_outlet", {}, "cone_angle", 2 * atan(12.5 / 120), 1e-9, "by hand"),
+    # --- boost
+    ("boost_charge", DRY, "pressure_ratio", 1.68046, 1e-5, "reference sheet I.PR.10"),
+    ("boost_charge", DRY, "after_compressor", 366.242, 1e-4, "reference sheet I.T2.10 (fluids)"),
+    ("boost_charge", DRY, "density_ratio", 410.408 / 300, 1e-4, "reference sheet I.hpT.10"),
+    ("boost_power", {}, "by_ratio", 1.176243 * 300 * HP, 1e-5, "reference sheet I.rescale, common practice"),
+    ("boost_power", FROM_NOUGHT, "by_density", 410.408 * HP, 1e-4, "reference sheet I.hpT.10, common practice"),
+    ("boost_power", FROM_NOUGHT, "by_root", 454.87 * HP, 1e-4, "reference sheet I.hpT.10, common practice"),
+    (
+        "compressor_point",
+        {"power": "500 hp", "consumption": "0.5 lb/hp·h", "air_fuel_ratio": "12.5"},
+        "mass_flow",
+        0.393743,
+        1e-5,
+        "reference sheet E.air",
+    ),
+    ("turbine_pressure", {}, "expansion", EXPANSION, 1e-4, "balance of work, by hand"),
+    # --- heat, pipe and clutch
+    (
+        "retune",
+        {"before": "900 K", "after": "1000 K"},
+        "retuned",
+        8100 * 1.05409 * RPM,
+        1e-5,
+        "reference sheet F.rpm.T",
+    ),
+    (
+        "retune",
+        {"before": "900 K", "after": "900 K", "length": "1 m", "changed": "0.9090909 m"},
+        "retuned",
+        1.1 * 8100 * RPM,
+        1e-6,
+        "reference sheet F.rpm.len",
+    ),
+    (
+        "retune_needs",
+        {"speed": "8000 rpm", "shifted": "8800 rpm", "before": "900 K"},
+        "needs",
+        1089.0,
+        1e-9,
+        "F.rpm.10.900",
+    ),
+    ("quoted_shifts", {}, "one", (8800 / 8200 + 9000 / 8000) / 2 - 1, 1e-9, "by hand"),
+    ("tuned_pipe", {}, "tuned", 0.745836, 1e-5, "reference sheet F.2s.Lt.mm (Jennings)"),
+    ("tuned_pipe", {}, "header", 0.0745836, 1e-5, "a tenth of it (Blair, from memory)"),
+    ("clutch_match", {}, "engages", sqrt(1100 / (0.12 * 0.034)), 1e-9, "m·r·ω² = F, by hand"),
+    (
+        "clutch_match",
+        {},
+        "held",
+        sqrt((1100 + 9 / (2 * 0.3 * 0.045)) / (0.12 * 0.034)),
+        1e-9,
+        "n·μ·R·(m·r·ω² − F) = T, by hand",
+    ),
+    ("degree_won", {}, "arc", 0.032 * 4 * DEGREE, 1e-9, "arc = radius × angle"),
+    ("degree_won", {}, "wall", 0.005 - 0.032 * 4 * DEGREE, 1e-9, "by hand"),
+    ("bore_chain", EQUAL, "share-1", 1 / 3, 1e-9, "three equal restrictions share the drop"),
+    ("bore_chain", EQUAL, "ceiling-0", sqrt(1.5) - 1, 1e-9, "two of three left: √(3/2)"),
 ]
 
 
@@ -260,4 +436,12 @@ def test_a_disc_that_does_not_add_up_is_said_beside_the_total() -> None:
 
 def test_every_entry_stands_in_a_group_of_the_reckoner() -> None:
     groups = {entry.group for entry in all_reckonings()}
-    assert groups == {"Engine and air", "Flow bench", "Path and faces", "Timing and headroom"}
+    assert groups == {
+        "Boost",
+        "Engine and air",
+        "Exhaust",
+        "Flow bench",
+        "Path and faces",
+        "Retune, pipe and clutch",
+        "Timing and headroom",
+    }

@@ -51,7 +51,7 @@ class TooMany(LongBreathError):
 
 
 def positive(**values: float) -> None:
-    """Raises InputError beside the first of these values that is nought or less."""
+    """Raises InputError beside the first of these values [SI] that is nought or less."""
     for name, value in values.items():
         if value <= 0:
             raise InputError("This must be more than nought.", name)

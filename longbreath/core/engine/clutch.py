@@ -123,7 +123,7 @@ def match(clutch: Clutch, off_torque: float, on_torque: float, comes_in: float) 
 
 
 def say_match(found: Match, comes_in: float) -> str:
-    """What a match means, in a sentence."""
+    """What a match means where the pipe or boost comes in at `comes_in` [rad/s], in a sentence."""
     held, needs = rpm(found.held.value), rpm(comes_in)
     if found.on_pipe:
         return f"Held at {held} rpm, at or above the {needs} rpm where the pipe or boost comes in: it pulls away on it."

@@ -115,7 +115,7 @@ def bottleneck(bores: Sequence[Bore]) -> int:
 
 
 def say_chain(bores: Sequence[Bore], larger: float = 1.05) -> str:
-    """Which bore is the bottleneck and what it is worth to widen it, in a sentence."""
+    """Which bore is the bottleneck and what it is worth to make it `larger` times as wide [1], in a sentence."""
     at = bottleneck(bores)
     share, worth = share_figure(bores, at).value, worth_figure(bores, at, larger).value
     others = [(worth_figure(bores, n, larger).value, b.name) for n, b in enumerate(bores) if n != at]

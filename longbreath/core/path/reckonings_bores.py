@@ -9,7 +9,7 @@ from longbreath.core.basis.quantities import quantity
 from longbreath.core.basis.register import Reckoned, answered, reckoning
 from longbreath.core.path import bores, sections
 
-GROUP = "Losses"
+CHAIN, EXHAUST = "Path and faces", "Exhaust"
 _GAS = quantity("mass_flow", "Gas", "150 g/s")
 _HOT = quantity("temperature", "Mean gas temperature", "500 C")
 _AROUND = quantity("barometer", "Pressure around", "1013.25 hPa")
@@ -17,7 +17,7 @@ _BORE = quantity("length", "Bore", "26 mm", high=1.0)
 _COEFFICIENT = quantity("ratio", "its coefficient", "0.9", 0.05, 1.0)
 
 
-@reckoning("A row of bores", GROUP, bores.SERIES)
+@reckoning("A row of bores", CHAIN, bores.SERIES)
 def bore_chain(
     first: Annotated[float, quantity("length", "First bore, such as a carburettor", "24 mm", high=1.0)],
     second: Annotated[float, quantity("length", "Second, such as a manifold", "26 mm", high=1.0)],
@@ -42,7 +42,7 @@ def bore_chain(
     return answered(*figures, *worth, judgement=words[0].upper() + words[1:])
 
 
-@reckoning("Bore of an exhaust pipe", GROUP, "First principles; friction by Colebrook (fluids).")
+@reckoning("Bore of an exhaust pipe", EXHAUST, "First principles; friction by Colebrook (fluids).")
 def pipe_bore(
     drop: Annotated[float, quantity("column", "Back pressure allowed", "10 kPa")],
     length: Annotated[float, quantity("length", "Length", "3 m")],
@@ -57,7 +57,7 @@ def pipe_bore(
     return answered(*bores.bore_for_pressure(drop, length, bends, mass_flow, temperature, ambient))
 
 
-@reckoning("Velocity in an exhaust pipe", GROUP, "Continuity; burned gas γ 1.33, R 290 (from memory).")
+@reckoning("Velocity in an exhaust pipe", EXHAUST, "Continuity; burned gas γ 1.33, R 290 (from memory).")
 def pipe_velocity(
     diameter: Annotated[float, quantity("length", "Inside diameter", "60.2 mm", high=1.0)],
     mass_flow: Annotated[float, _GAS],
@@ -68,7 +68,7 @@ def pipe_velocity(
     return answered(*bores.pipe_flow(diameter, mass_flow, temperature, ambient))
 
 
-@reckoning("Step up behind a turbine", GROUP, "First principles; coefficients by fluids.")
+@reckoning("Step up behind a turbine", EXHAUST, "First principles; coefficients by fluids.")
 def turbine_outlet(
     flange_outside: Annotated[float, quantity("length", "Flange pipe, outside", "63.5 mm", high=1.0)],
     flange_wall: Annotated[float, quantity("length", "its wall", "1.6 mm", 0.0, 0.1)],

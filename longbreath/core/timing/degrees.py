@@ -101,7 +101,7 @@ def won(port: DiscPort, angle: float) -> Won:
 
 
 def say_won(port: DiscPort, angle: float, found: Won) -> Sentence:
-    """Where the degrees are better won, with the reason, in a sentence."""
+    """Where an `angle` [rad] is better won, with the reason, in a sentence."""
     if angle < 0:
         return Sentence(
             "Fewer degrees: fill the case port’s edge, which loses case volume and can be cut again; a disc cannot be filled, "

@@ -265,19 +265,8 @@ def save_candidate(
     work: UnitOfWork, application: Application, found: CandidatePart | None, card: CandidateCard
 ) -> CandidatePart:
     """Add or change a candidate. Raises InputError where it has no name, or a value its family has no column for."""
-    revision = work.get(Revision, card.revision_id) if card.revision_id else None
-    if card.revision_id and revision is None:
-        raise InputError("There is no such part in the library.", "revision_id")
-    if revision is None and not card.name.strip():
-        raise InputError("Choose a part of the library, or write what it is called.", "name")
-    columns = {c.key for c in FAMILIES.get(card.family, ()) if not c.made}
-    if not columns:
-        raise InputError("Choose its family.", "family")
-    strange = [key for key in card.values if key not in columns]
-    if strange:
-        raise InputError("This family has no such column.", f"value_{strange[0]}")
-    for key, entry in card.values.items():
-        _check_entry(key, entry)
+    revision = _revision_of(work, card)
+    _check_values(card)
     taken = select(CandidatePart.id).where(
         CandidatePart.application_id == application.id,
         CandidatePart.out_reason == "",
@@ -293,11 +282,26 @@ def save_candidate(
     return part
 
 
-def _check_entry(key: str, entry: Mapping[str, Any]) -> None:
-    try:
-        _typed(entry)
-    except InputError as error:
-        raise InputError(error.message, f"rests_{key}") from None
+def _revision_of(work: UnitOfWork, card: CandidateCard) -> Revision | None:
+    revision = work.get(Revision, card.revision_id) if card.revision_id else None
+    if card.revision_id and revision is None:
+        raise InputError("There is no such part in the library.", "revision_id")
+    if revision is None and not card.name.strip():
+        raise InputError("Choose a part of the library, or write what it is called.", "name")
+    return revision
+
+
+def _check_values(card: CandidateCard) -> None:
+    columns = {c.key for c in FAMILIES.get(card.family, ()) if not c.made}
+    if not columns:
+        raise InputError("Choose its family.", "family")
+    for key, entry in card.values.items():
+        if key not in columns:
+            raise InputError("This family has no such column.", f"value_{key}")
+        try:
+            _typed(entry)
+        except InputError as error:
+            raise InputError(error.message, f"rests_{key}") from None
 
 
 def take_out(work: UnitOfWork, part: CandidatePart, reason: str) -> None:

@@ -61,12 +61,15 @@ def test_the_test_card_says_what_the_build_sheets_say(
 def test_the_reckoner_is_sorted_into_groups(tester: FlaskClient) -> None:
     page = read(tester.get("/reckoner"))
     assert [h.text for h in page.select("main h2")] == [
+        "Boost",
         "Engine and air",
+        "Exhaust",
         "Flow bench",
         "Path and faces",
+        "Retune, pipe and clutch",
         "Timing and headroom",
     ]
-    assert len(page.select(".asks a")) == 55
+    assert len(page.select(".asks a")) == 78
 
 
 PAGES = ["path", "path?side=exhaust", "faces", "fit", "timing", "timing/ladder", "builds", "builds/headroom"]
