@@ -28,6 +28,12 @@ INCH = from_unit(1.0, "column", "inH2O")
 INCHES_28 = 28 * INCH
 RPM = from_unit(1.0, "speed", "rpm")
 
+
+def degrees(angle: float) -> float:
+    """An angle [°] as SI."""
+    return from_unit(angle, "angle", "°")
+
+
 HERON = library.VehicleCard(
     name="Brackwater Heron 2.0",
     years="2013–2018",

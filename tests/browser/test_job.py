@@ -78,10 +78,16 @@ def measure(page: Page, base: str) -> None:
 
 def reckon_and_plan(page: Page, base: str) -> None:
     page.goto(f"{base}/reckon")
-    expect(page.locator(".question")).to_have_count(4)
-    page.get_by_label("What do you expect, and why?").fill("Less below 3,000 rpm: the runner is shorter and larger.")
+    expect(page.locator(".question", has_text="How long should the runner be?")).to_contain_text("rests on")
+    page.get_by_role("link", name="Predict what the test will find").click()
+    page.get_by_role("link", name="torque", exact=True).click()
+    for band, said in enumerate((("-3", "-1", "1"), ("-1", "0", "1.5"), ("1", "3", "6"))):
+        for part, text in zip(("low", "middle", "high"), said, strict=True):
+            page.fill(f"#band{band}_{part}", text)
+    page.get_by_label("What does it rest on, and why?").fill("Less below 3,000 rpm: the runner is shorter and larger.")
     page.get_by_role("button", name="Keep this prediction").click()
-    expect(page.locator(".flash.is-done")).to_contain_text("The first pull will seal it")
+    expect(page.locator(".flash.is-done")).to_contain_text("The first pull of its card will seal it")
+    expect(page.locator(".prediction")).to_contain_text("say it anew")
     page.goto(f"{base}/plan")
     page.get_by_role("link", name="Write the test card").click()
     page.fill("#held", "4th gear, bonnet shut, same fuel")
@@ -114,6 +120,10 @@ def weigh_and_claim(page: Page, base: str) -> str:
     page.get_by_label("to", exact=True).fill("6800 rpm")
     page.get_by_role("button", name="Ask").click()
     expect(page.locator(".verdicts.peaks")).to_contain_text("Gain")
+    page.get_by_role("link", name="Said and found, band by band").click()
+    expect(page.locator(".prediction")).to_contain_text("sealed")
+    expect(page.locator(".prediction tr", has_text="top").locator(".mark")).to_have_text("hit")
+    page.go_back()
     page.get_by_role("button", name="Draft a claim from this").click()
     expect(page.locator(".statement-text")).to_contain_text("stated at the wheel")
     expect(page.locator(".gates .is-failed")).to_have_count(1)

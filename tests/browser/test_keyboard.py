@@ -88,8 +88,13 @@ def write_builds(page: Page, here: str) -> None:
 
 def reckon_plan_and_pull(page: Page) -> None:
     step(page, "2")
+    press(page, "#drawer a.strong")
+    press(page, "a[href$='/predictions/torque/draw']")
+    for band in range(3):
+        for part, text in (("low", "-2"), ("middle", "0.5"), ("high", "3")):
+            write(page, f"#band{band}_{part}", text)
     write(page, "#expects", "Nothing below 5,000 rpm.")
-    press(page, "#drawer button.strong")
+    press(page, "main button.strong")
     step(page, "3")
     press(page, "main a.strong")
     write(page, "#held", "4th gear")
@@ -118,6 +123,10 @@ def test_whole_job_by_keyboard(page: Page) -> None:
     measure(page)
     write_builds(page, here)
     reckon_plan_and_pull(page)
+    step(page, "5")
+    press(page, "#drawer a[href$='/reckon/predictions']")
+    expect(page.locator(".prediction .mark")).to_have_count(3)
+    expect(page.locator(".prediction")).to_contain_text("sealed")
     step(page, "5")
     expect(page.locator("h1")).to_contain_text("at the top")
     press(page, "#drawer button.strong")

@@ -22,6 +22,9 @@ from tests import factories
 from tests.conftest import errors_of, press, read, send
 from tests.steps.tools import base
 
+BANDS = {f"band{n}_{part}": text for n in range(3) for part, text in (("low", "-1"), ("middle", "2"), ("high", "3"))}
+BANDS["expects"] = "I knew it"
+
 
 @pytest.fixture
 def pulled(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
@@ -37,7 +40,7 @@ def pulled(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
 def test_the_first_pull_seals_the_prediction(db: UnitOfWork, pulled: SimpleNamespace, tester: FlaskClient) -> None:
     prediction = db.scalars(select(Prediction)).one()
     assert prediction.sealed_at is not None
-    tester.post(f"{base(pulled)}/reckon/prediction", data={"expects": "I knew it"})
+    assert send(tester, f"{base(pulled)}/reckon/predictions/torque/draw", BANDS).status_code == 302
     later = db.scalars(select(Prediction).order_by(Prediction.id.desc())).first()
     assert later is not None
     assert later.after_test
@@ -148,10 +151,10 @@ def test_two_people_stating_approval_lose_nothing(tester: FlaskClient, pulled: S
 def test_an_empty_prediction_is_answered_beside_the_field_and_the_answers_stay(
     tester: FlaskClient, shop: SimpleNamespace
 ) -> None:
-    answer = tester.post(f"{base(shop)}/reckon/prediction", data={"expects": "  "})
+    answer = send(tester, f"{base(shop)}/reckon/predictions/torque/draw", {**BANDS, "expects": "  "})
     assert answer.status_code == 422
     assert "Say what you expect" in errors_of(answer)
-    assert len(read(answer).select(".question")) == 4
+    assert read(answer).select_one("#band1_middle")["value"] == "2"
 
 
 def publish(log_in: Callable[[str], FlaskClient], db: UnitOfWork, pulled: SimpleNamespace) -> Claim:

@@ -72,10 +72,10 @@ def test_the_register_is_public_as_json(app: object) -> None:
 def test_sample_values_are_marked_until_somebody_chooses(tester: FlaskClient, shop: SimpleNamespace) -> None:
     here = f"/applications/{shop.application.id}/reckon"
     page = read(tester.get(here))
-    assert "Nobody chose a target yet" in page.select_one(".flash").text
-    form = {f["name"]: f.get("value", "") for f in page.select("details.assume input[name]")}
-    form |= {"section_id": page.select_one("#section_id option")["value"]}
-    assert "Nobody chose" not in read(tester.get(here, query_string=form)).text
+    assert "Nobody set a target yet" in page.select_one(".flash").text
+    shape = {"power": "160 hp", "speed": "6000", "velocity_least": "200", "velocity_most": "300", "version": ""}
+    assert tester.post(f"{here}/target", data=shape).status_code == 302
+    assert "Nobody set" not in read(tester.get(here)).text
     assert "Sample values" in read(tester.get("/reckoner/tube_inside")).select_one(".flash").text
     typed = {"outside_diameter": "60 mm", "wall": "2 mm"}
     assert read(tester.get("/reckoner/tube_inside", query_string=typed)).select_one(".flash") is None
@@ -92,7 +92,9 @@ def test_a_part_of_the_exhaust_is_not_reckoned_as_an_intake_runner(
     db.act_as(shop.people["tester"], found.id)
     factories.lay_path(db, found)
     db.commit()
-    titles = [h.text for h in read(tester.get(f"/applications/{found.id}/reckon")).select(".question h2")]
-    assert titles == ["How much air does it want?", "How fast does it move in the measured section?"]
+    titles = [h.text for h in read(tester.get(f"/applications/{found.id}/reckon")).select(".question h3")]
+    assert "How much air does it want?" in titles
+    assert "How long should the primaries be?" in titles
+    assert "How long should the runner be?" not in titles
     measure = read(tester.get(f"/applications/{found.id}/measure")).select_one(".spine .step .sum").text
     assert "element" in measure

@@ -59,25 +59,31 @@ def test_nominal_elements_carry_that_mark(tester: FlaskClient, shop: SimpleNames
 
 
 def test_assumptions_live_in_the_address_and_change_the_answer(tester: FlaskClient, shop: SimpleNamespace) -> None:
-    address = f"{base(shop)}/reckon"
+    address = f"{base(shop)}/reckon/ask/air"
     page = read(tester.get(address))
-    form = {f["name"]: f.get("value", "") for f in page.select(".assume input[name]")}
-    form |= {
-        f["name"]: (f.select_one("option[selected]") or f.option)["value"] for f in page.select(".assume select[name]")
-    }
+    form = {f["name"]: f.get("value", "") for f in page.select(".what-if-form input[name]")}
+    same = read(tester.get(address, query_string=form))
     more = read(tester.get(address, query_string={**form, "filling": "110 %"}))
-    before, after = (float(p.select_one(".question .num").text) for p in (page, more))
+    before, unchanged, after = (float(p.select_one("#answer .num").text) for p in (page, same, more))
+    assert unchanged == before
     assert after / before == pytest.approx(110 / 95, rel=0.01)
-    wrong = tester.get(address, query_string={**form, "velocity": "fast"})
+    assert "what if, in place of 95 (estimated)" in more.select_one("#u-filling").text
+    wrong = tester.get(address, query_string={**form, "filling": "full"})
     assert wrong.status_code == 422
-    assert read(wrong).select_one("#velocity")["value"] == "fast"
+    assert read(wrong).select_one("#q-filling")["value"] == "full"
+    assert "does not begin with a number" in read(wrong).select_one("#u-filling").text
 
 
 def test_both_schools_of_length_are_shown_with_the_measured_runner(tester: FlaskClient, shop: SimpleNamespace) -> None:
-    page = read(tester.get(f"{base(shop)}/reckon?working=tuned-helmholtz"))
-    assert len(page.select(".school")) == 2
-    assert "by the reflected wave" in page.select_one(".measured").text
-    assert "solved for N" in page.select_one("#drawer").text
+    page = read(tester.get(f"{base(shop)}/reckon/ask/length?working=helmholtz"))
+    assert [h.text for h in page.select(".school-answer h2")] == [
+        "Runner length, reflected wave",
+        "Runner length, Helmholtz",
+    ]
+    words = page.select_one("#answer").text
+    assert "The records have 14.61 in" in words.replace("\u00a0", " ")
+    assert "The schools lie a factor" in words
+    assert "Helmholtz resonance" in page.select_one("#drawer").text
 
 
 def test_the_card_says_what_it_can_prove(tester: FlaskClient, shop: SimpleNamespace) -> None:

@@ -97,9 +97,12 @@ class Forecast:
 
         The band of a mean is the mean of the bands: errors at all places are taken to go together.
         """
-        low, middle, high = self.at(places)
+        if not places.size:
+            return None
+        inset = 1e-6 * float(places.max() - places.min())  # the ends of a band belong to it, not to its neighbour
+        low, middle, high = self.at(np.clip(places, places.min() + inset, places.max() - inset))
         known = np.isfinite(middle)
-        if not places.size or known.mean() <= 0.5:
+        if known.mean() <= 0.5:
             return None
         means = (float(part[known].mean()) for part in (low, middle, high))
         return Point(float(places[known].mean()), *means)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from math import pi, sqrt
 
+from longbreath.core.basis.errors import positive
 from longbreath.core.basis.sentence import Sentence, rpm
 from longbreath.core.basis.working import Figure, Given, Step, reckoned
 from longbreath.core.bench import stacks
@@ -23,14 +24,18 @@ _NOTHING: Part = ({}, [], [])
 
 def area_of(candidate: Candidate) -> tuple[float, str] | None:
     """Section of one cylinder's passage [m2] and how it was told: area, width and height, or bore; None if unknown."""
-    area = candidate.number("area")
-    if area is not None:
-        return area, "as told"
+    area, told = candidate.number("area"), "as told"
     width, height = candidate.number("section_width"), candidate.number("section_height")
-    if width is not None and height is not None:
-        return width * height, "width × height, corners left square"
     bore = candidate.number("bore")
-    return (pi / 4.0 * bore**2, "π/4·D²") if bore is not None else None
+    if area is None and width is not None and height is not None:
+        positive(section_width=width, section_height=height)
+        area, told = width * height, "width × height, corners left square"
+    if area is None and bore is not None:
+        area, told = pi / 4.0 * bore**2, "π/4·D²"
+    if area is None:
+        return None
+    positive(area=area)
+    return area, told
 
 
 def _origin(candidate: Candidate, *keys: str) -> str:
@@ -157,6 +162,7 @@ def turbo(candidate: Candidate, limits: Limits, setting: Setting) -> Part:
     rated = candidate.number("mass_flow")
     if candidate.family != "turbocharger" or rated is None:
         return _NOTHING
+    positive(mass_flow=rated)
     air = limits.power * setting.consumption * setting.air_fuel_ratio
     origin = _origin(candidate, "mass_flow")
     figure = reckoned(

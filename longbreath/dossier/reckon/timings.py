@@ -53,7 +53,7 @@ def register_of(db: Session, kind: str = "", use: str = "") -> list[Timing]:
         query = query.where(WheelSheet.kind == kind)
     if use:
         query = query.where(Vehicle.use == use)
-    rows = db.execute(query.limit(MOST)).tuples().all()
+    rows = db.execute(query.limit(MOST)).all()
     stands = {s.id for s in standing([sheet for sheet, _ in rows])}
     found = [_timing(sheet, application) for sheet, application in rows if sheet.id in stands]
     return sorted(found, key=lambda t: (t.sheet.kind, t.cylinder, t.sheet.id))
