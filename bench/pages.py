@@ -26,6 +26,11 @@ STEPS = (
     "measure/timing",
     "measure/builds",
     "reckon",
+    "reckon/ask/tuned",
+    "reckon/sections",
+    "reckon/bores",
+    "reckon/candidates",
+    "reckon/predictions",
     "plan",
     "pull",
     "weigh",
@@ -58,7 +63,15 @@ def main() -> None:
 
         bare = middle(query, 200)
     print(f"bare query {bare * 1000:.2f} ms")
-    paths = ["/", "/library", "/log", "/reckoner", *(f"/applications/{number}/{step}" for step in STEPS)]
+    paths = [
+        "/",
+        "/library",
+        "/log",
+        "/reckoner",
+        "/predictions",
+        "/timings",
+        *(f"/applications/{number}/{step}" for step in STEPS),
+    ]
     for path in paths:
         answer = client.get(path)
         assert answer.status_code == 200, (path, answer.status_code)

@@ -7,6 +7,8 @@ from dataclasses import replace
 from datetime import date
 from typing import Any
 
+from sqlalchemy import select
+
 from longbreath.demo import bench, geometry, parts, paths, reckon, standin, wheel
 from longbreath.demo.days import work_day
 from longbreath.demo.parts import q
@@ -274,4 +276,6 @@ def load_many(url: str, times: int) -> None:
             _finish_gannet(db, shop, application)
             db.act_as(shop.tester, application.id)
             geometry.gannet(db, application)
+        on_it = select(Application.revision_id).where(Application.vehicle_id == application.vehicle_id)
+        reckon.twelve_candidates(db, application, list(db.scalars(on_it.order_by(Application.id).limit(8))))
     database.engine.dispose()

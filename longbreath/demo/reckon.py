@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import date
 from typing import Any
 
@@ -115,6 +115,24 @@ def heron_candidates(db: UnitOfWork, application: Application) -> None:
     candidates.save_candidate(
         db, application, None, candidates.CandidateCard("manifold", 3, "Dunlin tall manifold", None, bought)
     )
+
+
+def twelve_candidates(db: UnitOfWork, application: Application, revisions: Sequence[int]) -> None:
+    """A table of twelve: parts that were measured on this vehicle in other dossiers, and wanted ones to make up the number."""
+    card = targets.TargetCard(
+        q("160 hp", "power"), q("6000 rpm", "speed"), q("50 m/s", "velocity"), q("75 m/s", "velocity")
+    )
+    targets.save_target(db, application, None, card)
+    for place in range(12):
+        revision = revisions[place] if place < len(revisions) else None
+        values = {
+            "length": _value(f"{300 + 10 * place} mm", "length", "estimated"),
+            "area": _value("14 cm2", "area", "estimated"),
+        }
+        card_of = candidates.CandidateCard(
+            "manifold", place + 1, "" if revision else f"wanted {place}", revision, values
+        )
+        candidates.save_candidate(db, application, None, card_of)
 
 
 def drover_candidates(db: UnitOfWork, application: Application) -> None:

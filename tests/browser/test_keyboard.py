@@ -35,7 +35,9 @@ def open_application(page: Page) -> None:
     press(page, "main button.strong")
     page.goto("/applications/new")
     choose(page, "#revision_id", "Petrel 66 mm throttle body rev keys")
-    choose(page, "#vehicle_id", "Brackwater")
+    page.keyboard.press("Tab")
+    reach(page, "#vehicle_id")
+    page.keyboard.press("Home")  # the first Heron, not the turbocharged one that begins alike
     choose(page, "#stock_revision_id", "Heron stock throttle")
     press(page, "main button.strong")
 

@@ -216,7 +216,9 @@ def test_predictions_are_drawn_said_anew_and_scored(tester: FlaskClient, db: Uni
     )
     peak = {"band0_low": "-900", "band0_middle": "-200", "band0_high": "100", "expects": "lower"}
     assert send(tester, f"{base(shop)}/predictions/peak_speed/draw", peak).status_code == 302
-    air = {**{k: v for k, v in SAID.items()}, "top_lift": "10 mm"}
+    factories.capture(db, shop.traces["B"], 150.0)
+    db.commit()
+    air = {**SAID, "top_lift": "10 mm"}
     assert send(tester, f"{base(shop)}/predictions/airflow/draw", air).status_code == 302
     school = {"school": "Helmholtz", "expects": "as it says"}
     assert send(tester, f"{base(shop)}/predictions/school", school).status_code == 302
