@@ -106,6 +106,8 @@ def keep_prediction(
         work.refresh(instead_of, ["seal"])
         if instead_of.sealed_at is not None or instead_of.after_test:
             raise Conflict(SEALED)
+        if (instead_of.quantity, instead_of.application_id) != (new.quantity, application.id):
+            raise InputError("What is said anew speaks of the same quantity: make another prediction.", "quantity")
     card = card_of(work, application.id)
     prediction = Prediction(
         application_id=application.id,

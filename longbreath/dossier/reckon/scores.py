@@ -23,6 +23,8 @@ from longbreath.store.unit_of_work import UnitOfWork
 MANY_DF = 30.0
 """Degrees of freedom taken of a bench difference: its ± is an expanded uncertainty, known and not estimated."""
 LIFT_BANDS = ("low lifts", "middle lifts", "high lifts")
+ONE_PART = "the part"
+"""What the one band of a part that is read without lifts is called."""
 
 
 @dataclass(frozen=True)
@@ -91,7 +93,7 @@ def _lift_bands(rows: Sequence[LiftRow]) -> list[tuple[Found, np.ndarray]]:
     groups: dict[str, list[LiftRow]] = {}
     for row in rows:
         place = min(2, int(3.0 * row.lift / top - 1e-9)) if top > 0 else 2
-        groups.setdefault(LIFT_BANDS[max(0, place)] if top > 0 else "the part", []).append(row)
+        groups.setdefault(LIFT_BANDS[max(0, place)] if top > 0 else ONE_PART, []).append(row)
     found = []
     for name, members in groups.items():
         differences = [row.difference for row in members if row.difference is not None]

@@ -124,14 +124,14 @@ class ForecastForm(BaseForm):
 
 
 def forecast_form(quantity: str, bands: int, **keywords: Any) -> ForecastForm:
-    """The form of one quantity: least, expected and most of each band; of airflow the highest lift as well."""
+    """The form of one quantity: least, expected and most of each band; of airflow over lift the highest lift as well."""
     kind, bound = QUANTITIES[quantity].kind, LEAST[quantity]
     fields: dict[str, Any] = {}
     for number in range(bands):
         for part, words in PARTS:
             fields[f"band{number}_{part}"] = _difference(words, kind, bound)
-    if quantity == AIRFLOW:
-        fields["top_lift"] = QuantityField("Highest lift", "length", 0, 0.05, help="0 for a part without valves")
+    if quantity == AIRFLOW and bands > 1:
+        fields["top_lift"] = QuantityField("Highest lift", "length", 0.0005, 0.05)
     made = type(f"{quantity.title()}ForecastForm", (ForecastForm,), fields)
     return made(**keywords)  # type: ignore[no-any-return]
 

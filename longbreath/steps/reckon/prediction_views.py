@@ -10,6 +10,7 @@ from flask import abort, flash, redirect, request, url_for
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.basis.working import Figure
+from longbreath.core.path.needs import need_of
 from longbreath.core.reckon import scoring
 from longbreath.core.reckon.forecast import (
     AIRFLOW,
@@ -87,6 +88,8 @@ def _bands(application: Application, quantity: str) -> list[tuple[str, float, fl
     """Names and ends of the bands that are drawn [rad/s]; of airflow as shares of the highest lift."""
     if quantity == PEAK_SPEED:
         return [("speed of peak power", 0.0, 0.0)]
+    if quantity == AIRFLOW and need_of(application.product.family, application.vehicle.cycle).lifts <= 1:
+        return [(scores.ONE_PART, 0.0, 0.0)]
     if quantity == AIRFLOW:
         return [(name, n / 3.0, (n + 1) / 3.0) for n, name in enumerate(scores.LIFT_BANDS)]
     return [(f"{b.name}, {b.words} rpm", b.low, b.high) for b in bands_of(application.vehicle)]
@@ -95,7 +98,7 @@ def _bands(application: Application, quantity: str) -> list[tuple[str, float, fl
 def _drawn(form: forms.ForecastForm, quantity: str, bands: list[tuple[str, float, float]]) -> Forecast:
     """The forecast that was drawn. Raises InputError beside the value that cannot be."""
     rows = []
-    scale = form["top_lift"].si() if quantity == AIRFLOW else 1.0
+    scale = form["top_lift"].si() if "top_lift" in form else 1.0
     for number, (_, start, end) in enumerate(bands):
         low, middle, high = (form[f"band{number}_{part}"].si() for part, _ in forms.PARTS)
         if not low <= middle <= high:
