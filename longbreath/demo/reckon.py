@@ -83,11 +83,11 @@ def heron_candidates(db: UnitOfWork, application: Application) -> None:
         speed=q("6000 rpm", "speed"),
         velocity_least=q("50 m/s", "velocity"),
         velocity_most=q("75 m/s", "velocity"),
-        tuned_from=q("3800 rpm", "speed"),
-        tuned_to=q("4400 rpm", "speed"),
+        tuned_from=q("3400 rpm", "speed"),
+        tuned_to=q("4000 rpm", "speed"),
         height=q("235 mm", "length"),
         lip=q("2 mm", "length"),
-        why="the everyday driver: pull from 3,800 rpm",
+        why="the everyday driver: pull from 3,400 rpm",
     )
     targets.save_target(db, application, None, card)
     rail = {"coolant": _value("dry", "", "measured"), "height": _value("228 mm", "length", "measured", "plasticine")}

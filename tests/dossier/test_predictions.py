@@ -21,7 +21,7 @@ from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.reckon import predictions, scores
 from longbreath.dossier.reckon.predictions import HAND, SCHOOL, SIMULATION, NewPrediction
 from longbreath.dossier.reckon.records import records_of
-from longbreath.store.models import Application, Prediction, PredictionScore, PredictionSeal, Pull, Reading
+from longbreath.store.models import Application, AuditEntry, Prediction, PredictionScore, PredictionSeal, Pull, Reading
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.factories import CFM, RPM
@@ -49,6 +49,7 @@ def test_the_first_pull_of_its_card_seals_it_valid_or_not(db: UnitOfWork, shop: 
     assert first is not None
     assert made.sealed_at is not None
     assert made.card_id == shop.card.id
+    assert db.scalar(select(AuditEntry.user_name).where(AuditEntry.entity == "prediction_seal")) == "Tester"
     late = say(db, shop.application)
     assert late.after_test
     with pytest.raises(Conflict, match="sealed"):
@@ -107,6 +108,9 @@ def test_while_it_is_open_it_can_be_said_anew_once_and_the_old_stays(db: UnitOfW
     assert db.get(Prediction, first.id) is first
     with pytest.raises(InputError, match="Say what you expect"):
         predictions.keep_prediction(db, shop.application, NewPrediction("  "))
+    lower = NewPrediction("lower", PEAK_SPEED, HAND, "", of_peak_speed(-1.0, 0.0, 1.0))
+    with pytest.raises(InputError, match="same quantity"):
+        predictions.keep_prediction(db, shop.application, lower, second)
     with pytest.raises(InputError, match="has a curve"):
         predictions.keep_prediction(db, shop.application, NewPrediction("more", TORQUE))
     alone = predictions.keep_prediction(db, shop.application, NewPrediction("more in the middle"))

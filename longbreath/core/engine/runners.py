@@ -37,7 +37,7 @@ class Runner:
     def givens(self) -> tuple[Given, ...]:
         """The inputs that all schools share."""
         found = (
-            Given("L", "runner length", self.length, "length"),
+            Given("L", "runner and port, valve to plenum", self.length, "length"),
             Given("T", "gas temperature in the runner", self.temperature, "temperature"),
         )
         return found if self.duration is None else (*found, Given("θ", "intake duration", self.duration, "angle"))

@@ -67,8 +67,10 @@ def standing(source: str, entries: Sequence[Entry]) -> Standing:
 
     Worth: mean of |found| − |found − expected| over forecasts: what the forecast was better than “no difference”.
     """
-    numbers = sorted({e.forecast for e in entries})
-    groups = [[e for e in entries if e.forecast == n] for n in numbers]
+    by_forecast: dict[int, list[Entry]] = {}
+    for entry in entries:
+        by_forecast.setdefault(entry.forecast, []).append(entry)
+    numbers, groups = list(by_forecast), list(by_forecast.values())
     held = np.array([np.mean([e.chance for e in g]) for g in groups])
     errors = np.array([np.mean([(e.found - e.expected) / abs(e.reference) for e in g]) for g in groups])
     better = np.array(

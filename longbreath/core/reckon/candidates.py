@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.engine.demand import EngineGeometry
@@ -164,8 +164,8 @@ class Limits:
 @dataclass(frozen=True)
 class Setting:
     """The engine that candidates are held against: geometry, displacement of one cylinder [m3], compression ratio, intake duration
-    [rad] or None, gas temperature [K], air density [kg/m3], consumption [kg/J], air to fuel, and flow of the head alone [m3/s] or
-    None with its words."""
+    [rad] or None, gas temperature [K], air density [kg/m3], consumption [kg/J], air to fuel, length of the port in the head [m], and
+    flow of the head alone [m3/s] or None with its words."""
 
     engine: EngineGeometry
     compression_ratio: float
@@ -174,9 +174,9 @@ class Setting:
     density: float
     consumption: float
     air_fuel_ratio: float
+    port: float = 0.0
     head_flow: float | None = None
     head_words: str = ""
-    rows: tuple[str, ...] = field(default=())
 
     @property
     def cylinder_volume(self) -> float:

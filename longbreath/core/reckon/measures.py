@@ -133,7 +133,7 @@ def tuned(candidate: Candidate, limits: Limits, setting: Setting) -> Part:
         return _NOTHING
     area = section[0]
     runner = runners.Runner(
-        length,
+        length + setting.port,
         sqrt(4.0 * area / pi),
         area,
         setting.duration,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from math import pi
 
 from longbreath.core.air.moist import Weather, density
@@ -17,7 +18,7 @@ from longbreath.dossier.conditions import cylinder_of
 from longbreath.dossier.path.elements import core_element, exit_of, is_nominal, plenum_figure, section_of
 from longbreath.dossier.reckon.records import Records
 from longbreath.dossier.timing import core_sheet
-from longbreath.store.models import Element, WheelSheet
+from longbreath.store.models import Element, Vehicle, WheelSheet
 
 CARD = "the vehicle’s card"
 PRACTICE = "common practice for such an engine"
@@ -38,14 +39,25 @@ def _of_element(element: Element | None, value: float | None) -> Known | None:
     return Known(float(value), NOMINAL if is_nominal(element) else MEASURED, f"{element.name}{tool}")
 
 
+def stroke_area(e: Element, vehicle: Vehicle) -> float:
+    """The area [m2] that one cylinder's stroke finds in an element: shared by others that draw at the same time, with its flap.
+
+    A throttle for four cylinders of a four-stroke is passed by one at a time, one for eight by two.
+    """
+    served = max(1.0, vehicle.cylinders / e.branches)
+    pulse = max(1.0, vehicle.strokes / served)
+    share = vehicle.strokes * e.branches / (vehicle.cylinders * pulse)
+    return section_of(e).area * (e.open_share or 1.0) * share
+
+
 def _section_area(records: Records) -> Known | None:
     e = records.section
-    return _of_element(e, section_of(e).area * (e.open_share or 1.0)) if e is not None else None
+    return _of_element(e, stroke_area(e, records.vehicle)) if e is not None else None
 
 
-def _section_bore(records: Records) -> Known | None:
+def _section_temperature(records: Records) -> Known:
     e = records.section
-    return _of_element(e, section_of(e).equal_area_diameter) if e is not None else None
+    return FILL["pipe_temperature" if e is not None and e.side == "exhaust" else "runner_temperature"](records)  # type: ignore[return-value]
 
 
 def _runner(records: Records) -> Element | None:
@@ -53,10 +65,16 @@ def _runner(records: Records) -> Element | None:
     return e if e is not None and e.kind == RUNNER else records.first(RUNNER)
 
 
+def port_length(records: Records) -> float:
+    """Length of the port between runner and valve [m], as measured; nought where none is."""
+    return sum(e.length for e in records.fitted if e.kind == "port")
+
+
 def _runner_length(records: Records) -> Known | None:
     """From valve to plenum: the runner with the port of the head behind it."""
-    runner = _runner(records)
-    return _of_element(runner, runner.length) if runner is not None else None
+    runner, port = _runner(records), port_length(records)
+    found = _of_element(runner, runner.length + port) if runner is not None else None
+    return replace(found, where=f"{found.where}, with the port") if found is not None and port else found
 
 
 def _runner_area(records: Records) -> Known | None:
@@ -289,7 +307,7 @@ FILL: dict[str, Callable[[Records], Known | None]] = {
     "reflection": lambda r: _usual(assumptions.REFLECTION, "the fourth return"),
     "frequency_ratio": lambda r: _usual(2.1, "2.1 to 2.5 are in use"),
     "area": _section_area,
-    "section_bore": _section_bore,
+    "section_temperature": _section_temperature,
     "runner_length": _runner_length,
     "runner_area": _runner_area,
     "runner_bore": _runner_bore,

@@ -21,7 +21,7 @@ from longbreath.core.reckon.forecast import AIRFLOW, QUANTITIES, Forecast
 from longbreath.dossier.conditions import bands_of, cylinder_of, engine_of
 from longbreath.dossier.path.elements import section_of
 from longbreath.dossier.plan import card_of, has_pulls
-from longbreath.dossier.reckon.fill import known
+from longbreath.dossier.reckon.fill import known, port_length
 from longbreath.dossier.reckon.records import Records
 from longbreath.store.models import (
     Application,
@@ -176,7 +176,7 @@ def _runner(records: Records, row: Element) -> runners.Runner:
     section, vehicle = section_of(row), records.vehicle
     duration, temperature = known(records, "intake_duration"), known(records, "runner_temperature")
     return runners.Runner(
-        row.length,
+        row.length + port_length(records),
         section.equal_area_diameter,
         section.area,
         duration.number if duration is not None else None,

@@ -29,7 +29,7 @@ QUESTIONS: tuple[Question, ...] = (
         AIR,
         "How fast does it move in the measured section?",
         ("mach_index",),
-        {**ENGINE, "speed": "speed", "area": "area", "temperature": "runner_temperature"},
+        {**ENGINE, "speed": "speed", "area": "area", "temperature": "section_temperature"},
         ("gas_velocity", "mach_index"),
         needs="a measured section",
     ),

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from sqlalchemy import delete, select
-from sqlalchemy.orm import Session, joinedload
+from sqlalchemy.orm import Session
 
 from longbreath.core.reckon import board as boards
 from longbreath.core.reckon import scoring
@@ -16,8 +17,8 @@ from longbreath.core.reckon.scoring import Found, Place, Scored, Sizes
 from longbreath.dossier.bench.traces import LiftRow, lift_rows, main_pair, sessions_of
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.gather import Evidence
-from longbreath.dossier.reckon.predictions import SOURCES, WORDS, forecast_of, predictions_of, standing
-from longbreath.store.models import Application, Prediction, PredictionScore
+from longbreath.dossier.reckon.predictions import SCHOOL, SIMULATION, SOURCES, forecast_of, predictions_of, standing
+from longbreath.store.models import Application, Prediction, PredictionScore, User
 from longbreath.store.unit_of_work import UnitOfWork
 
 MANY_DF = 30.0
@@ -138,41 +139,48 @@ def drop_scores(work: UnitOfWork, application: Application) -> None:
 
 
 @dataclass(frozen=True)
+class OnBoard:
+    """One scored prediction as the board lists it: whose dossier, of what, from where, and its bands as they are kept."""
+
+    prediction_id: int
+    application_id: int
+    quantity: str
+    source: str
+    bands: list[Any]
+
+
+@dataclass(frozen=True)
 class Board:
     """How every source stands over all applications: kinds of source, and people and schools one by one; and what is on it."""
 
     kinds: tuple[boards.Standing, ...]
     sources: tuple[boards.Standing, ...]
-    scored: tuple[Prediction, ...]
+    scored: tuple[OnBoard, ...]
+    number: int
 
 
-BOARD_LENGTH = 200
-"""Scored predictions that the page lists; all count."""
+BOARD_LENGTH = 60
+"""Scored predictions that the page lists, newest first; all count."""
 
 
 def board_of(db: Session) -> Board:
     """The board over all applications."""
-    query = (
-        select(PredictionScore)
-        .options(joinedload(PredictionScore.prediction).joinedload(Prediction.made_by))
-        .order_by(PredictionScore.prediction_id.desc())
-    )
+    columns = (Prediction.id, Prediction.application_id, Prediction.quantity, Prediction.source, Prediction.source_name)
+    query = select(*columns, User.name, PredictionScore.bands).join(PredictionScore).join(User)
     kinds: dict[str, list[boards.Entry]] = {}
     sources: dict[str, list[boards.Entry]] = {}
     scored = []
-    for score in db.scalars(query):
-        prediction = score.prediction
-        scored.append(prediction)
+    for number, dossier, quantity, source, name, person, bands in db.execute(query.order_by(Prediction.id.desc())):
+        who = name if source in (SCHOOL, SIMULATION) else person
+        told = who if who != person else SOURCES[source]
+        scored.append(OnBoard(number, dossier, quantity, f"{told}, by {person}", bands))
         entries = [
-            boards.Entry(
-                prediction.id, band["said"][1], band["found"], band["reference"], band["chance"], band["outcome"]
-            )
-            for band in score.bands
+            boards.Entry(number, band["said"][1], band["found"], band["reference"], band["chance"], band["outcome"])
+            for band in bands
         ]
-        kinds.setdefault(SOURCES[prediction.source], []).extend(entries)
-        name = prediction.source_name if prediction.source not in (WORDS, "hand") else prediction.made_by.name
-        sources.setdefault(name or SOURCES[prediction.source], []).extend(entries)
-    return Board(_standings(kinds), _standings(sources), tuple(scored[:BOARD_LENGTH]))
+        kinds.setdefault(SOURCES[source], []).extend(entries)
+        sources.setdefault(who or SOURCES[source], []).extend(entries)
+    return Board(_standings(kinds), _standings(sources), tuple(scored[:BOARD_LENGTH]), len(scored))
 
 
 def _standings(groups: dict[str, list[boards.Entry]]) -> tuple[boards.Standing, ...]:

@@ -15,8 +15,8 @@ from longbreath.core.path import bores
 from longbreath.core.path.figures import loss_figure, share_figure
 from longbreath.core.path.walk import PathElement, Side, flow_through
 from longbreath.dossier.path.duty import DutyAsked, flowing, usual_duty
-from longbreath.dossier.path.elements import core_element, is_nominal, section_of
-from longbreath.dossier.reckon.fill import known
+from longbreath.dossier.path.elements import core_element, is_nominal
+from longbreath.dossier.reckon.fill import known, stroke_area
 from longbreath.dossier.reckon.records import Records
 from longbreath.store.models import Vehicle
 
@@ -163,11 +163,7 @@ def chain_of(records: Records) -> Chain | None:
     for e in records.fitted:
         if e.side != "intake" or core_element(e).is_volume:
             continue
-        served = max(1.0, vehicle.cylinders / e.branches)
-        pulse = max(1.0, vehicle.strokes / served)
-        share = vehicle.strokes * e.branches / (vehicle.cylinders * pulse)
-        area = section_of(e).area * (e.open_share or 1.0) * share
-        found.append(bores.Bore(e.name, area, measured=not is_nominal(e)))
+        found.append(bores.Bore(e.name, stroke_area(e, vehicle), measured=not is_nominal(e)))
     window = known(records, "window_area")
     if window is not None:
         found.append(bores.Bore("inlet window", window.number))

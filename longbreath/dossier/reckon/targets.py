@@ -10,8 +10,7 @@ from sqlalchemy.orm import Session
 from longbreath.core.air.moist import Weather, density
 from longbreath.core.engine import assumptions
 from longbreath.core.reckon.candidates import Limits, Setting
-from longbreath.dossier.commands import put
-from longbreath.dossier.reckon.fill import known
+from longbreath.dossier.reckon.fill import known, port_length
 from longbreath.dossier.reckon.records import Records
 from longbreath.store.models import Application, Target
 from longbreath.store.unit_of_work import UnitOfWork
@@ -70,15 +69,10 @@ def save_target(work: UnitOfWork, application: Application, found: Target | None
     Limits(**{name: values[name] for name in _LIMITS})
     target = found or Target(application_id=application.id)
     target.limits = {name: value for name, value in values.items() if name != "why" and value is not None}
-    put(target, _Why(card.why or ""))
+    target.why = card.why or ""
     work.add(target)
     work.flush()
     return target
-
-
-@dataclass(frozen=True)
-class _Why:
-    why: str
 
 
 def setting_of(records: Records, head: tuple[float, str] | None) -> Setting:
@@ -94,6 +88,7 @@ def setting_of(records: Records, head: tuple[float, str] | None) -> Setting:
         density(Weather(assumptions.ROOM_TEMPERATURE, assumptions.ROOM_PRESSURE, 0.0)),
         records.assumed.consumption,
         records.assumed.air_fuel_ratio,
+        port_length(records),
         flow,
         words,
     )

@@ -196,4 +196,4 @@ def board() -> Any:
     for kind, rows in (("kind", found.kinds), ("source", found.sources)):
         for number, row in enumerate(rows):
             figures |= {f"{kind}-{number}-held": row.held, f"{kind}-{number}-bias": row.bias}
-    return page("reckon/board.html", figures, found=found, quantities=QUANTITIES, source_words=predicting.source_words)
+    return page("reckon/board.html", figures, found=found, quantities=QUANTITIES)
