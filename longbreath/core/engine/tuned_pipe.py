@@ -154,7 +154,7 @@ def window(length: float, duration: float, transfer: float, wave: float) -> tupl
         ),
         reckoned(
             "window-to",
-            "to",
+            "The pipe works up to",
             givens,
             (
                 Step("L_b", "beginning of the baffle, 0.76·L_t", begins, "length"),

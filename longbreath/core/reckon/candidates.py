@@ -25,8 +25,8 @@ _ALL = {
     c.key: c
     for c in (
         Column("section_width", "Section, width", "length"),
-        Column("section_height", "height", "length"),
-        Column("area", "area of one", "area"),
+        Column("section_height", "Section, height", "length"),
+        Column("area", "Section, area of one", "area"),
         Column("length", "Runner", "length"),
         Column("taper", "Taper, in over out", "ratio"),
         Column("plenum", "Plenum", "plenum"),
@@ -36,7 +36,7 @@ _ALL = {
         Column("tuned", "Tunes at", "speed", made=True),
         Column("lip", "Largest lip at the face", "length"),
         Column("face", "Step at the face"),
-        Column("height", "Stands", "length"),
+        Column("height", "Height it stands", "length"),
         Column("deck", "For a deck of", "length"),
         Column("coolant", "Wet or dry"),
         Column("access", "Minutes to get at it", "minutes"),
@@ -45,7 +45,7 @@ _ALL = {
         Column("metering", "Metering"),
         Column("mass_flow", "Rated for", "mass_flow"),
         Column("mass_flow_other", "Also quoted", "mass_flow"),
-        Column("pressure_ratio", "at a ratio up to", "ratio"),
+        Column("pressure_ratio", "Rated ratio, up to", "ratio"),
         Column("outlet", "Outlet bore", "length"),
         Column("needs", "Needs first"),
         Column("wall", "Least wall left", "length"),

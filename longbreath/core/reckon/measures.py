@@ -166,10 +166,10 @@ def turbo(candidate: Candidate, limits: Limits, setting: Setting) -> Part:
     air = limits.power * setting.consumption * setting.air_fuel_ratio
     origin = _origin(candidate, "mass_flow")
     figure = reckoned(
-        "mass_flow",
+        "mass_flow_limit",
         f"{candidate.name}, air it must deliver",
         (Given("P", "target power", limits.power, "power"), Given("ṁ_r", "rated for", rated, "mass_flow", origin)),
-        (Step("ṁ", "P·b·AFR", air, "mass_flow"), Step("s", "ṁ/ṁ_r", air / rated, "percent")),
+        (Step("s", "ṁ/ṁ_r", air / rated, "percent"), Step("ṁ", "P·b·AFR", air, "mass_flow")),
         "First principles; the rating is the maker’s.",
     )
     short = "The target needs {0} of air, it is rated for {1}: short of {2}."
@@ -190,7 +190,7 @@ def turbo(candidate: Candidate, limits: Limits, setting: Setting) -> Part:
         "A ratio of {0} is within its {1}.",
         "The target asks a ratio of {0}, it goes to {1}: short of {2}.",
     )
-    return {"mass_flow": figure}, checks, remarks
+    return {"mass_flow_limit": figure}, checks, remarks
 
 
 def disc(candidate: Candidate, limits: Limits, setting: Setting) -> Part:
@@ -203,7 +203,7 @@ def disc(candidate: Candidate, limits: Limits, setting: Setting) -> Part:
     closes, tract = candidate.number("closes"), candidate.number("inlet_length")
     if closes is not None and tract is not None:
         found = closing.judge_closing(closes, tract, setting.cylinder_volume)
-        figures["closes"] = found.limit
+        figures["closes_limit"] = found.limit
         checks.append(Check("closes", closes <= closing.EXTREME, Sentence(found.sentence)))
         late = found.verdict in ("late", "beyond what has been run")
         cylinder = f"{setting.cylinder_volume * 1e6:.0f} cm³"

@@ -22,6 +22,8 @@ SURE = 0.975
 """Chance that the truth lies inside (or outside) from which a band is a hit (or a miss)."""
 SHIFTS = np.linspace(-0.20, 0.20, 81)
 """Shifts along the speed axis that are tried, as a share of speed [1]."""
+WORTH_TELLING = 0.5
+"""A shift is told where it leaves less than this share of the squared error: a curve of many humps fits a little better anywhere."""
 SOURCE = "Definition; the chance from the t distribution of the observed difference. See Method, Forecasts."
 
 
@@ -202,8 +204,8 @@ class Place:
 def error_of_place(forecast: Forecast, comparison: Comparison) -> Place | None:
     """How far along the speed axis a forecast lies beside what was found; None for one that says nothing about places.
 
-    Every shift up to ±20 % is tried; it is told where the mean squared error falls by more than the squared standard error of what
-    was found, and the best shift is not an end of the range.
+    Every shift up to ±20 % is tried; it is told where the mean squared error falls by half or more, and by more than the squared
+    standard error of what was found, and the best shift is not an end of the range.
     """
     if QUANTITIES[forecast.quantity].axis != "speed" or forecast.is_drawn_in_steps:
         return None
@@ -217,7 +219,7 @@ def error_of_place(forecast: Forecast, comparison: Comparison) -> Place | None:
         _, middle, _ = forecast.at(np.clip(comparison.grid / (1.0 + shift), low, high))
         errors.append(float(np.mean((observed - middle)[usable] ** 2)))
     best, as_said = int(np.argmin(errors)), errors[len(SHIFTS) // 2]
-    fell = as_said - errors[best] > float(np.mean(noise[usable] ** 2))
+    fell = as_said - errors[best] > float(np.mean(noise[usable] ** 2)) and errors[best] < WORTH_TELLING * as_said
     told = fell and 0 < best < len(SHIFTS) - 1
     return Place(float(SHIFTS[best]), as_said**0.5, errors[best] ** 0.5, told)
 

@@ -7,6 +7,7 @@ from typing import Any
 from flask import flash, redirect, request, url_for
 
 from longbreath.core.basis import units
+from longbreath.core.reckon.assess import GO
 from longbreath.core.reckon.candidates import FAMILIES, Column, family_of
 from longbreath.core.reckon.rests import WORDS, Known
 from longbreath.dossier.reckon import candidates, targets
@@ -38,6 +39,7 @@ def table(application_id: int) -> Any:
         "reckon/candidates.html",
         figures,
         sheets=sheets,
+        headline=_headline(sheets, records.target is not None),
         target=records.target,
         limits=targets.limits_of(records),
         families=list(FAMILIES),
@@ -46,6 +48,18 @@ def table(application_id: int) -> Any:
         signs=SIGNS,
         rests=WORDS,
     )
+
+
+def _headline(sheets: list[candidates.Sheet], has_target: bool) -> str:
+    """Which candidates hold, in a sentence."""
+    names = [row.candidate.name for sheet in sheets for row in sheet.rows if row.assessed.verdict == GO]
+    against = "the target" if has_target else "what is usual"
+    if not sheets:
+        return "No candidates yet."
+    if not names:
+        return f"None holds against {against}, as far as is known."
+    words = f"{' and '.join(names)} {'holds' if len(names) == 1 else 'hold'} against {against}."
+    return words[0].upper() + words[1:]
 
 
 def _shown(column: Column, known: Known) -> str:

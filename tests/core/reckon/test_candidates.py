@@ -96,6 +96,8 @@ def test_a_turbocharger_by_its_rating_and_its_contradiction() -> None:
     found = assess(candidate("turbocharger", SUPPLIER, **values), replace(LIMITS, ratio=2.0), SETTING)
     assert found.verdict == GO
     assert "contradict one another by 30%" in found.remarks[0]
+    assert found.figures["mass_flow_limit"].value == pytest.approx(120e3 * 280e-3 / 3.6e6 * 12.8)
+    assert "mass_flow" not in found.figures  # its column shows the rating
     weak = assess(
         candidate("turbocharger", SUPPLIER, mass_flow=0.05, pressure_ratio=1.5), replace(LIMITS, ratio=2.0), SETTING
     )

@@ -132,6 +132,16 @@ def test_a_curve_at_its_place_is_not_said_to_be_shifted() -> None:
     assert scoring.error_of_place(Forecast(AIRFLOW, (Point(0, -1, 0, 1),)), made_test(hump(4400))) is None
 
 
+def test_a_curve_of_many_humps_is_not_shifted_onto_noise() -> None:
+    """Humps every 600 rpm fit a little better somewhere by chance: that is not an error of place."""
+    wiggly = 3.0 * np.sin(GRID / RPM / 600.0 * 2 * np.pi)
+    points = tuple(Point(float(x), d - 1.0, float(d), d + 1.0) for x, d in zip(GRID, wiggly, strict=True))
+    for seed in range(5):
+        place = scoring.error_of_place(Forecast(TORQUE, points), made_test(hump(4400), seed))
+        assert place is not None
+        assert not place.is_told
+
+
 def test_expected_peak_and_local_are_three_numbers() -> None:
     sizes = scoring.sizes_of(said((0, 1, 2), (0, 1, 2), (0, 1, 2)), made_test(hump(3000, 8.0)))
     assert sizes is not None
