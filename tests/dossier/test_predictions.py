@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from types import SimpleNamespace
 from typing import Any
 
@@ -146,6 +147,22 @@ def test_scores_stand_on_the_evidence_and_are_made_anew_with_it(db: UnitOfWork, 
         if p.is_valid:
             pull_verbs.judge_pull(db, shop.application, p, False, "rollers out of calibration")
     assert db.scalar(select(PredictionScore.id)) is None
+
+
+def test_a_retest_under_the_next_card_leaves_the_first_score(db: UnitOfWork, shop: SimpleNamespace) -> None:
+    first = say(db, shop.application)
+    load.pulled(db, shop.application, shop.card)
+    factories.add_builds(db, shop.application)
+    then = factories.write_card(db, shop.application, shop.dyno)
+    second = say(db, shop.application, (-1, 0, 1), (-1, 0, 1), (-1, 0, 1))
+    assert not second.after_test
+    load.pulled(db, shop.application, then, 400, factories.DAY + timedelta(days=30))
+    kept = {s.prediction_id: s.bands for s in db.scalars(select(PredictionScore))}
+    assert set(kept) == {first.id, second.id}
+    seals = {s.prediction_id: s.card_id for s in db.scalars(select(PredictionSeal))}
+    assert seals == {first.id: shop.card.id, second.id: then.id}
+    found = {b["name"]: b["found"] for b in kept[first.id]}
+    assert found["middle"] != {b["name"]: b["found"] for b in kept[second.id]}["middle"]
 
 
 def test_a_school_draws_from_the_two_runners_and_a_simulation_marks_its_speed(

@@ -10,11 +10,25 @@ from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
-from sqlalchemy import func, select
+from sqlalchemy import func, select, text
 
 from longbreath.app import create_app
+from longbreath.dossier import plan
+from longbreath.dossier.reckon import predictions
 from longbreath.store.database import Database
-from longbreath.store.models import Attachment, BenchSheet, DynoSession, Pull, RawFile, Reading, User
+from longbreath.store.models import (
+    Application,
+    Attachment,
+    BenchSheet,
+    DynoSession,
+    Prediction,
+    Pull,
+    RawFile,
+    Reading,
+    TestCard,
+    User,
+)
+from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import PASSWORD, read, ready, shop_on
 from tests.steps.tools import SESSION, good
 
@@ -166,3 +180,63 @@ def test_a_person_added_four_times_is_one_person(place: SimpleNamespace) -> None
     answers = at_once(place, lambda c: c.post("/account/people", data=form), role="admin")
     assert sorted(a.status_code for a in answers) == [302, 422, 422, 422]
     assert count(place, User) == before + 1
+
+
+def next_card(place: SimpleNamespace) -> None:
+    """A new card under which nothing was pulled yet."""
+    with place.database.session() as work:
+        work.act_as(work.scalars(select(User).where(User.role == "tester")).one(), place.ids.application)
+        application, card = work.get_one(Application, place.ids.application), work.scalars(select(TestCard)).first()
+        assert card is not None
+        plan.save_card(work, application, None, plan.CardDraft(card.dyno_id, "a", "b", "", "", 3, 2.7))
+        work.commit()
+
+
+def test_a_prediction_said_anew_by_four_at_once_is_said_anew_once(place: SimpleNamespace) -> None:
+    values = {
+        f"band{n}_{part}": text for n in range(3) for part, text in (("low", "-1"), ("middle", "1"), ("high", "3"))
+    }
+    address = f"{place.base}/reckon/predictions/torque/draw"
+    assert place.client().post(address, data={**values, "expects": "first"}).status_code == 302
+    with place.database.session() as work:
+        first = work.scalar(select(func.max(Prediction.id)))
+    form = {**values, "expects": "anew", "instead_of": str(first)}
+    answers = at_once(place, lambda c: c.post(address, data=form))
+    assert sorted(a.status_code for a in answers) == [302, 409, 409, 409]
+    assert all("Somebody else said this one anew" in read(a).text for a in answers if a.status_code == 409)
+
+
+def test_a_prediction_that_meets_the_first_pull_is_sealed_or_marked(place: SimpleNamespace) -> None:
+    """While a prediction is kept, a pull arrives: it waits, and then seals it; and the other way round it is marked."""
+    next_card(place)
+    draft = predictions.NewPrediction("more")
+    first, second = place.database.session(), place.database.session()
+    with first as saying, second as pulling, ThreadPoolExecutor(1) as pool:
+        tester = saying.scalars(select(User).where(User.role == "tester")).one()
+        for unit in (saying, pulling):
+            unit.act_as(unit.get_one(User, tester.id), place.ids.application)
+        made = predictions.keep_prediction(saying, saying.get_one(Application, place.ids.application), draft)
+        waiting = pool.submit(_pull_past_the_application, pulling, made.card_id, tester.id)
+        with pytest.raises(TimeoutError):
+            waiting.result(timeout=0.5)
+        saying.commit()
+        waiting.result(timeout=10)
+    with place.database.session() as work:
+        assert work.get_one(Prediction, made.id).sealed_at is not None
+        work.act_as(work.get_one(User, tester.id), place.ids.application)
+        late = predictions.keep_prediction(work, work.get_one(Application, place.ids.application), draft)
+        assert late.after_test
+
+
+def _pull_past_the_application(work: UnitOfWork, card_id: int | None, user_id: int) -> None:
+    """A pull written straight into the tables."""
+    numbers = {"a": work.application_id, "c": card_id, "u": user_id}
+    for statement in (
+        "insert into dyno_session (id, application_id, card_id, held_on, temperature, pressure, humidity, standard, "
+        "already_corrected, gear, version) values (7001, :a, :c, '2026-05-06', 293, 101325, 0.5, 'none', false, '', 1)",
+        "insert into raw_file (id, session_id, filename, sha256, size, fingerprint, content, received_at, received_by_id) "
+        "values (7001, 7001, 'x', 'x', 1, 'x', '', now(), :u)",
+        "insert into pull (session_id, file_id, sequence, label, columns, checks) values (7001, 7001, 1, 'A', '{}', '[]')",
+    ):
+        work.execute(text(statement), {k: v for k, v in numbers.items() if f":{k}" in statement})
+    work.commit()

@@ -13,7 +13,7 @@ from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.dyno import bands as verdicts
 from longbreath.dossier.evidence.gather import Evidence, gather
 from longbreath.dossier.evidence.keys import key_of_shape_1, keys_of
-from longbreath.dossier.reckon.scores import drop_scores, renew_scores
+from longbreath.dossier.reckon.scores import renew_scores
 from longbreath.store.models import Application, Claim, DynoSession, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -25,7 +25,7 @@ def renew(work: UnitOfWork, application: Application) -> None:
         keep(work, gather(work, application))
     except EvidenceError:
         work.execute(delete(Verdict).where(Verdict.application_id == application.id))
-        drop_scores(work, application)
+        renew_scores(work, application, None)
 
 
 def keep(work: UnitOfWork, found: Evidence) -> None:
@@ -54,7 +54,7 @@ def keep(work: UnitOfWork, found: Evidence) -> None:
     work.execute(new.on_conflict_do_update(index_elements=[Verdict.application_id], set_=values))
     if kept is not None:
         work.expire(kept)
-    renew_scores(work, found)
+    renew_scores(work, found.application, found)
 
 
 def renew_all(work: UnitOfWork, applications: Iterable[Application]) -> None:

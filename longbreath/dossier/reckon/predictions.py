@@ -146,7 +146,7 @@ def seal_predictions(work: UnitOfWork, application: Application, card: TestCard 
         of_card = (Prediction.card_id == card.id) | Prediction.card_id.is_(None)
         query = query.where(Prediction.quantity != AIRFLOW, of_card)
     for prediction in work.scalars(query).all():
-        work.add(PredictionSeal(prediction_id=prediction.id, sealed_at=work.clock()))
+        work.add(PredictionSeal(prediction_id=prediction.id, card_id=card.id if card else None, sealed_at=work.clock()))
         work.expire(prediction, ["seal"])
     work.flush()
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
@@ -10,13 +11,15 @@ import numpy as np
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
+from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.reckon import board as boards
 from longbreath.core.reckon import scoring
 from longbreath.core.reckon.forecast import AIRFLOW, Forecast
 from longbreath.core.reckon.scoring import Found, Place, Scored, Sizes
 from longbreath.dossier.bench.traces import LiftRow, lift_rows, main_pair, sessions_of
 from longbreath.dossier.conditions import bands_of
-from longbreath.dossier.evidence.gather import Evidence
+from longbreath.dossier.evidence.gather import Evidence, gather
+from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.dossier.reckon.predictions import SCHOOL, SIMULATION, SOURCES, forecast_of, predictions_of, standing
 from longbreath.store.models import Application, Prediction, PredictionScore, User
 from longbreath.store.unit_of_work import UnitOfWork
@@ -49,17 +52,43 @@ def _counts(prediction: Prediction) -> bool:
 
 
 def score_all(evidence: Evidence, predictions: Sequence[Prediction]) -> list[Reckoning]:
-    """Score what was said of torque, power and peak speed on the evidence that counts."""
+    """Score what was said of torque, power and peak speed before the cards of this evidence were pulled."""
     comparison, bands = evidence.weighing.comparison, bands_of(evidence.application.vehicle)
-    of_card = {session.card_id for session in evidence.sessions}
+    cards = {session.card_id for session in evidence.sessions}
     found = []
     for prediction in predictions:
         curve = forecast_of(prediction) if _counts(prediction) else None
-        if curve is None or curve.quantity == AIRFLOW or prediction.card_id not in (None, *of_card):
+        if (
+            curve is None
+            or curve.quantity == AIRFLOW
+            or prediction.seal is None
+            or prediction.seal.card_id not in cards
+        ):
             continue
         scored = scoring.score(curve, comparison, bands)
         place, sizes = scoring.error_of_place(curve, comparison), scoring.sizes_of(curve, comparison)
         found.append(Reckoning(prediction, curve, scored, place, sizes))
+    return found
+
+
+def score_each(
+    db: Session, application: Application, predictions: Sequence[Prediction], newest: Evidence | None = None
+) -> list[Reckoning]:
+    """Score each prediction on the pulls of the card that sealed it, the newest session of that card that can be weighed.
+
+    newest: the evidence that counts, where it was gathered already; what was said before an earlier card keeps its score.
+    """
+    counting = [p for p in predictions if _counts(p) and p.quantity != AIRFLOW]
+    found = score_all(newest, counting) if newest is not None else []
+    done = {item.prediction.id for item in found}
+    left = [p for p in counting if p.id not in done]
+    cards = {p.seal.card_id for p in left if p.seal is not None}
+    sessions = [s for s in dyno_sessions(db, application.id) if s.card_id in cards and s.pulls] if cards else []
+    for card in cards:
+        for session in (s for s in sessions if s.card_id == card):
+            with suppress(EvidenceError):  # too little to weigh: the session before may do
+                found += score_all(gather(db, application, [session.id]), left)
+                break
     return found
 
 
@@ -107,10 +136,11 @@ def _lift_bands(rows: Sequence[LiftRow]) -> list[tuple[Found, np.ndarray]]:
     return found
 
 
-def renew_scores(work: UnitOfWork, evidence: Evidence) -> None:
-    """Make the kept scores of an application's dyno predictions anew from the evidence that counts."""
-    stands = standing(predictions_of(work, evidence.application.id))
-    _keep(work, [p for p in stands if p.quantity not in ("", AIRFLOW)], score_all(evidence, stands), evidence.key)
+def renew_scores(work: UnitOfWork, application: Application, newest: Evidence | None) -> None:
+    """Make the kept scores of an application's dyno predictions anew; newest: the evidence that counts, None for none."""
+    stands = standing(predictions_of(work, application.id))
+    concerned = [p for p in stands if p.quantity not in ("", AIRFLOW)]
+    _keep(work, concerned, score_each(work, application, concerned, newest), newest.key if newest is not None else "")
 
 
 def renew_airflow(work: UnitOfWork, application: Application) -> None:
@@ -130,12 +160,6 @@ def _keep(work: UnitOfWork, concerned: Sequence[Prediction], found: Sequence[Rec
     for prediction in concerned:
         work.expire(prediction, ["score"])
     work.flush()
-
-
-def drop_scores(work: UnitOfWork, application: Application) -> None:
-    """Take the kept scores of dyno predictions away: there is nothing to weigh any more."""
-    ids = [p.id for p in predictions_of(work, application.id) if p.quantity not in ("", AIRFLOW)]
-    work.execute(delete(PredictionScore).where(PredictionScore.prediction_id.in_(ids)))
 
 
 @dataclass(frozen=True)

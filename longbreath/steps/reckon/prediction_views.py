@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from contextlib import suppress
 from typing import Any
 
 from flask import abort, flash, redirect, request, url_for
 
 from longbreath.core.basis import units
-from longbreath.core.basis.errors import EvidenceError, InputError
+from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure
 from longbreath.core.path.needs import need_of
 from longbreath.core.reckon import scoring
@@ -22,7 +21,6 @@ from longbreath.core.reckon.forecast import (
     of_peak_speed,
 )
 from longbreath.dossier.conditions import bands_of
-from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.reckon import predictions as predicting
 from longbreath.dossier.reckon import scores
 from longbreath.dossier.reckon.records import records_of
@@ -38,9 +36,7 @@ from longbreath.web.transaction import db
 
 def _scored(application: Application, said: list[Prediction]) -> dict[int, scores.Reckoning]:
     """What was scored, by the prediction's number; nothing while there is too little to weigh."""
-    found = scores.score_airflow(db(), application, said)
-    with suppress(EvidenceError):  # too little to weigh yet: nothing is scored
-        found = [*found, *scores.score_all(gather(db(), application), said)]
+    found = [*scores.score_airflow(db(), application, said), *scores.score_each(db(), application, said)]
     return {item.prediction.id: item for item in found}
 
 

@@ -60,12 +60,13 @@ class Prediction(Audited, Base):
 
 
 class PredictionSeal(Audited, Base):
-    """Says that a prediction stood before the first pull."""
+    """Says that a prediction stood before the first pull, and of which card: on that card's pulls it is scored."""
 
     __tablename__ = "prediction_seal"
     audit_noun = "seal"
 
     prediction_id: Mapped[int] = mapped_column(ForeignKey("prediction.id"), unique=True)
+    card_id: Mapped[int | None] = mapped_column(ForeignKey("test_card.id"), comment="the card whose pull sealed it")
     sealed_at: Mapped[datetime] = mapped_column(default=now)
     prediction: Mapped[Prediction] = relationship(back_populates="seal")
 

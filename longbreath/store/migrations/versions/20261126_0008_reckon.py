@@ -34,8 +34,8 @@ create trigger stands_before before insert on prediction for each row execute fu
 create function seal_at_first_pull() returns trigger language plpgsql as $$
 begin
   perform 1 from application a join dyno_session s on s.application_id = a.id where s.id = new.session_id for share of a;
-  insert into prediction_seal (prediction_id, sealed_at)
-    select p.id, now() from prediction p join dyno_session s on s.id = new.session_id
+  insert into prediction_seal (prediction_id, card_id, sealed_at)
+    select p.id, s.card_id, now() from prediction p join dyno_session s on s.id = new.session_id
     where p.application_id = s.application_id and not p.after_test and p.quantity <> 'airflow'
       and (p.card_id is null or p.card_id = s.card_id)
       and not exists (select from prediction_seal x where x.prediction_id = p.id);
@@ -68,12 +68,11 @@ create trigger append_only before update or delete on kept_answer for each row e
 create trigger no_truncate before truncate on kept_answer for each statement execute function forbid_truncate();
 """
 OF_CARD = """
-alter table prediction disable trigger append_only;
-update prediction p set card_id = (
-  select s.card_id from dyno_session s join pull u on u.session_id = s.id
-  where s.application_id = p.application_id order by u.id limit 1)
-where exists (select from prediction_seal x where x.prediction_id = p.id);
-alter table prediction enable trigger append_only;
+alter table prediction_seal disable trigger append_only;
+update prediction_seal x set card_id = (
+  select s.card_id from prediction p join dyno_session s on s.application_id = p.application_id join pull u on u.session_id = s.id
+  where p.id = x.prediction_id order by u.id limit 1);
+alter table prediction_seal enable trigger append_only;
 """
 
 
@@ -102,7 +101,7 @@ def _table(name: str, *parts: sa.schema.SchemaItem) -> None:
 
 
 def upgrade() -> None:
-    """Make the tables; predictions that were kept before are words alone, and belong to the card that sealed them."""
+    """Make the tables; predictions that were kept before are words alone, their seals belong to the card of the first pull."""
     op.add_column(
         "element",
         sa.Column(
@@ -187,6 +186,7 @@ def _predictions() -> None:
     op.add_column("prediction", _text("source_name", "which school or which simulation", ""))
     op.add_column("prediction", _json("points", "rows of place, least, expected, most; SI", "[]"))
     op.add_column("prediction", _number("supersedes_id", True))
+    op.add_column("prediction_seal", _number("card_id", True, "the card whose pull sealed it"))
     for column in ("quantity", "source", "source_name", "points"):
         op.alter_column("prediction", column, server_default=None)
     op.alter_column(
@@ -195,8 +195,12 @@ def _predictions() -> None:
         comment="what is expected, and what that rests on, in words",
         existing_comment="what is expected, in words",
     )
-    for column, other in (("card_id", "test_card"), ("supersedes_id", "prediction")):
-        op.create_foreign_key(op.f(f"fk_prediction_{column}_{other}"), "prediction", other, [column], ["id"])
+    for table, column, other in (
+        ("prediction", "card_id", "test_card"),
+        ("prediction", "supersedes_id", "prediction"),
+        ("prediction_seal", "card_id", "test_card"),
+    ):
+        op.create_foreign_key(op.f(f"fk_{table}_{column}_{other}"), table, other, [column], ["id"])
     op.create_unique_constraint(op.f("uq_prediction_supersedes_id"), "prediction", ["supersedes_id"])
     for name, rule in (
         ("quantity", "quantity in ('', 'torque', 'power', 'peak_speed', 'airflow')"),
@@ -216,6 +220,7 @@ def downgrade() -> None:
         op.drop_constraint(op.f(f"ck_prediction_{name}"), "prediction", type_="check")
     for column in ("card_id", "quantity", "source", "source_name", "points", "supersedes_id"):
         op.drop_column("prediction", column)
+    op.drop_column("prediction_seal", "card_id")
     op.alter_column("prediction", "expects", comment="what is expected, in words")
     for column in ("price", "price_on", "shelf", "version"):
         op.drop_column("product", column)
