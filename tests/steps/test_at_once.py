@@ -193,6 +193,7 @@ def next_card(place: SimpleNamespace) -> None:
 
 
 def test_a_prediction_said_anew_by_four_at_once_is_said_anew_once(place: SimpleNamespace) -> None:
+    next_card(place)
     values = {
         f"band{n}_{part}": text for n in range(3) for part, text in (("low", "-1"), ("middle", "1"), ("high", "3"))
     }
