@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from datetime import date
 from typing import Any
 
+from longbreath.core.reckon.candidates import Limits
 from longbreath.core.reckon.forecast import AIRFLOW, POWER, TORQUE, Drawn, drawn_by_hand
 from longbreath.demo.days import work_day
 from longbreath.demo.parts import q
@@ -79,14 +80,16 @@ def heron_candidates(db: UnitOfWork, application: Application) -> None:
     """Gannet, the stock manifold, and one that is not owned yet, for a target on the Heron."""
     work_day(db, date(2026, 5, 4))
     card = targets.TargetCard(
-        power=q("160 hp", "power"),
-        speed=q("6000 rpm", "speed"),
-        velocity_least=q("50 m/s", "velocity"),
-        velocity_most=q("75 m/s", "velocity"),
-        tuned_from=q("3400 rpm", "speed"),
-        tuned_to=q("4000 rpm", "speed"),
-        height=q("235 mm", "length"),
-        lip=q("2 mm", "length"),
+        Limits(
+            power=q("160 hp", "power"),
+            speed=q("6000 rpm", "speed"),
+            velocity_least=q("50 m/s", "velocity"),
+            velocity_most=q("75 m/s", "velocity"),
+            tuned_from=q("3400 rpm", "speed"),
+            tuned_to=q("4000 rpm", "speed"),
+            height=q("235 mm", "length"),
+            lip=q("2 mm", "length"),
+        ),
         why="the everyday driver: pull from 3,400 rpm",
     )
     targets.save_target(db, application, None, card)
@@ -120,31 +123,33 @@ def heron_candidates(db: UnitOfWork, application: Application) -> None:
 def twelve_candidates(db: UnitOfWork, application: Application, revisions: Sequence[int]) -> None:
     """A table of twelve: parts that were measured on this vehicle in other dossiers, and wanted ones to make up the number."""
     card = targets.TargetCard(
-        q("160 hp", "power"), q("6000 rpm", "speed"), q("50 m/s", "velocity"), q("75 m/s", "velocity")
+        Limits(
+            q("160 hp", "power"), q("6000 rpm", "speed"), q("50 m/s", "velocity"), q("75 m/s", "velocity")
     )
     targets.save_target(db, application, None, card)
     for place in range(12):
-        revision = revisions[place] if place < len(revisions) else None
-        values = {
-            "length": _value(f"{300 + 10 * place} mm", "length", "estimated"),
-            "area": _value("14 cm2", "area", "estimated"),
-        }
-        card_of = candidates.CandidateCard(
-            "manifold", place + 1, "" if revision else f"wanted {place}", revision, values
-        )
-        candidates.save_candidate(db, application, None, card_of)
+            revision = revisions[place] if place < len(revisions) else None
+            values = {
+                "length": _value(f"{300 + 10 * place} mm", "length", "estimated"),
+                "area": _value("14 cm2", "area", "estimated"),
+            }
+            card_of = candidates.CandidateCard(
+                "manifold", place + 1, "" if revision else f"wanted {place}", revision, values
+            )
+            candidates.save_candidate(db, application, None, card_of)
 
 
 def drover_candidates(db: UnitOfWork, application: Application) -> None:
     """Crest and the stock manifold, for a pick-up that is to pull from low speed."""
     card = targets.TargetCard(
-        power=q("330 hp", "power"),
-        speed=q("5200 rpm", "speed"),
-        velocity_least=q("50 m/s", "velocity"),
-        velocity_most=q("85 m/s", "velocity"),
-        tuned_from=q("2200 rpm", "speed"),
-        tuned_to=q("3400 rpm", "speed"),
-        height=q("260 mm", "length"),
+            power=q("330 hp", "power"),
+            speed=q("5200 rpm", "speed"),
+            velocity_least=q("50 m/s", "velocity"),
+            velocity_most=q("85 m/s", "velocity"),
+            tuned_from=q("2200 rpm", "speed"),
+            tuned_to=q("3400 rpm", "speed"),
+            height=q("260 mm", "length"),
+        ),
         why="towing: the band the pick-up lives in",
     )
     targets.save_target(db, application, None, card)
@@ -212,11 +217,13 @@ def skim_answers(db: UnitOfWork, application: Application) -> None:
 def duet_candidates(db: UnitOfWork, application: Application) -> None:
     """Steps of porting on the rotary: what each needs first, and the least wall it leaves."""
     card = targets.TargetCard(
-        power=q("200 kW", "power"),
-        speed=q("8200 rpm", "speed"),
-        velocity_least=q("60 m/s", "velocity"),
-        velocity_most=q("150 m/s", "velocity"),
-        wall=q("3 mm", "length"),
+        Limits(
+            power=q("200 kW", "power"),
+            speed=q("8200 rpm", "speed"),
+            velocity_least=q("60 m/s", "velocity"),
+            velocity_most=q("150 m/s", "velocity"),
+            wall=q("3 mm", "length"),
+        ),
         why="closed course, no overlap of a bridge",
     )
     targets.save_target(db, application, None, card)

@@ -21,6 +21,8 @@ PAGES = (
     "/log",
     "/method",
     "/applications/new",
+    "/predictions",
+    "/timings",
 )
 RULES = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}
 CONTRAST = {"runOnly": ["color-contrast"]}
@@ -45,6 +47,7 @@ def test_axe_finds_nothing(page: Page, light: str) -> None:
     base = application_of(page, "Gannet")
     if light != "paper":
         page.locator("#theme-switch").click()
+    reckon = ["ask/tuned", "candidates", "predictions"]
     bench = ["curves", "maps", "traces/19/desk", "path", "faces"]
     if light != "cell":
         bench += ["stacks", "parts", "maps/1", "porting", "porting/1", "sessions/1", "sessions/new"]
@@ -62,10 +65,19 @@ def test_axe_finds_nothing(page: Page, light: str) -> None:
             "builds/new",
             "builds/headroom?duty=62+%25",
         ]
+        reckon += [
+            "sections?side=exhaust",
+            "bores",
+            "target",
+            "candidates/new",
+            "predictions/torque/draw",
+            "ask/quotes",
+        ]
     deeper = (
         *(f"{base}/{step}" for step in STEPS),
         *(f"{base}/measure/{page}" for page in bench),
         f"{base}/weigh?working=middle",
+        *(f"{base}/reckon/{page}" for page in reckon),
     )
     if light != "cell":
         page.goto("/")

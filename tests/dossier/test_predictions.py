@@ -219,7 +219,11 @@ def test_airflow_is_sealed_by_the_first_reading_of_the_part_and_scored(db: UnitO
     found = {r.prediction.id: [b.outcome for b in r.bands] for r in scores.score_airflow(db, fresh, kept)}
     assert found[kept[1].id] == [MISS] * 3
     assert MISS not in found[kept[0].id]
-    assert db.scalar(select(PredictionScore.id).where(PredictionScore.prediction_id == kept[0].id)) is not None
+    assert scores.renew_airflow(db) == 0
+    assert scores.board_of(db).number == 2
     for reading in readings[3:]:
         bench_verbs.exclude(db, reading, "clay fell off")
-    assert db.scalar(select(PredictionScore.id).where(PredictionScore.prediction_id == kept[0].id)) is None
+    assert scores.board_of(db).number == 0
+    assert scores.renew_airflow(db) == 0
+    assert scores.board_of(db).number == 0
+    assert {s.bands == [] for s in db.scalars(select(PredictionScore))} == {True}  # looked at, and nothing to score

@@ -14,7 +14,7 @@ from longbreath.core.bench import discharge, reduction
 from longbreath.dossier.bench.traces import leak_of, leak_reading, meter_reading
 from longbreath.dossier.commands import put
 from longbreath.dossier.reckon.predictions import seal_predictions
-from longbreath.dossier.reckon.scores import renew_airflow
+from longbreath.dossier.reckon.scores import forget_airflow
 from longbreath.formats.bench_sheet import SheetReading
 from longbreath.store.models import (
     Application,
@@ -190,7 +190,7 @@ def _application(work: UnitOfWork, trace: Trace) -> Application:
 
 def _score_anew(work: UnitOfWork, trace: Trace) -> None:
     """What was said of airflow is scored anew: readings have come or gone."""
-    renew_airflow(work, _application(work, trace))
+    forget_airflow(work, trace.session.application_id)
 
 
 def _record(work: UnitOfWork, trace: Trace, new: NewReading) -> Reading:

@@ -21,7 +21,7 @@ from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.gather import Evidence, gather
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.dossier.reckon.predictions import SCHOOL, SIMULATION, SOURCES, forecast_of, predictions_of, standing
-from longbreath.store.models import Application, Prediction, PredictionScore, User
+from longbreath.store.models import Application, Prediction, PredictionScore, PredictionSeal, User
 from longbreath.store.unit_of_work import UnitOfWork
 
 MANY_DF = 30.0
@@ -143,20 +143,37 @@ def renew_scores(work: UnitOfWork, application: Application, newest: Evidence | 
     _keep(work, concerned, score_each(work, application, concerned, newest), newest.key if newest is not None else "")
 
 
-def renew_airflow(work: UnitOfWork, application: Application) -> None:
-    """Make the kept scores of an application's airflow predictions anew from what the bench has read."""
-    stands = [p for p in standing(predictions_of(work, application.id)) if p.quantity == AIRFLOW]
-    if stands:
-        _keep(work, stands, score_airflow(work, application, stands), "bench")
+def forget_airflow(work: UnitOfWork, application_id: int) -> None:
+    """Readings have come or gone: what is kept of airflow scores of a dossier is made anew when somebody looks."""
+    concerned = select(Prediction.id).where(Prediction.application_id == application_id, Prediction.quantity == AIRFLOW)
+    work.execute(delete(PredictionScore).where(PredictionScore.prediction_id.in_(concerned)))
+
+
+A_LOOK = 8
+"""Airflow predictions that are scored anew for one look at the board."""
+
+
+def renew_airflow(work: UnitOfWork) -> int:
+    """Score some of the sealed airflow predictions that have no score; returns how many are left for the next look.
+
+    One that cannot be scored, because A and B were not both read, keeps a score without bands.
+    """
+    newer = select(Prediction.supersedes_id).where(Prediction.supersedes_id.is_not(None))
+    query = select(Prediction).join(PredictionSeal).outerjoin(PredictionScore)
+    query = query.where(Prediction.quantity == AIRFLOW, ~Prediction.after_test, PredictionScore.id.is_(None))
+    waiting = list(work.scalars(query.where(Prediction.id.not_in(newer)).order_by(Prediction.id.desc())))
+    for prediction in waiting[:A_LOOK]:
+        application = work.get_one(Application, prediction.application_id)
+        _keep(work, [prediction], score_airflow(work, application, [prediction]), "bench")
+    return max(0, len(waiting) - A_LOOK)
 
 
 def _keep(work: UnitOfWork, concerned: Sequence[Prediction], found: Sequence[Reckoning], key: str) -> None:
     ids = [p.id for p in concerned]
     work.execute(delete(PredictionScore).where(PredictionScore.prediction_id.in_(ids)))
     for item in found:
-        if item.bands:
-            bands = [band.to_json() for band in item.bands]
-            work.add(PredictionScore(prediction_id=item.prediction.id, evidence_key=key, bands=bands))
+        bands = [band.to_json() for band in item.bands]
+        work.add(PredictionScore(prediction_id=item.prediction.id, evidence_key=key, bands=bands))
     for prediction in concerned:
         work.expire(prediction, ["score"])
     work.flush()
@@ -195,6 +212,8 @@ def board_of(db: Session) -> Board:
     sources: dict[str, list[boards.Entry]] = {}
     scored = []
     for number, dossier, quantity, source, name, person, bands in db.execute(query.order_by(Prediction.id.desc())):
+        if not bands:
+            continue
         who = name if source in (SCHOOL, SIMULATION) else person
         told = who if who != person else SOURCES[source]
         scored.append(OnBoard(number, dossier, quantity, f"{told}, by {person}", bands))

@@ -21,22 +21,9 @@ VELOCITY_ROOM = 0.15
 
 @dataclass(frozen=True)
 class TargetCard:
-    """What a target says: as `Limits`, for whom, and the flow of the head alone [m3/s] where the bench has none."""
+    """What a target says: its limits, the flow of the head alone [m3/s] where the bench has none, for whom and why."""
 
-    power: float
-    speed: float
-    velocity_least: float
-    velocity_most: float
-    tuned_from: float | None = None
-    tuned_to: float | None = None
-    height: float | None = None
-    deck: float | None = None
-    loss: float | None = None
-    lip: float | None = None
-    wall: float | None = None
-    access: float | None = None
-    price: float | None = None
-    ratio: float | None = None
+    limits: Limits
     head_flow: float | None = None
     why: str = ""
 
@@ -64,11 +51,10 @@ def limits_of(records: Records) -> Limits:
 
 
 def save_target(work: UnitOfWork, application: Application, found: Target | None, card: TargetCard) -> Target:
-    """Set or change the target. Raises InputError for limits that run backwards."""
-    values = asdict(card)
-    Limits(**{name: values[name] for name in _LIMITS})
+    """Set or change the target."""
+    values = {**asdict(card.limits), "head_flow": card.head_flow}
     target = found or Target(application_id=application.id)
-    target.limits = {name: value for name, value in values.items() if name != "why" and value is not None}
+    target.limits = {name: value for name, value in values.items() if value is not None}
     target.why = card.why or ""
     work.add(target)
     work.flush()

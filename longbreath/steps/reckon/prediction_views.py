@@ -187,9 +187,10 @@ def school(application_id: int) -> Any:
 
 def board() -> Any:
     """How every source of predictions stands over all applications."""
+    waiting = scores.renew_airflow(db())
     found = scores.board_of(db())
     figures: dict[str, Figure] = {}
     for kind, rows in (("kind", found.kinds), ("source", found.sources)):
         for number, row in enumerate(rows):
             figures |= {f"{kind}-{number}-held": row.held, f"{kind}-{number}-bias": row.bias}
-    return page("reckon/board.html", figures, found=found, quantities=QUANTITIES)
+    return page("reckon/board.html", figures, found=found, waiting=waiting, quantities=QUANTITIES)

@@ -10,6 +10,7 @@ from longbreath.core.basis import units, written
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.register import reckoning_named
 from longbreath.core.engine import tuned_pipe
+from longbreath.core.reckon.candidates import Limits
 from longbreath.dossier.reckon import answers, predictions, streams, targets
 from longbreath.dossier.reckon.answers import Answered
 from longbreath.dossier.reckon.candidates import candidates_of
@@ -141,7 +142,12 @@ def target(application_id: int) -> Any:
             if field.name in limits:
                 field.data = limits[field.name]
         form.why.data = found.why if found is not None else ""
-    saved = save(form, found, lambda: targets.save_target(db(), application, found, form.command(targets.TargetCard)))
+
+    def apply() -> None:
+        card = form.command(targets.TargetCard, limits=form.command(Limits))
+        targets.save_target(db(), application, found, card)
+
+    saved = save(form, found, apply)
     if saved.done:
         flash("The target stands. Questions and candidates are held against it.", "done")
         return redirect(_back(application))

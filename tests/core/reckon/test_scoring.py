@@ -74,16 +74,16 @@ def test_bands_with_known_truth_are_hit_and_missed() -> None:
 
 
 def test_eighty_per_cent_bands_hold_in_eighty_per_cent_of_made_tests() -> None:
-    """120 made tests: the truth is drawn so that the band holds it in 80 %; mean chance and hits must say so."""
+    """50 made tests: the truth is drawn so that the band holds it in 80 %; mean chance and hits must say so."""
     rng = np.random.default_rng(7)
     chances = []
-    for seed in range(120):
+    for seed in range(50):
         truth = rng.normal(0, 1 / stats.norm.ppf(0.9))
         scored = scoring.score(
             said((-1, 0, 1), (-1, 0, 1), (-1, 0, 1)), made_test(np.full(GRID.size, truth), seed, 0.2), BANDS
         )
         chances.append(scored[1].chance)
-    assert np.mean(chances) == pytest.approx(0.80, abs=0.07)
+    assert np.mean(chances) == pytest.approx(0.80, abs=0.10)
 
 
 def test_power_is_scored_in_watts_of_the_same_pulls() -> None:
