@@ -55,7 +55,5 @@ def tuned_axis(rows: Sequence[TunedRow], band: tuple[float, float], end: float) 
     for n in range(int(top / step) + 1):
         x, words = LEFT + n * step / top * (WIDTH - LEFT - RIGHT), f"{n * step:,.0f}".replace(",", "\u202f")
         parts.append(f'<text class="tick" x="{x:.1f}" y="{height - 14}" text-anchor="middle">{words}</text>')
-    parts.append(
-        f'<text class="axis" x="{LEFT - 10}" y="{height - 14}" text-anchor="end">rpm, band of use shaded</text>'
-    )
+    parts.append(f'<text class="axis" x="{LEFT - 10}" y="{height - 14}" text-anchor="end">rpm, use shaded</text>')
     return Markup("".join([*parts, "</svg>"]))

@@ -84,6 +84,8 @@ ABSURD = [
     ("length", {"speed": "29999 rpm", "reflection": "6", "diameter": "500 mm"}, "no way to go"),
     ("length", {"compression_ratio": "1"}, "cannot be less than"),
     ("tuned", {"length": "5 m"}, "By no school"),
+    ("tuned", {"band_from": "9000 rpm", "band_to": "2000 rpm"}, "ends above"),
+    ("pipe", {"drop": "999 kPa", "length": "3 m"}, "speed of sound"),
     ("tuned", {"length": "12 furlongs"}, "not a unit"),
     ("primaries", {"opens": "54 °", "speed": "30000 rpm", "port": "1 m"}, "port alone"),
     ("primary-bore", {"pipes": "1"}, "cannot be less than"),

@@ -77,6 +77,8 @@ def match(clutch: Clutch, off_torque: float, on_torque: float, comes_in: float) 
     `comes_in`, on it. `lost`: power at the hold less what it would make on the pipe there. Source: first principles.
     """
     positive(off_torque=off_torque, on_torque=on_torque, comes_in=comes_in)
+    if on_torque < off_torque:
+        raise InputError("On the pipe, or on boost, it gives no less than off it.", "on_torque")
     engages = clutch.engages
     touching = on_torque if engages >= comes_in else off_torque
     held = clutch.speed_for(off_torque)
@@ -122,8 +124,10 @@ def match(clutch: Clutch, off_torque: float, on_torque: float, comes_in: float) 
     )
 
 
-def say_match(found: Match, comes_in: float) -> str:
-    """What a match means where the pipe or boost comes in at `comes_in` [rad/s], in a sentence."""
+def say_match(found: Match, comes_in: float, top: float) -> str:
+    """What a match means where the pipe or boost comes in at `comes_in` and the engine ends at `top` [rad/s], in a sentence."""
+    if found.held.value > top:
+        return f"It never takes the engine’s torque: up to {rpm(top)} rpm it slips. Heavier shoes, softer springs or another lining."
     held, needs = rpm(found.held.value), rpm(comes_in)
     if found.on_pipe:
         return f"Held at {held} rpm, at or above the {needs} rpm where the pipe or boost comes in: it pulls away on it."

@@ -102,7 +102,7 @@ def clutch_match(
     clutch = clutches.Clutch(shoes, mass, radius, spring, friction, drum)
     found = clutches.match(clutch, off_torque, on_torque, comes_in)
     falls = clutches.used_band(top, step)
-    words = clutches.say_match(found, comes_in)
+    words = clutches.say_match(found, comes_in, top)
     if step > 1:
         words = f"{words} {clutches.say_band(falls.value, found.held.value, comes_in)}"
     shoe = None if found.on_pipe else clutches.lightest(clutch, on_torque, comes_in)

@@ -6,6 +6,7 @@ from math import pi, sqrt
 from typing import Annotated
 
 from longbreath.core.basis.constants import RPM
+from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.quantities import CYLINDERS, SPEED, STROKES, quantity, whole
 from longbreath.core.basis.register import Reckoned, answered, reckoning
 from longbreath.core.basis.units import from_unit
@@ -93,6 +94,8 @@ def runner_speeds(
     band_to: Annotated[float, quantity("speed", "to", "7000 rpm", 100 * RPM)],
 ) -> Reckoned:
     """At which speeds does this runner tune?"""
+    if band_to <= band_from:
+        raise InputError("The band of use ends above where it begins.", "band_to")
     runner = runners.Runner(
         length, sqrt(4.0 * area / pi), area, duration, temperature, cylinder_volume, compression_ratio
     )

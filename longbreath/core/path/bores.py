@@ -152,7 +152,7 @@ def bore_for_pressure(
 ) -> tuple[Figure, Figure, Figure]:
     """Inside diameter [m] of a pipe that costs `drop` [Pa], with the velocity [m/s] and Mach number [1] in it.
 
-    Other inputs as `pipe_drop`. Raises InputError where no bore from 10 to 300 mm does it. Source: first principles, solved.
+    Other inputs as `pipe_drop`. Raises InputError where no bore from 10 to 300 mm does it below the speed of sound. Source: first principles, solved.
     """
     positive(drop=drop, length=length, mass_flow=mass_flow, temperature=temperature, pressure=pressure)
     if bends < 0:
@@ -167,6 +167,9 @@ def bore_for_pressure(
     density = BURNED.density(pressure, temperature)
     velocity = mass_flow / (density * pi / 4.0 * diameter**2)
     mach = velocity / BURNED.speed_of_sound(temperature)
+    if mach >= 1.0:
+        words = "In the pipe that costs just this the gas would pass the speed of sound: ask for less pressure or less flow."
+        raise InputError(words, "drop")
     givens = (
         Given("Δp", "back pressure allowed", drop, "column"),
         Given("L", "length", length, "length"),
@@ -197,7 +200,7 @@ def bore_for_pressure(
 def pipe_flow(diameter: float, mass_flow: float, temperature: float, pressure: float) -> tuple[Figure, Figure]:
     """Velocity [m/s] and Mach number [1] of burned gas in a round pipe. mass_flow [kg/s], temperature [K], pressure [Pa].
 
-    Source: continuity; burned gas γ 1.33, R 290 (from memory).
+    Raises InputError for a flow faster than sound. Source: continuity; burned gas γ 1.33, R 290 (from memory).
     """
     positive(diameter=diameter, mass_flow=mass_flow, temperature=temperature, pressure=pressure)
     density = BURNED.density(pressure, temperature)
@@ -208,6 +211,10 @@ def pipe_flow(diameter: float, mass_flow: float, temperature: float, pressure: f
         Given("T", "gas temperature", temperature, "temperature"),
         Given("p", "pressure", pressure, "barometer"),
     )
+    if velocity >= BURNED.speed_of_sound(temperature):
+        raise InputError(
+            "No such flow: the gas would pass the speed of sound. The pipe is choked before it.", "mass_flow"
+        )
     step = Step("v", "ṁ·R·T/(p·π/4·D²)", velocity, "velocity")
     mach = Step("M", "v/√(1.33·290·T)", velocity / BURNED.speed_of_sound(temperature), "ratio")
     source = "Continuity; burned gas γ 1.33, R 290 (from memory)."

@@ -30,12 +30,14 @@ ESSENTIAL = {
 
 @dataclass(frozen=True)
 class Assessed:
-    """A candidate with figures by column, its checks, the verdict, and what is owed before it can be decided."""
+    """A candidate with figures by column, its checks, the verdict, what is owed before it can be decided, what of it cannot be, and
+    remarks that decide nothing."""
 
     candidate: Candidate
     figures: dict[str, Figure]
     checks: tuple[Check, ...]
     owed: tuple[str, ...]
+    problems: tuple[str, ...]
     remarks: tuple[str, ...]
 
     @property
@@ -45,13 +47,15 @@ class Assessed:
 
     @property
     def verdict(self) -> str:
-        """No-go where a check fails, open where something essential is owed, else go."""
-        return NO_GO if self.failed else OPEN if self.owed or not self.checks else GO
+        """No-go where a check fails, open where something essential is owed or cannot be, else go."""
+        return NO_GO if self.failed else OPEN if self.owed or self.problems or not self.checks else GO
 
     def reason(self, system: str) -> str:
         """Why, in sentences."""
         if self.failed:
             return " ".join(check.words.words(system) for check in self.failed)
+        if self.problems:
+            return f"A value of it cannot be: {' '.join(self.problems)}"
         if self.owed:
             return f"Nothing speaks against it yet; owed: {', '.join(self.owed)}."
         if not self.checks:
@@ -62,19 +66,22 @@ class Assessed:
 def assess(candidate: Candidate, limits: Limits, setting: Setting) -> Assessed:
     """Hold a candidate against the target. Whatever cannot be worked out is owed, never guessed."""
     figures: dict[str, Figure] = {}
+    problems: list[str] = []
     remarks: list[str] = []
     checks: list[Check] = []
     for make in (velocity, loss, tuned, turbo, disc):
         try:
             made, found, said = make(candidate, limits, setting)
         except InputError as error:
-            remarks.append(error.message)
+            problems.append(f"{error.message} ({error.field.replace('_', ' ')})" if error.field else error.message)
             continue
         figures |= made
         checks += found
         remarks += said
     checks += _plain(candidate, limits)
-    return Assessed(candidate, figures, tuple(checks), _owed(candidate, limits, setting), tuple(remarks))
+    return Assessed(
+        candidate, figures, tuple(checks), _owed(candidate, limits, setting), tuple(problems), tuple(remarks)
+    )
 
 
 def _plain(candidate: Candidate, limits: Limits) -> list[Check]:

@@ -20,6 +20,11 @@ class Column:
     made: bool = False
     noted: bool = False
 
+    @property
+    def may_be_nought(self) -> bool:
+        """Whether nought is a value: no lip, no wall left, nothing to pay."""
+        return self.key in ("lip", "wall", "price", "access")
+
 
 _ALL = {
     c.key: c

@@ -9,6 +9,7 @@ from wtforms import HiddenField, SelectField, StringField, TextAreaField
 from wtforms.validators import DataRequired, InputRequired, Length, Optional
 
 from longbreath.core.basis.constants import RPM
+from longbreath.core.basis.quantities import SMALLEST, TURN
 from longbreath.core.reckon.candidates import FAMILIES, SHELF, Column
 from longbreath.core.reckon.forecast import AIRFLOW, PEAK_SPEED, POWER, QUANTITIES, TORQUE
 from longbreath.core.reckon.rests import TYPED
@@ -103,7 +104,8 @@ def _value(column: Column) -> Any:
     if column.key == "shelf":
         return SelectField(column.label, choices=options([(words if key else "", words) for key, words in SHELF]))
     if column.kind:
-        return QuantityField(column.label, column.kind, -10 if column.kind == "angle" else 0, required=False)
+        least = -TURN if column.kind == "angle" else 0.0 if column.may_be_nought else SMALLEST
+        return QuantityField(column.label, column.kind, least, TURN if column.kind == "angle" else None, required=False)
     return StringField(column.label, [Optional(), Length(max=160)])
 
 

@@ -101,8 +101,12 @@ def test_an_over_heavy_clutch_holds_it_off_the_pipe_and_the_lighter_shoe_does_no
     assert light.speed_for(16.0) == pytest.approx(8600 * RPM)
     through = clutch.Clutch(2, 0.6 * shoe, 0.034, 1100.0, 0.3, 0.045)
     assert clutch.match(through, 9.0, 16.0, 8600 * RPM).on_pipe
-    assert "Too heavy" in clutch.say_match(held, 8600 * RPM)
+    assert "Too heavy" in clutch.say_match(held, 8600 * RPM, 11500 * RPM)
     assert "waits" in clutch.say_band(7000 * RPM, 6000 * RPM, 8600 * RPM)
+    feather = clutch.match(clutch.Clutch(2, 0.01, 0.034, 1100.0, 0.3, 0.045), 9.0, 16.0, 8600 * RPM)
+    assert "it slips" in clutch.say_match(feather, 8600 * RPM, 11500 * RPM)
+    with pytest.raises(InputError, match="no less than off it"):
+        clutch.match(heavy, 16.0, 9.0, 8600 * RPM)
     with pytest.raises(InputError, match="outside"):
         clutch.Clutch(2, 0.1, 0.05, 1000.0, 0.3, 0.045)
 

@@ -47,6 +47,10 @@ def test_a_pipe_s_drop_is_fluids_own() -> None:
     k = fluids.friction_factor(Re=re, eD=4.5e-5 / 0.06) * 2.5 / 0.06 + 1.4
     expected = fluids.dP_from_K(k, rho=density, V=v)
     assert bores.pipe_drop(0.06, 2.5, 1.4, 0.12, 800.0, 101325.0) == pytest.approx(expected, rel=1e-4)
+    with pytest.raises(InputError, match="speed of sound"):
+        bores.bore_for_pressure(9.9e5, 3.0, 2.0, 0.15, 773.0, 101325.0)
+    with pytest.raises(InputError, match="choked before"):
+        bores.pipe_flow(0.03, 0.3, 900.0, 101325.0)
     with pytest.raises(InputError, match="No bore"):
         bores.bore_for_pressure(1e9, 3.0, 2.0, 0.1, 800.0, 101325.0)
     with pytest.raises(InputError, match="no wider inside"):

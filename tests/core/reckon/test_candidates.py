@@ -132,9 +132,14 @@ def test_what_cannot_be_is_said_and_the_rest_still_stands() -> None:
         candidate("disc or crank", opens=1.0, closes=1.0, inlet_length=0.084, case_volume=1e-6), LIMITS, one
     )
     assert absurd.remarks
-    assert absurd.verdict in (OPEN, NO_GO, GO)
-    flat = assess(candidate(area=-1.0, length=0.3, height=0.2), LIMITS, SETTING)
-    assert flat.verdict != GO
+    for area in (0.0, -1.0):
+        flat = assess(candidate(area=area, length=0.3, height=0.2), LIMITS, SETTING)
+        assert flat.verdict == OPEN
+        assert "cannot be: This must be more than nought. (area)" in flat.reason("us")
+    none = assess(candidate("turbocharger", mass_flow=0.0, pressure_ratio=2.0), LIMITS, SETTING)
+    assert none.verdict == OPEN
+    tractless = assess(candidate("disc or crank", opens=2.0, closes=1.0, inlet_length=0.0), LIMITS, one)
+    assert tractless.verdict == OPEN
 
 
 @pytest.mark.parametrize(
