@@ -152,7 +152,8 @@ def bore_for_pressure(
 ) -> tuple[Figure, Figure, Figure]:
     """Inside diameter [m] of a pipe that costs `drop` [Pa], with the velocity [m/s] and Mach number [1] in it.
 
-    Other inputs as `pipe_drop`. Raises InputError where no bore from 10 to 300 mm does it below the speed of sound. Source: first principles, solved.
+    Other inputs as `pipe_drop`. Raises InputError where no bore from 10 to 300 mm does it below the speed of sound. Source: first
+    principles, solved.
     """
     positive(drop=drop, length=length, mass_flow=mass_flow, temperature=temperature, pressure=pressure)
     if bends < 0:
