@@ -48,9 +48,9 @@ def test_axe_finds_nothing(page: Page, light: str) -> None:
     if light != "paper":
         page.locator("#theme-switch").click()
     reckon = ["ask/tuned", "candidates", "predictions"]
-    bench = ["curves", "maps", "traces/19/desk", "path", "faces"]
+    bench = ["curves", "traces/19/desk", "path"]
     if light != "cell":
-        bench += ["stacks", "parts", "maps/1", "porting", "porting/1", "sessions/1", "sessions/new"]
+        bench += ["maps", "faces", "stacks", "parts", "maps/1", "porting", "porting/1", "sessions/1", "sessions/new"]
         bench += [
             "path?side=exhaust&try-16=40+mm",
             "path/elements/new",

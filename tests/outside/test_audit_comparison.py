@@ -51,6 +51,7 @@ def test_intervals_hold_as_often_as_the_method_note_says(
     )
 
 
+@pytest.mark.long
 def test_a_true_gain_is_never_proven_more_often_at_more_noise() -> None:
     """At a true +0.8 %, as the scatter doubles and doubles again: direction first, so noise only takes certainty away."""
     shares = []
