@@ -18,6 +18,13 @@ EVEN_RETURNS = range(2, 13, 2)
 """Of single round trips only every second return helps: an open end turns a pressure wave over."""
 RULE, ONE_TRIP, PHASE, HELMHOLTZ = "reflected wave", "one round trip", "quarter wave in phase", "Helmholtz"
 SCHOOLS = (RULE, ONE_TRIP, PHASE, HELMHOLTZ)
+_BY_NAME = {"rule": RULE, "trip": ONE_TRIP, "phase": PHASE, "helmholtz": HELMHOLTZ}
+
+
+def school_of(name: str) -> tuple[str, str]:
+    """School and return [count, empty for none] that a figure of `tuned_speeds` stands for, by the figure's name."""
+    school, _, count = name.partition("-")
+    return _BY_NAME[school], count
 
 
 @dataclass(frozen=True)

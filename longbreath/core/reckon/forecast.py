@@ -27,6 +27,9 @@ class Quantity:
     axis: str
 
 
+LIFT_BANDS = ("low lifts", "middle lifts", "high lifts")
+ONE_PART = "the part"
+"""What the thirds of the lifts are called, and the one band of a part that is read without lifts."""
 QUANTITIES = {
     q.key: q
     for q in (

@@ -16,8 +16,9 @@ from longbreath.core.dyno.planning import usual_torque
 from longbreath.core.dyno.pulls import speed_grid
 from longbreath.core.engine import runners
 from longbreath.core.path.kinds import RUNNER
+from longbreath.core.path.needs import need_of
 from longbreath.core.reckon import forecast as forecasts
-from longbreath.core.reckon.forecast import AIRFLOW, QUANTITIES, Forecast
+from longbreath.core.reckon.forecast import AIRFLOW, PEAK_SPEED, QUANTITIES, Drawn, Forecast
 from longbreath.dossier.conditions import bands_of, cylinder_of, engine_of
 from longbreath.dossier.path.elements import section_of
 from longbreath.dossier.plan import card_of, has_pulls
@@ -149,6 +150,38 @@ def seal_predictions(work: UnitOfWork, application: Application, card: TestCard 
         work.add(PredictionSeal(prediction_id=prediction.id, card_id=card.id if card else None, sealed_at=work.clock()))
         work.expire(prediction, ["seal"])
     work.flush()
+
+
+@dataclass(frozen=True)
+class ToDraw:
+    """One band that is drawn by hand: its name, where it begins and ends [rad/s], or as shares of the highest lift [1]."""
+
+    name: str
+    start: float = 0.0
+    end: float = 0.0
+
+
+def bands_to_draw(application: Application, quantity: str) -> list[ToDraw]:
+    """The bands of a forecast by hand: bands of use, thirds of the lifts, or one value for a peak or a part without lifts."""
+    if quantity == PEAK_SPEED:
+        return [ToDraw("speed of peak power")]
+    if quantity == AIRFLOW:
+        if need_of(application.product.family, application.vehicle.cycle).lifts <= 1:
+            return [ToDraw(forecasts.ONE_PART)]
+        names = forecasts.LIFT_BANDS
+        return [ToDraw(name, n / len(names), (n + 1) / len(names)) for n, name in enumerate(names)]
+    return [ToDraw(f"{b.name}, {b.words} rpm", b.low, b.high) for b in bands_of(application.vehicle)]
+
+
+def drawn(
+    quantity: str, bands: Sequence[ToDraw], values: Sequence[tuple[float, float, float]], top_lift: float | None
+) -> Forecast:
+    """A forecast of least, expected and most [SI] for each band; top_lift [m] where bands are shares of it."""
+    if quantity == PEAK_SPEED:
+        return forecasts.of_peak_speed(*values[0])
+    scale = 1.0 if top_lift is None else top_lift
+    rows = [Drawn(b.start * scale, b.end * scale, *said) for b, said in zip(bands, values, strict=True)]
+    return forecasts.drawn_by_hand(quantity, rows)
 
 
 def by_school(records: Records, school: str) -> tuple[Forecast, dict[str, Any]]:

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.reckon import board as boards
 from longbreath.core.reckon import scoring
-from longbreath.core.reckon.forecast import AIRFLOW, Forecast
+from longbreath.core.reckon.forecast import AIRFLOW, LIFT_BANDS, ONE_PART, Forecast
 from longbreath.core.reckon.scoring import Found, Place, Scored, Sizes
 from longbreath.dossier.bench.traces import LiftRow, lift_rows, main_pair, sessions_of
 from longbreath.dossier.conditions import bands_of
@@ -26,9 +26,6 @@ from longbreath.store.unit_of_work import UnitOfWork
 
 MANY_DF = 30.0
 """Degrees of freedom taken of a bench difference: its ± is an expanded uncertainty, known and not estimated."""
-LIFT_BANDS = ("low lifts", "middle lifts", "high lifts")
-ONE_PART = "the part"
-"""What the one band of a part that is read without lifts is called."""
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ from longbreath.core.basis.sentence import rpm
 from longbreath.core.basis.working import Figure, Given, Step, reckoned
 from longbreath.core.path import bores
 from longbreath.core.path.figures import loss_figure, share_figure
-from longbreath.core.path.walk import PathElement, Side, flow_through
+from longbreath.core.path.walk import PathElement, Side, Station, flow_through
 from longbreath.dossier.path.duty import DutyAsked, flowing, usual_duty
 from longbreath.dossier.path.elements import core_element, is_nominal
 from longbreath.dossier.reckon.fill import known, stroke_area
@@ -48,6 +48,12 @@ class Streams:
     def top(self) -> Side | None:
         """The side at the highest speed that still flows."""
         return next((line.side for line in reversed(self.lines) if line.side is not None), None)
+
+    @property
+    def fastest(self) -> dict[int, Station]:
+        """Where it is fastest in each element at that speed, by the element's key."""
+        stations = self.top.stations if self.top is not None else ()
+        return {s.key: s for s in sorted(stations, key=lambda s: s.mach)}
 
 
 def _at(elements: Sequence[PathElement], which: str, vehicle: Vehicle, asked: DutyAsked, speed: float) -> Side:
@@ -86,15 +92,16 @@ def streams_of(records: Records, which: str) -> Streams | None:
         figures[f"cost-{piece.element.key}"] = loss_figure(top.side, piece)
         figures[f"share-{piece.element.key}"] = share_figure(top.side, piece)
     choked = _chokes_first(elements, which, vehicle, asked, top)
-    if choked is not None:
-        figures["chokes"] = choked
-    return Streams(which, tuple(lines), figures, _words(choked, vehicle, top))
+    if choked is None:
+        return Streams(which, tuple(lines), figures, "Nothing on this side comes near the speed of sound.")
+    name, figures["chokes"] = choked
+    return Streams(which, tuple(lines), figures, _words(name, figures["chokes"], vehicle))
 
 
 def _chokes_first(
     elements: Sequence[PathElement], which: str, vehicle: Vehicle, asked: DutyAsked, top: Line
-) -> Figure | None:
-    """The speed [rad/s] at which the momentary peak somewhere on the side reaches the speed of sound; None beyond three times
+) -> tuple[str, Figure] | None:
+    """Where, and from which speed [rad/s] on, the momentary peak reaches the speed of sound; None beyond three times
     the redline."""
     limit = 1.0 / PEAK
 
@@ -108,10 +115,13 @@ def _chokes_first(
     if above(high) < 0 or above(low) > 0:
         return None
     speed = float(brentq(above, low, high, xtol=5.0 * RPM))
-    side = _at(elements, which, vehicle, asked, min(speed, top.speed))
+    try:
+        side = _at(elements, which, vehicle, asked, 0.999 * speed)
+    except InputError:  # no pressure drives it so far: the fastest place just before
+        side = _at(elements, which, vehicle, asked, min(speed, top.speed))
     station = max(side.stations, key=lambda s: s.mach)
     name = next(p.element.name for p in side.pieces if p.element.key == station.key)
-    return reckoned(
+    return name, reckoned(
         "chokes",
         f"{name} chokes first, at",
         (
@@ -129,12 +139,9 @@ def _chokes_first(
     )
 
 
-def _words(choked: Figure | None, vehicle: Vehicle, top: Line) -> str:
-    if choked is None:
-        return "Nothing on this side comes near the speed of sound."
+def _words(name: str, choked: Figure, vehicle: Vehicle) -> str:
     at, redline = rpm(choked.value), rpm(vehicle.redline)
-    where = choked.label.removesuffix(" chokes first, at")
-    where = where[0].upper() + where[1:]
+    where = name[0].upper() + name[1:]
     if choked.value > vehicle.redline:
         return f"{where} would choke first, at {at} rpm: beyond the redline at {redline} rpm."
     return f"{where} chokes first, at {at} rpm: below the redline at {redline} rpm. Work there first."

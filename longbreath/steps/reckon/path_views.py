@@ -27,6 +27,7 @@ def sections(application_id: int) -> Any:
         "reckon/sections.html",
         found.figures if found is not None else {},
         found=found,
+        fastest=found.fastest if found is not None else {},
         which=which,
         picture=_picture(found) if found is not None and found.top is not None else None,
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from flask import abort, flash, redirect, request, url_for
@@ -9,18 +10,8 @@ from flask import abort, flash, redirect, request, url_for
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure
-from longbreath.core.path.needs import need_of
 from longbreath.core.reckon import scoring
-from longbreath.core.reckon.forecast import (
-    AIRFLOW,
-    PEAK_SPEED,
-    QUANTITIES,
-    Drawn,
-    Forecast,
-    drawn_by_hand,
-    of_peak_speed,
-)
-from longbreath.dossier.conditions import bands_of
+from longbreath.core.reckon.forecast import AIRFLOW, QUANTITIES, Forecast
 from longbreath.dossier.reckon import predictions as predicting
 from longbreath.dossier.reckon import scores
 from longbreath.dossier.reckon.records import records_of
@@ -80,22 +71,10 @@ def _picture(prediction: Prediction, scored: scores.Reckoning | None) -> Any:
     return picture.forecast(said, seen, x_words, y_words)
 
 
-def _bands(application: Application, quantity: str) -> list[tuple[str, float, float]]:
-    """Names and ends of the bands that are drawn [rad/s]; of airflow as shares of the highest lift."""
-    if quantity == PEAK_SPEED:
-        return [("speed of peak power", 0.0, 0.0)]
-    if quantity == AIRFLOW and need_of(application.product.family, application.vehicle.cycle).lifts <= 1:
-        return [(scores.ONE_PART, 0.0, 0.0)]
-    if quantity == AIRFLOW:
-        return [(name, n / 3.0, (n + 1) / 3.0) for n, name in enumerate(scores.LIFT_BANDS)]
-    return [(f"{b.name}, {b.words} rpm", b.low, b.high) for b in bands_of(application.vehicle)]
-
-
-def _drawn(form: forms.ForecastForm, quantity: str, bands: list[tuple[str, float, float]]) -> Forecast:
+def _drawn(form: forms.ForecastForm, quantity: str, bands: Sequence[predicting.ToDraw]) -> Forecast:
     """The forecast that was drawn. Raises InputError beside the value that cannot be."""
-    rows = []
-    scale = form["top_lift"].si() if "top_lift" in form else 1.0
-    for number, (_, start, end) in enumerate(bands):
+    values = []
+    for number in range(len(bands)):
         low, middle, high = (form[f"band{number}_{part}"].si() for part, _ in forms.PARTS)
         if not low <= middle <= high:
             raise InputError("The expected value lies between the least and the most.", f"band{number}_middle")
@@ -103,10 +82,8 @@ def _drawn(form: forms.ForecastForm, quantity: str, bands: list[tuple[str, float
             raise InputError(
                 "A forecast without a band is a promise: say the least and the most.", f"band{number}_high"
             )
-        rows.append(Drawn(start * scale, end * scale, low, middle, high))
-    if quantity == PEAK_SPEED:
-        return of_peak_speed(rows[0].low, rows[0].middle, rows[0].high)
-    return drawn_by_hand(quantity, rows)
+        values.append((low, middle, high))
+    return predicting.drawn(quantity, bands, values, form["top_lift"].si() if "top_lift" in form else None)
 
 
 def draw(application_id: int, quantity: str) -> Any:
@@ -114,7 +91,7 @@ def draw(application_id: int, quantity: str) -> Any:
     application = load_application(application_id)
     if quantity not in QUANTITIES:
         abort(404)
-    bands = _bands(application, quantity)
+    bands = predicting.bands_to_draw(application, quantity)
     form = forms.forecast_form(quantity, len(bands))
     before = _instead_of(application, form)
     if before is not None and not form.is_submitted():
@@ -147,7 +124,7 @@ def _instead_of(application: Application, form: forms.ForecastForm) -> Predictio
     return load_part(Prediction, int(told), application) if told.isdigit() else None
 
 
-def _fill(form: forms.ForecastForm, before: Prediction, bands: list[tuple[str, float, float]]) -> None:
+def _fill(form: forms.ForecastForm, before: Prediction, bands: Sequence[predicting.ToDraw]) -> None:
     form.expects.data = before.expects
     for number in range(len(bands)):
         point = before.points[min(2 * number, len(before.points) - 1)]

@@ -9,7 +9,7 @@ from flask import abort, flash, redirect, request, url_for
 from longbreath.core.basis import units, written
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.register import reckoning_named
-from longbreath.core.engine import tuned_pipe
+from longbreath.core.engine import runners, tuned_pipe
 from longbreath.core.reckon.candidates import Limits
 from longbreath.dossier.reckon import answers, predictions, streams, targets
 from longbreath.dossier.reckon.answers import Answered
@@ -110,7 +110,7 @@ def _picture(application: Application, records: Records, found: Answered) -> Any
 def _tuned_picture(application: Application, records: Records, found: Answered) -> Any:
     by_school: dict[str, list[tuple[float, str]]] = {}
     for figure in found.figures.values():
-        school, _, number = figure.label.partition(", return ")
+        school, number = runners.school_of(figure.name)
         by_school.setdefault(school, []).append((figure.value, number))
     rows = [tuned.TunedRow(school, tuple(speeds)) for school, speeds in by_school.items()]
     rows += [tuned.TunedRow(name, ((speed, ""),)) for name, speed in predictions.simulated_peaks(db(), application.id)]
