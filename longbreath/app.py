@@ -22,6 +22,7 @@ from longbreath.steps.measure.path.blueprint import blueprint as path
 from longbreath.steps.measure.ports.blueprint import blueprint as ports
 from longbreath.steps.measure.timing.blueprint import blueprint as timing
 from longbreath.steps.plan.blueprint import blueprint as plan
+from longbreath.steps.programme.blueprint import blueprint as programme
 from longbreath.steps.pull.blueprint import blueprint as pull
 from longbreath.steps.reckon.blueprint import blueprint as reckon
 from longbreath.steps.weigh.blueprint import blueprint as weigh
@@ -42,6 +43,8 @@ DEFAULTS: dict[str, Any] = {
     "DATABASE_URL": "",
     "HTTPS": False,
     "VAR": "var",
+    "ADDRESS": "",
+    "ZONE": "UTC",
     "MAX_CONTENT_LENGTH": UPLOAD_LIMIT,
     "MAX_FORM_MEMORY_SIZE": 2 * 1024 * 1024,
     "SESSION_COOKIE_SAMESITE": "Lax",
@@ -84,6 +87,6 @@ def create_app(overrides: dict[str, Any] | None = None, database: Database | Non
     ):
         start(app)
     measuring = (measure, bench, curves, ports, path, faces, timing, builds, attachments)
-    for blueprint in (account, coverage, library, *measuring, reckon, plan, pull, weigh, claim):
+    for blueprint in (account, coverage, library, *measuring, reckon, plan, programme, pull, weigh, claim):
         app.register_blueprint(blueprint)
     return app

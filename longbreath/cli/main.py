@@ -11,6 +11,7 @@ from longbreath.cli.reckon import reckon
 from longbreath.cli.run import demo_run
 from longbreath.cli.serve import serve
 from longbreath.cli.simulate import simulate
+from longbreath.cli.worker import worker
 
 
 @click.group(context_settings={"help_option_names": ["-h", "--help"]})
@@ -18,7 +19,7 @@ def main() -> None:
     """Long Breath: the development desk for intake and exhaust parts."""
 
 
-for command in (reckon, simulate, case, init, demo, seed, demo_run, serve, gateway, stand_in):
+for command in (reckon, simulate, case, init, demo, seed, demo_run, serve, gateway, worker, stand_in):
     main.add_command(command)
 
 

@@ -1,4 +1,4 @@
-"""The command line: longbreath demo-run, which bin/demo calls: database, demo data, stand-in, gateway and web server, kept running."""
+"""The command line: longbreath demo-run, which bin/demo calls: database, demo data, stand-in, gateway, workers, web server."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ import click
 import psycopg
 
 from longbreath.cli.parts import Part, Stopped, ignore_stops, keep_running, stop_when_told
+from longbreath.cli.worker import QUEUES
 from longbreath.demo.greet import wait_and_greet
 
 CLUSTER = Path(__file__).parents[2] / "bin" / "cluster"
@@ -51,6 +52,7 @@ def _run(parts: list[Part], pages: socket.socket, bench: socket.socket) -> None:
     for part in (
         Part("stand-in bench", [*me, "stand-in", "bench", "--fd", str(bench.fileno())], files=(bench.fileno(),)),
         Part("instrument gateway", [*me, "gateway"], told),
+        *(Part(f"worker for {queue} work", [*me, "worker", "--queue", queue], told) for queue in QUEUES),
         Part("web server", [*me, "serve", "--bind", f"fd://{pages.fileno()}"], told, (pages.fileno(),)),
     ):
         part.start()

@@ -62,11 +62,12 @@ def warm(app: Any) -> None:
     """Load what is loaded late otherwise: templates, the register, the ports of numerical libraries. Asks no database."""
     from longbreath.core.basis.nomenclature import terms
     from longbreath.core.dyno.planning import provable
+    from longbreath.core.dyno.scatter import Scatter
 
     for name in app.jinja_env.list_templates(extensions=["html"]):
         app.jinja_env.get_template(name)
     terms()
-    provable(2.0, 3, 180.0, "warming", "warming")
+    provable(Scatter(2.0), "AAABBBAAA", 180.0, "warming")
     gc.collect()
     gc.freeze()  # what is loaded stays shared by the processes, and is not looked through again and again
 

@@ -9,11 +9,11 @@ from typing import Any
 
 from sqlalchemy import select
 
-from longbreath.demo import bench, geometry, parts, paths, reckon, standin, wheel
+from longbreath.demo import bench, geometry, parts, paths, plans, reckon, standin, wheel
 from longbreath.demo.days import work_day
 from longbreath.demo.parts import q
 from longbreath.demo.people import PASSWORD, PEOPLE
-from longbreath.dossier import coverage, library, plan
+from longbreath.dossier import coverage, library
 from longbreath.dossier import people as people_dossier
 from longbreath.dossier.claim.reads import draft_of
 from longbreath.dossier.claim.sheet import content, digest
@@ -22,6 +22,7 @@ from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.evidence.verdict import renew
 from longbreath.dossier.library import ProductCard, VehicleCard
 from longbreath.dossier.path import verbs as path_verbs
+from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.reckon.records import sections
 from longbreath.dossier.sources import remember
@@ -51,6 +52,7 @@ class Shop:
             "Roller dyno, cell 1", "wheel", q("0.9 N·m", "torque"), "12 repeats of the shop Heron, 3 Mar 2026"
         )
         self.dyno = library.add_dyno(db, card)
+        self.house = plans.furnish(db, self.dyno)
 
 
 def connect_bench(url: str, device_url: str) -> None:
@@ -97,6 +99,12 @@ def _tell(db: UnitOfWork) -> None:
     _timed(db, shop)
     _turn_to(db, shop, date(2026, 10, 12))
     _boosted(db, shop)
+    work_day(db, date(2026, 11, 16))
+    db.act_as(shop.tester)
+    plans.pieces(db, gannet, shop.house, heron)
+    plans.old_table(db)
+    plans.known_scatter(db, shop.dyno, date(2026, 11, 16))
+    plans.promise(db, shop.tester, shop.approver, date.today())
 
 
 def _turn_to(db: UnitOfWork, shop: Shop, day: date) -> None:
@@ -124,6 +132,7 @@ def _elbow(db: UnitOfWork, shop: Shop) -> None:
     application = _open(db, shop, parts.PARCEL, part, "Parcel stock elbow")
     lay_path(db, application, paths.ELBOW)
     bench.elbow_story(db, application, shop.bench)
+    plans.plain_card(db, application, shop.dyno, "4 lb-ft", control_mode="boost free", returns=True)
 
 
 def lay_path(db: UnitOfWork, application: Application, elements: Sequence[path_verbs.ElementCard]) -> None:
@@ -138,6 +147,14 @@ def _open_crest(db: UnitOfWork, shop: Shop) -> None:
     application = _open(db, shop, parts.DROVER, part, "Drover stock manifold")
     lay_path(db, application, paths.CREST)
     reckon.drover_candidates(db, application)
+    plans.plain_card(
+        db,
+        application,
+        shop.dyno,
+        "5 lb-ft",
+        fittings=2,
+        held="3rd gear, converter locked, tyres 3.0 bar, bonnet shut, fan on",
+    )
 
 
 def _boosted(db: UnitOfWork, shop: Shop) -> None:
@@ -146,6 +163,8 @@ def _boosted(db: UnitOfWork, shop: Shop) -> None:
     application = _open(db, shop, parts.HERON_T, part, "Heron 2.0T stock downpipe")
     lay_path(db, application, paths.BITTERN)
     reckon.boosted_answers(db, application)
+    card = plans.factorial(db, application, shop.dyno, shop.house)
+    plans.fill_half(db, application, card, shop.house, date(2026, 11, 10))
 
 
 def _timed(db: UnitOfWork, shop: Shop) -> None:
@@ -162,6 +181,8 @@ def _timed(db: UnitOfWork, shop: Shop) -> None:
         lay_path(db, application, elements)
         for story in stories:
             story(db, application)
+        held = "one sprocket, tyres as marked, cell door open, fan on"
+        plans.plain_card(db, application, shop.dyno, "1 lb-ft", held, consumables="flange gasket: look up the torque")
 
 
 def _finish_gannet(
@@ -195,17 +216,15 @@ def _predict(db: UnitOfWork, application: Application, expects: str) -> None:
 
 def write_card(db: UnitOfWork, application: Application, dyno: Dyno, same: str) -> TestCard:
     """The test card of an application on the shop's dyno; `same` is what is held beside the usual."""
-    draft = plan.CardDraft(
+    draft = cards.CardDraft(
         dyno_id=dyno.id,
-        a_is=application.stock_revision.title,
-        b_is=application.revision.title,
         held=f"4th gear, tyres 2.4 bar, coolant 88 to 92 °C at the start, bonnet shut, fan on; {same}",
         also_changed="nothing",
         pulls_per_set=3,
         effect_wanted=q("2 lb-ft", "torque"),
         mixture_target=0.88,
     )
-    return plan.save_card(db, application, None, draft)
+    return cards.save_card(db, application, None, draft)
 
 
 def pulled(

@@ -189,3 +189,14 @@ def open_application(work: UnitOfWork, vehicle_id: int, revision_id: int, stock_
     except IntegrityError:
         raise InputError("This revision already has an application on this vehicle.", "revision_id") from None
     return application
+
+
+def application_names(db: Session) -> dict[int, str]:
+    """What each application is called, by its number."""
+    query = (
+        select(Application.id, Product.name, Vehicle.name)
+        .join(Revision, Revision.id == Application.revision_id)
+        .join(Product, Product.id == Revision.product_id)
+        .join(Vehicle, Vehicle.id == Application.vehicle_id)
+    )
+    return {number: f"{product}, {vehicle}" for number, product, vehicle in db.execute(query)}

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from sqlalchemy import exists, func, select
@@ -12,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.sentence import counted
 from longbreath.core.path.needs import Need, need_of
+from longbreath.core.plan.designs import ALTERNATION, LADDER
 from longbreath.dossier.evidence.keys import keys_of
 from longbreath.dossier.evidence.verdict import Published, own_evidence, stale_claims
 from longbreath.dossier.pull.sessions import NEWEST_FIRST
@@ -19,6 +21,7 @@ from longbreath.dossier.remembered import Remembered
 from longbreath.store.models import (
     Application,
     BenchSession,
+    CardPair,
     Claim,
     ClaimAct,
     ClaimSheet,
@@ -85,10 +88,10 @@ class _Counts:
     wheels: int = 0
     traces: int = 0
     elements: int = 0
-    planned: int = 0
+    planned: Counter[str] = field(default_factory=Counter)
+    card: str = ""
     taken: int = 0
-    valid_a: int = 0
-    valid_b: int = 0
+    valid: Counter[str] = field(default_factory=Counter)
     predictions: int = 0
     in_words: bool = False
 
@@ -174,9 +177,15 @@ def _count_planned(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) 
     ):
         counts[application_id].predictions += quantity != ""
         counts[application_id].in_words = True
-    cards = select(TestCard.application_id, TestCard.pulls_per_set).where(TestCard.application_id.in_(ids))
-    for application_id, per_set in db.execute(cards.order_by(TestCard.id)):
-        counts[application_id].planned = 3 * per_set
+    cards = select(CardPair.application_id, TestCard.design, TestCard.sets)
+    cards = cards.join(TestCard, TestCard.id == CardPair.card_id).where(CardPair.application_id.in_(ids))
+    for application_id, design, sets in db.execute(cards.order_by(TestCard.id)):
+        planned: Counter[str] = Counter()
+        for letter, pulls in sets:
+            planned[letter] += pulls
+        counts[application_id].planned = planned
+        by_letters = "-".join(letter for letter, _ in sets)
+        counts[application_id].card = by_letters if design in (ALTERNATION, LADDER) else f"{design} of {len(planned)}"
 
 
 def _newest_acts(db: Session, ids: Sequence[int]) -> Sequence[Any]:
@@ -199,9 +208,10 @@ def _sessions_in_hand(db: Session, ids: Sequence[int], verdicts: dict[int, Verdi
     without = [i for i in ids if i not in verdicts]
     newest = (
         select(DynoSession.id)
-        .where(DynoSession.application_id.in_(without), exists().where(Pull.session_id == DynoSession.id))
-        .ext(distinct_on(DynoSession.application_id))
-        .order_by(DynoSession.application_id, *NEWEST_FIRST)
+        .join(CardPair, CardPair.card_id == DynoSession.card_id)
+        .where(CardPair.application_id.in_(without), exists().where(Pull.session_id == DynoSession.id))
+        .ext(distinct_on(CardPair.application_id))
+        .order_by(CardPair.application_id, *NEWEST_FIRST)
     )
     return [n for v in verdicts.values() for n in v.session_ids] + (list(db.scalars(newest)) if without else [])
 
@@ -209,19 +219,18 @@ def _sessions_in_hand(db: Session, ids: Sequence[int], verdicts: dict[int, Verdi
 def _count_pulls(db: Session, sessions: Sequence[int], counts: dict[int, _Counts]) -> None:
     latest = select(func.max(PullJudgement.id)).group_by(PullJudgement.pull_id)
     query = (
-        select(DynoSession.application_id, Pull.label, PullJudgement.valid, func.count())
+        select(CardPair.application_id, Pull.label, PullJudgement.valid, func.count())
+        .join(DynoSession, DynoSession.card_id == CardPair.card_id)
         .join(Pull, Pull.session_id == DynoSession.id)
         .join(PullJudgement, PullJudgement.pull_id == Pull.id)
-        .where(DynoSession.id.in_(sessions), PullJudgement.id.in_(latest))
-        .group_by(DynoSession.application_id, Pull.label, PullJudgement.valid)
+        .where(DynoSession.id.in_(sessions), PullJudgement.id.in_(latest), CardPair.application_id.in_(counts))
+        .group_by(CardPair.application_id, Pull.label, PullJudgement.valid)
     )
     for application_id, label, valid, number in db.execute(query):
         found = counts[application_id]
         found.taken += number
-        if valid and label == "A":
-            found.valid_a += number
-        elif valid:
-            found.valid_b += number
+        if valid:
+            found.valid[label] += number
 
 
 def _measure(counts: _Counts) -> StepState:
@@ -253,21 +262,16 @@ def _reckon(counts: _Counts) -> StepState:
 
 def _plan(counts: _Counts) -> StepState:
     if counts.planned:
-        return StepState("plan", DONE, f"A-B-A, {counted(counts.planned, 'pull')}")
+        return StepState("plan", DONE, f"{counts.card}, {counted(counts.planned.total(), 'pull')}")
     return StepState("plan", NOTHING, "", "a test card")
 
 
 def _pull(counts: _Counts) -> StepState:
-    out = counts.taken - counts.valid_a - counts.valid_b
+    out = counts.taken - counts.valid.total()
     figure = f"{counts.taken} taken, {out} out" if counts.taken else ""
     if not counts.taken:
         return StepState("pull", NOTHING, "", "a dyno session with pulls of A and B")
-    per_set = counts.planned // 3
-    missing = [
-        f"{n} of {label}"
-        for label, n in (("A", 2 * per_set - counts.valid_a), ("B", per_set - counts.valid_b))
-        if n > 0
-    ]
+    missing = [f"{n} of {label}" for label, n in (counts.planned - counts.valid).items()]
     if missing:
         return StepState("pull", OWED, figure, "valid pulls: " + ", ".join(missing))
     return StepState("pull", DONE, figure)

@@ -16,13 +16,17 @@ from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.dyno import bands as verdicts
 from longbreath.core.dyno import compare, pulls
 from longbreath.core.dyno.bands import Weighing
+from longbreath.core.dyno.scatter import set_numbers
 from longbreath.dossier.conditions import bands_of
+from longbreath.dossier.plan.scatter import scatter_of, widest
 from longbreath.dossier.pull.sessions import factor_of, sweeps
 from longbreath.store.models import Application, AuditEntry, DynoSession, RawFile
 
 
-def runs_of(db: Session, sessions: Sequence[DynoSession], grid: np.ndarray) -> list[compare.PullCurve]:
-    """The valid pulls of sessions as corrected curves on a grid, in order.
+def runs_of(
+    db: Session, sessions: Sequence[DynoSession], grid: np.ndarray, application_id: int
+) -> list[compare.PullCurve]:
+    """The valid pulls of sessions as corrected curves on a grid, in order: those of the pair of letters that an application stands on.
 
     Raises EvidenceError if the sessions do not carry one and the same correction.
     """
@@ -33,15 +37,22 @@ def runs_of(db: Session, sessions: Sequence[DynoSession], grid: np.ndarray) -> l
             f"These sessions carry different corrections ({names}), which are never mixed. "
             "Choose sessions with one correction, or set one standard for both."
         )
-    runs, offset = [], 0
-    for session in sorted(sessions, key=lambda s: (s.held_on, s.id)):
-        valid = [pull for pull in session.pulls if pull.is_valid]
+    runs: list[compare.PullCurve] = []
+    offset = 0
+    for day, session in enumerate(sorted(sessions, key=lambda s: (s.held_on, s.id))):
+        sides = dict(zip(session.card.pair_of(application_id), "AB", strict=True))
+        valid = [pull for pull in session.pulls if pull.is_valid and pull.label in sides]
+        first = runs[-1].fitting + 1 if runs else 0
+        fittings = {
+            p.id: first + n for p, n in zip(session.pulls, set_numbers([p.label for p in session.pulls]), strict=True)
+        }
         factor = factor_of(session)
         by_id = sweeps(db, valid)
         for pull in valid:
             row = f"pull {pull.sequence} ({pull.label}), {pull.file.filename}, {session.held_on:%d %b %Y}"
             curve = pulls.on_grid(by_id[pull.id], grid) * factor
-            runs.append(compare.PullCurve(pull.label, offset + pull.sequence, curve, row))
+            label, place = sides[pull.label], offset + pull.sequence
+            runs.append(compare.PullCurve(label, place, curve, row, fittings[pull.id], day))
         offset += max((pull.sequence for pull in session.pulls), default=0)
     return runs
 
@@ -75,5 +86,6 @@ def weighing_of(
     """
     bands = bands_of(application.vehicle)
     grid = pulls.speed_grid(bands[0].low, bands[-1].high)
-    known = max(session.card.dyno.repeatability for session in sessions)
-    return verdicts.weigh(compare.compare_pulls(runs_of(db, sessions, grid), grid, known=known), bands, late)
+    runs = runs_of(db, sessions, grid, application.id)
+    known = widest(scatter_of(db, session.card.dyno, session.held_on) for session in sessions)
+    return verdicts.weigh(compare.compare_pulls(runs, grid, scatter=known), bands, late)

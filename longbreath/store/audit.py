@@ -42,6 +42,7 @@ def _write(session: UnitOfWork, context: UOWTransaction) -> None:
         ),
         *(_row(session, obj, "removed", {}) for obj in session.deleted if isinstance(obj, Audited)),
     ]
+    session.touched |= {row["application_id"] for row in rows if row["application_id"] and row["entity"] != "owed"}
     if rows:
         session.connection().execute(AuditEntry.__table__.insert(), rows)  # type: ignore[attr-defined]
 

@@ -27,7 +27,7 @@ class UnitOfWork(Session):
 
     `clock` tells the present moment: a story told afterwards has its own. `acting` is the number and name of the person
     for the trail, None where Long Breath acts. Verbs flush and never commit; pages, jobs, the command line and the demo
-    commit once, through `commit` or `working`.
+    commit once, through `commit` or `working`. `touched`: dossiers in which something was written, so far.
     """
 
     def __init__(self, *arguments: Any, **keywords: Any) -> None:
@@ -37,6 +37,7 @@ class UnitOfWork(Session):
         self.application_id: int | None = None
         self.clock: Callable[[], datetime] = now
         self._hooks: list[Hook] = []
+        self.touched: set[int] = set()
 
     def act_as(self, user: User | None, application_id: int | None = None) -> None:
         """Say who acts from now on (None: Long Breath itself), and on which dossier."""

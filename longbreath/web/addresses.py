@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from urllib.parse import unquote
+from zoneinfo import ZoneInfo
 
-from flask import Flask
+from flask import Flask, current_app, request
 from werkzeug.routing import IntegerConverter
 
 MOST = 2**31 - 1
@@ -42,3 +43,14 @@ def local(target: str | None) -> str | None:
 def init_addresses(app: Flask) -> None:
     """Let numbers in addresses be such as a record can have."""
     app.url_map.converters["int"] = RecordNumber
+
+
+def outside_address(path: str) -> str:
+    """A path of this site as an address that another device can open: by the settings, else as it was asked for."""
+    base = str(current_app.config.get("ADDRESS") or request.url_root)
+    return base.rstrip("/") + path
+
+
+def house_zone() -> ZoneInfo:
+    """The time zone of the house."""
+    return ZoneInfo(str(current_app.config["ZONE"]))

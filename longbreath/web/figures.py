@@ -24,6 +24,11 @@ def quantity(value: float | None, kind: str, uncertainty: float | None = None) -
     return "–" if value is None else units.show(value, kind, system(), uncertainty)
 
 
+def share_words(value: float) -> str:
+    """A share as so many of a hundred."""
+    return f"{value * 100:.0f}" if value >= 0.005 else "under 1"
+
+
 def rough(value: float | None, kind: str) -> str:
     """As `quantity`, with two significant digits: for spreads and known noise."""
     if value is None:
@@ -62,9 +67,9 @@ def rpm(value: float) -> str:
     return units.tidy_number(value / RPM, 0)
 
 
-def day(value: date) -> str:
-    """A day as people write it."""
-    return naming.day(value)
+def day(value: date | None) -> str:
+    """A day as people write it; nothing for none."""
+    return naming.day(value) if value else ""
 
 
 def of_the_day(session: naming.Held, sessions: Iterable[naming.Held]) -> str:
@@ -102,6 +107,7 @@ def init_figures(app: Flask) -> None:
         quantity,
         number,
         rough,
+        share_words,
         deviation,
         difference,
         lift,

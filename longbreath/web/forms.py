@@ -220,3 +220,37 @@ class CountField(IntegerField):
         except ValueError:
             self.data = None
             raise ValueError(f"“{valuelist[0]}” is not a whole number.") from None
+
+
+class RangeField(StringField):
+    """Two quantities as people write a window ("88 to 92 °C", "190-200 F"); `data` is (low, high) in SI, None where it is empty."""
+
+    kind = ""
+
+    def __init__(self, label: str, of: str, **keywords: Any) -> None:
+        super().__init__(label, [Optional()], **keywords)
+        self.of, self.raw = of, ""
+
+    def process_formdata(self, valuelist: list[str]) -> None:
+        """Read both ends; the first takes the unit of the second where it has none."""
+        self.raw, self.data = (valuelist[0].strip() if valuelist else ""), None
+        if not self.raw:
+            return
+        parts = re.split(r"\s+to\s+|\s*…\s*|\s*–\s*|(?<=\d)\s*-\s*(?=\d)", self.raw)
+        try:
+            if len(parts) != 2:
+                raise InputError("write both ends, for example “88 to 92 °C”.")
+            unit = re.sub(r"^[-+\d.,\s]*", "", parts[1])
+            first = parts[0] if re.search(r"[^\d.,\s+-]", parts[0]) else f"{parts[0]} {unit}"
+            low, high = (basis_units.parse(p, self.of, system()).value for p in (first, parts[1]))
+        except InputError as error:
+            raise ValueError(f"“{self.raw}” is no window: {error.message}") from None
+        if low >= high:
+            raise ValueError("The window begins above its end.")
+        self.data = (low, high)
+
+    def _value(self) -> str:
+        if self.raw or self.data is None:
+            return self.raw
+        low, high = (written.typed(v, self.of, system()) for v in self.data)
+        return f"{low} to {high} {basis_units.kind_named(self.of).symbol(system())}"

@@ -9,6 +9,7 @@ from typing import cast
 from flask import Flask, Response, current_app, g
 from sqlalchemy.exc import SQLAlchemyError
 
+from longbreath.dossier.work import settle_soon
 from longbreath.store.database import Database
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -55,6 +56,8 @@ def init_transaction(app: Flask) -> None:
             if response.status_code < 400 or g.get("keep"):
                 for hook in g.get("last", ()):
                     hook(response)
+                for application_id in sorted(work.touched):
+                    settle_soon(work, application_id)
                 work.commit()
             else:
                 work.rollback()

@@ -13,6 +13,7 @@ from scipy import stats
 
 from longbreath.core.dyno import bands, compare
 from longbreath.core.dyno.compare import PullCurve
+from longbreath.core.dyno.scatter import Scatter
 from tests.core.dyno.flat import BANDS, GRID
 
 LEVEL = 180.0
@@ -104,7 +105,7 @@ def run(study: Study, sessions: int, seed: int = 1, known: float = 0.9) -> Found
     """Weigh that many sessions."""
     rng, found, truth = np.random.default_rng(seed), Found(), study.effect * LEVEL
     for _ in range(sessions):
-        comparison = compare.compare_pulls(study.session(rng), GRID, known=known)
+        comparison = compare.compare_pulls(study.session(rng), GRID, scatter=Scatter(known))
         weighing = bands.weigh(comparison, BANDS)
         found.sessions += 1
         found.curve += bool(np.all(np.abs(comparison.difference - truth) <= comparison.half_width))

@@ -8,11 +8,13 @@ import sys
 import pytest
 
 from longbreath.core.dyno import compare, planning
+from longbreath.core.dyno.scatter import Scatter
 from tests.outside.sessions import LEVEL, Study, at_least, at_most, heat_soak, run, spread_out, straight, warm_up
 
 MANY = 2000
 PROMISED = {
-    n: planning.provable(0.703, n, LEVEL, "made up", "made up").value / LEVEL for n in (3, 5)
+    n: planning.provable(Scatter(0.703, origin="made up"), "A" * n + "B" * n + "A" * n, LEVEL, "made up").value / LEVEL
+    for n in (3, 5)
 }  # 0.703 N·m: scatter of the middle band's mean when one speed scatters by 1.0
 STUDIES = (
     (Study("three a set"), 0.945, 0.95),

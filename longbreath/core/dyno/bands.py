@@ -217,6 +217,12 @@ def judged_figure(item: Judged, comparison: Comparison, influence: Influence | N
     drift = (Step("c", "drift per pull, taken out", found.drift, item.kind),) if design.drift else ()
     apart = f", A and B scattering apart, {found.df:.1f} degrees of freedom" if design.unequal else ""
     least = f", at least {show(comparison.known, 'torque', 'us')}" if comparison.known else ""
+    beside = comparison.beside.variance**0.5
+    added = (
+        f" and {show(beside, 'torque', 'us')} from set to set and day to day"
+        if beside and item.kind == "torque"
+        else ""
+    )
     working = Working(
         f"B − A, {what}",
         (
@@ -229,7 +235,7 @@ def judged_figure(item: Judged, comparison: Comparison, influence: Influence | N
             Step("b", design.formula, found.value, item.kind),
             *drift,
             Step("s", f"√(RSS/{design.df})", found.residual_sd, item.kind),
-            Step("se", f"s·√{design.leverage:.3f}{apart}{least}", found.standard_error, item.kind),
+            Step("se", f"s·√{design.leverage:.3f}{apart}{least}{added}", found.standard_error, item.kind),
             Step("±", "t·se, intervals read together share 5 %", found.half_width, item.kind),
             Step("m", "margin of no meaningful difference, 1 % of A", item.margin, item.kind),
         ),

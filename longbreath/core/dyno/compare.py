@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from math import sqrt
 
@@ -14,6 +14,7 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.dyno import noise
 from longbreath.core.dyno.design import Design, choose_design, make_design
+from longbreath.core.dyno.scatter import Between, Scatter, between
 
 Array = npt.NDArray[np.float64]
 
@@ -29,12 +30,17 @@ GAIN_OR_DRIFT, LOSS_OR_DRIFT = "gain, or drift", "loss, or drift"
 
 @dataclass(frozen=True)
 class PullCurve:
-    """One valid pull: label "A" or "B", its place in the order of the session, corrected torque (m,) on the grid [N m]."""
+    """One valid pull: label "A" or "B", its place in the order of the session, corrected torque (m,) on the grid [N m].
+
+    fitting, day: number of its set (the part goes on anew with each) and of its visit.
+    """
 
     label: str
     order: int
     torque: Array
     row: str = ""
+    fitting: int = 0
+    day: int = 0
 
 
 @dataclass(frozen=True)
@@ -60,13 +66,18 @@ class Effect:
 
 
 def effect(
-    values: Array, design: Design, confidence: float = CONFIDENCE, family: int = 1, known: float = 0.0
+    values: Array,
+    design: Design,
+    confidence: float = CONFIDENCE,
+    family: int = 1,
+    known: float = 0.0,
+    beside: Between = Between(),  # noqa: B008
 ) -> Effect:
     """B − A of one number per pull (n,), with drift taken out.
 
     `family` intervals that are read together share the error by Bonferroni. known: the dyno's known scatter from pull to pull
-    [as values]; no standard error is taken for less than it gives. Source: ordinary least squares; Satterthwaite's degrees
-    of freedom where A and B scatter differently.
+    [as values]; no standard error is taken for less than it gives. beside: what sets and days are known to add. Source: ordinary
+    least squares; Satterthwaite's degrees of freedom where A and B scatter differently or sets add to the variance.
     """
     coefficients, spread = design.solve(values[:, None])
     variance, df = float(spread[0]) ** 2 * design.leverage, float(design.df)
@@ -74,7 +85,8 @@ def effect(
         a, b = noise.by_label(values[:, None] - design.matrix @ coefficients, design)
         apart, df = noise.welch(design, a, b)
         variance, df = float(apart[0]), min(df, design.df_apart)
-    error = max(variance**0.5, known * sqrt(design.leverage))
+    total, df = beside.joined(max(variance, known**2 * design.leverage), df)
+    error = sqrt(total)
     critical = float(stats.t.ppf(1 - (1 - confidence) / (2 * family), df))
     drift = float(coefficients[2, 0]) if design.drift else 0.0
     return Effect(float(coefficients[1, 0]), error, critical * error, float(spread[0]), df, drift)
@@ -104,7 +116,7 @@ class Comparison:
     a and b are the drift-free means at the middle of the session, difference = b − a with the half width of its
     simultaneous band, standard_error per speed, critical the max-|t| quantile, residual_sd per speed. known: the dyno's scatter
     that was taken as the least [N m], 0 where the pulls speak for themselves; scatter_ratio: B's over A's [1] with its p value;
-    curve_p: p value of a straight drift.
+    curve_p: p value of a straight drift; beside: what sets and days are known to add to the variance of b [N² m²].
     """
 
     grid: Array
@@ -122,6 +134,7 @@ class Comparison:
     scatter_ratio: float = 1.0
     scatter_p: float = 1.0
     curve_p: float | None = None
+    beside: Between = field(default_factory=Between)
 
     @cached_property
     def torques(self) -> Array:
@@ -142,14 +155,19 @@ class Comparison:
     def band_effect(self, low: float, high: float, family: int = 1) -> Effect:
         """B − A of the mean torque over a band of speeds [rad/s]."""
         return effect(
-            self.torques[:, self.inside(low, high)].mean(axis=1), self.design, family=family, known=self.known
+            self.torques[:, self.inside(low, high)].mean(axis=1),
+            self.design,
+            family=family,
+            known=self.known,
+            beside=self.beside,
         )
 
     def peak_effect(self, of_power: bool, family: int = 1) -> Effect:
         """B − A of each pull's own peak, of torque [N m] or of power [W], wherever it lies."""
         curves = self.torques * self.grid if of_power else self.torques
-        known = self.known * (float(self.grid[int(np.argmax(self.a * self.grid))]) if of_power else 1.0)
-        return effect(curves.max(axis=1), self.design, family=family, known=known)
+        factor = float(self.grid[int(np.argmax(self.a * self.grid))]) if of_power else 1.0
+        beside = self.beside.scaled(factor)
+        return effect(curves.max(axis=1), self.design, family=family, known=self.known * factor, beside=beside)
 
     def mean_of_a(self, low: float, high: float) -> float:
         """Mean torque of A over a band [N m]."""
@@ -210,12 +228,13 @@ def agrees_too_well(found: float, df: int, known: float) -> bool:
 
 
 def compare_pulls(
-    runs: list[PullCurve], grid: Array, confidence: float = CONFIDENCE, seed: int = 1, known: float = 0.0
+    runs: list[PullCurve], grid: Array, confidence: float = CONFIDENCE, seed: int = 1, scatter: Scatter | None = None
 ) -> Comparison:
     """Weigh valid pulls of A and B on a common grid [rad/s]; speeds that a pull does not cover fall out.
 
-    known: the dyno's known scatter of torque from pull to pull [N m]; it is the least that is taken where the pulls agree too
-    well to be true. Raises EvidenceError if the pulls are too few or share no speeds.
+    scatter: the dyno's known scatter [N m]; from pull to pull it is the least that is taken where the pulls agree too well to be
+    true, from set to set and day to day it adds to what the pulls show. Raises EvidenceError if the pulls are too few or share
+    no speeds.
     """
     stack = np.array([run.torque for run in runs])
     labels, orders = [run.label for run in runs], [run.order for run in runs]
@@ -236,10 +255,15 @@ def compare_pulls(
         a, b = noise.by_label(residuals, design)
         variance, df = noise.welch(design, shared @ a, shared @ b)
         design = replace(design, unequal=True, df_apart=df)
+    least = scatter.pull if scatter is not None else 0.0
+    known = least if agrees_too_well(float(spread.mean()), design.df, least) else 0.0
+    fittings, days = [run.fitting for run in runs], [run.day for run in runs]
+    beside = between(scatter, design.weights, fittings, days) if scatter is not None else Between()
+    variance = np.maximum(variance, known**2 * design.leverage)
+    df = beside.joined(float(np.mean(variance)), df)[1]
+    error = np.sqrt(variance + beside.variance)
     critical = noise.max_t_quantile(correlation, df, confidence, seed=seed)
-    known = known if agrees_too_well(float(spread.mean()), design.df, known) else 0.0
-    error = np.maximum(np.sqrt(variance), known * sqrt(design.leverage))
-    kept = tuple(PullCurve(run.label, run.order, row, run.row) for run, row in zip(runs, stack, strict=True))
+    kept = tuple(replace(run, torque=row) for run, row in zip(runs, stack, strict=True))
     return Comparison(
         grid=grid,
         a=coefficients[0],
@@ -256,4 +280,5 @@ def compare_pulls(
         scatter_ratio=ratio,
         scatter_p=ratio_p,
         curve_p=curve_p,
+        beside=beside,
     )

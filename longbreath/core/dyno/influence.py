@@ -50,7 +50,7 @@ def influence_of(comparison: Comparison, low: float, high: float) -> Influence:
     """The influence of each pull on B − A over a band of speeds [rad/s]: each is left out in turn, drift refitted."""
     values = comparison.torques[:, comparison.inside(low, high)].mean(axis=1)
     labels, orders = [run.label for run in comparison.runs], [run.order for run in comparison.runs]
-    all_of_them = effect(values, comparison.design, known=comparison.known)
+    all_of_them = effect(values, comparison.design, known=comparison.known, beside=comparison.beside)
     best: tuple[float, int, Effect] | None = None
     for k in range(len(values)):
         kept = np.arange(len(values)) != k
@@ -62,7 +62,7 @@ def influence_of(comparison: Comparison, low: float, high: float) -> Influence:
             )
         except (EvidenceError, np.linalg.LinAlgError):
             continue
-        found = effect(values[kept], design, known=comparison.known)
+        found = effect(values[kept], design, known=comparison.known, beside=comparison.beside)
         moved = abs(found.value - all_of_them.value)
         if design.drift == comparison.design.drift and (best is None or moved > best[0]):
             best = (moved, k, found)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 from math import pi, sqrt
 
@@ -13,7 +15,8 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.dyno import noise
 from longbreath.core.dyno.compare import CONFIDENCE, MARGIN_SHARE
-from longbreath.core.dyno.design import CURVE_ALPHA, make_design
+from longbreath.core.dyno.design import CURVE_ALPHA, Design, make_design
+from longbreath.core.dyno.scatter import Scatter, between, grouped, set_numbers
 
 CHANCE = 0.8
 BANDS = 3
@@ -28,18 +31,20 @@ def usual_torque(displacement: float, cycle: str) -> float:
     return pressure * displacement / angle
 
 
-def chance_of_gain(shift: float, margin: float, error: float, df: float, family: int = BANDS) -> float:
+def chance_of_gain(
+    shift: float, margin: float, error: float, df: float, family: int = BANDS, inflation: float = 1.0
+) -> float:
     """Chance [0..1] that a true difference `shift` is proven, and found to be no less than `margin`.
 
-    error: true standard error [same unit]; family: intervals that share 5 %. Integrates over the residual spread; without a
-    margin it is the one-sided power of a t test (noncentral t).
+    error: true standard error [same unit]; family: intervals that share 5 %; inflation: the standard error as it is estimated,
+    over the true one. Integrates over the residual spread; without a margin it is the one-sided power of a t test (noncentral t).
     """
     critical = float(stats.t.ppf(1 - (1 - CONFIDENCE) / (2 * family), df))
     top = 1.0 + 12.0 / sqrt(df)
     nodes, weights = _gauss(200)
     s = (nodes + 1.0) * top / 2.0
     density = np.exp((df - 1) * np.log(s) - df * s**2 / 2.0 + _chi_scale(df))
-    proven = special.ndtr((shift - np.maximum(margin, critical * s * error)) / error)
+    proven = special.ndtr((shift - np.maximum(margin, critical * s * error * inflation)) / error)
     return float(np.sum(weights * density * proven) * top / 2.0)
 
 
@@ -54,27 +59,54 @@ def _chi_scale(df: float) -> float:
     return float(df / 2.0 * np.log(df) - (df / 2.0 - 1.0) * np.log(2.0) - special.gammaln(df / 2.0))
 
 
-@lru_cache(maxsize=256)
-def smallest_gain(pulls_per_set: int, margin: float, chance: float = CHANCE) -> float:
+@dataclass(frozen=True)
+class Plan:
+    """A and B in their order as Weigh will meet them: labels, places and sets of the pulls (other letters take places only)."""
+
+    labels: tuple[str, ...]
+    places: tuple[int, ...]
+    fittings: tuple[int, ...]
+
+    @property
+    def fitted(self) -> int:
+        """How many times B goes on."""
+        return len({f for f, label in zip(self.fittings, self.labels, strict=True) if label == "B"})
+
+
+def plan_of(order: Sequence[str], a: str = "A", b: str = "B") -> Plan:
+    """The pulls of two letters in the order of a card. Raises InputError where either has fewer than two."""
+    fittings = set_numbers(order)
+    kept = [k for k, letter in enumerate(order) if letter in (a, b)]
+    labels = tuple("A" if order[k] == a else "B" for k in kept)
+    if min(labels.count("A"), labels.count("B")) < 2:
+        raise InputError("At least two pulls of each are needed to know the noise.", "pulls_per_set")
+    return Plan(labels, tuple(kept), tuple(fittings[k] for k in kept))
+
+
+@lru_cache(maxsize=1024)
+def smallest_gain(
+    plan: Plan, margin: float, fitting: float = 0.0, fitting_df: float = float("inf"), chance: float = CHANCE
+) -> float:
     """Smallest true gain, in standard deviations of one pull, that is proven with that chance and found over `margin` [same].
 
-    A-B-A in sets of that many pulls. The rule as Weigh applies it: three bands share 5 %, and now and then a curve of drift
-    or unequal scatter is seen where there is none.
+    fitting: standard deviation from set to set [same], known with `fitting_df` degrees of freedom. The rule as Weigh applies it:
+    three bands share 5 %, and now and then a curve of drift or unequal scatter is seen where there is none.
     """
-    labels, orders = (
-        list("A" * pulls_per_set + "B" * pulls_per_set + "A" * pulls_per_set),
-        list(range(3 * pulls_per_set)),
-    )
-    straight, curved = (make_design(labels, orders, curve) for curve in (False, True))
-    seen = CURVE_ALPHA if straight.df >= 3 else 0.0
-    cases = (
-        ((1.0 - seen) * (1.0 - noise.UNEQUAL_ALPHA), sqrt(straight.leverage), float(straight.df)),
-        ((1.0 - seen) * noise.UNEQUAL_ALPHA, sqrt(straight.leverage), noise.welch(straight, 1.0, 1.0)[1]),
-        (seen, sqrt(curved.leverage), float(curved.df)),
-    )
+    labels, places = list(plan.labels), list(plan.places)
+    straight = make_design(labels, places)
+    curved = make_design(labels, places, True) if straight.drift and straight.df >= 3 else None
+    seen = CURVE_ALPHA if curved is not None else 0.0
+    cases = [
+        ((1.0 - seen) * (1.0 - noise.UNEQUAL_ALPHA), straight, float(straight.df)),
+        ((1.0 - seen) * noise.UNEQUAL_ALPHA, straight, noise.welch(straight, 1.0, 1.0)[1]),
+    ]
+    if curved is not None:
+        cases.append((seen, curved, float(curved.df)))
+    scatter = Scatter(1.0, fitting=fitting, fitting_df=fitting_df)
+    met = [(share, *_met(design, df, scatter, plan.fittings)) for share, design, df in cases]
 
     def missing(shift: float) -> float:
-        return sum(share * chance_of_gain(shift, margin, error, df) for share, error, df in cases) - chance
+        return sum(s * chance_of_gain(shift, margin, error, df, inflation=i) for s, error, df, i in met) - chance
 
     high = 2.0 + margin
     while missing(high) < 0.0:
@@ -82,37 +114,72 @@ def smallest_gain(pulls_per_set: int, margin: float, chance: float = CHANCE) -> 
     return float(optimize.brentq(missing, 0.0, high, xtol=1e-6))
 
 
-def provable(repeatability: float, pulls_per_set: int, level: float, origin: str, level_origin: str) -> Figure:
-    """Smallest true gain of a band's mean torque [N m] that an A-B-A test with so many pulls a set proves four times in five.
+def _met(design: Design, df: float, scatter: Scatter, fittings: tuple[int, ...]) -> tuple[float, float, float]:
+    """True standard error, degrees of freedom, and how much larger the estimated one is: sets swell the residuals too."""
+    beside = between(scatter, design.weights, fittings, [0] * len(fittings))
+    true = sqrt(design.leverage + beside.variance)
+    swollen = (
+        1.0 + (scatter.fitting or 0.0) ** 2 * sum(grouped(row, fittings) for row in design.annihilator) / design.df
+    )
+    total, joined = beside.joined(swollen * design.leverage, df)
+    return true, joined, sqrt(total) / true
 
-    repeatability: standard deviation of band-mean torque from pull to pull [N m]; level: torque of A [N m], of which the margin
-    is 1 %. Raises InputError for fewer than two pulls a set or no repeatability. Source: t interval, noncentral t by
-    integration; checked by simulating sessions.
+
+def provable(
+    scatter: Scatter,
+    order: Sequence[str],
+    level: float,
+    level_origin: str,
+    pair: tuple[str, str] = ("A", "B"),
+    band: str = "",
+) -> Figure:
+    """Smallest true gain of a band's mean torque [N m] that a test in this order proves four times in five.
+
+    scatter: the dyno's [N m]; level: torque of A [N m], of which the margin is 1 %; pair: letters of A and B; band: name of the
+    band of use. Raises InputError for fewer than two pulls of either or no repeatability. Source: t interval, noncentral t by
+    integration, Satterthwaite for what sets add; checked by simulating sessions.
     """
-    if pulls_per_set < 2:
-        raise InputError("At least two pulls a set are needed to know the noise.", "pulls_per_set")
-    if repeatability <= 0:
+    sigma = scatter.of_band(band)
+    if sigma <= 0:
         raise InputError("The dyno's repeatability must be more than nought.", "repeatability")
-    margin = MARGIN_SHARE * level
-    value = smallest_gain(pulls_per_set, margin / repeatability) * repeatability
+    plan = plan_of(order, *pair)
+    design = make_design(list(plan.labels), list(plan.places))
+    margin, fitting = MARGIN_SHARE * level, scatter.fitting or 0.0
+    value = smallest_gain(plan, margin / sigma, fitting / sigma, max(scatter.fitting_df, 1.0)) * sigma
+    share = sqrt(grouped(design.weights, plan.fittings))
+    sets = (
+        ()
+        if scatter.fitting is None
+        else (Given("σ_set", "from set to set, the part off and on again", fitting, "torque", scatter.origin),)
+    )
+    error = sqrt(sigma**2 * design.leverage + (fitting * share) ** 2)
+    formula = f"√(σ²·{design.leverage:.3f} + σ_set²·{share**2:.3f})" if sets else f"σ·√{design.leverage:.3f}"
     working = Working(
         "Smallest gain that can be proven",
         (
-            Given("σ", "repeatability, pull to pull", repeatability, "torque", origin),
-            Given("n", "pulls in each set, order A-B-A", float(pulls_per_set), "count"),
+            Given("σ", "repeatability, pull to pull", sigma, "torque", scatter.origin),
+            *sets,
+            Given("n", "pulls of A and of B in their order", float(len(plan.labels)), "count"),
             Given("T", "torque of A", level, "torque", level_origin),
         ),
         (
             Step("m", "margin of no meaningful difference, 1 % of T", margin, "torque"),
-            Step("se", "σ·√(1/(2n) + 1/n)", repeatability * sqrt(1.5 / pulls_per_set), "torque"),
-            Step("ν", "3n − 3, one taken by drift", float(3 * pulls_per_set - 3), "count"),
-            Step("δ", "P(b̂ > max(m, t·s·√(1/(2n) + 1/n))) = 80 %, t of 5 % shared by three bands", value, "torque"),
+            Step("se", formula, error, "torque"),
+            Step("ν", "pulls less what A, B and drift take", float(design.df), "count"),
+            Step("δ", "P(b̂ > max(m, t·s)) = 80 %, t of 5 % shared by three bands", value, "torque"),
         ),
         "The verdict's own rule: the interval of one of three bands lies above nought, and the gain found is no less than 1 %.",
         (
             "For the mean torque over one band of use. Pulls made back to back repeat better than pulls on different days.",
             "Now and then a curved drift or unequal scatter is seen where there is none; that is counted in.",
+            *(() if sets else ("The scatter from set to set is not known: nothing is counted for it.",)),
         ),
-        (origin,),
+        (scatter.origin,),
     )
     return Figure("provable", "smallest gain proven", value, "torque", working, significant=2)
+
+
+def promise_without(scatter: Scatter, order: Sequence[str], level: float, pair: tuple[str, str] = ("A", "B")) -> float:
+    """Smallest gain [N m] if sets scattered as much as pulls do: by how much a promise without that scatter may be too good."""
+    supposed = replace(scatter, fitting=scatter.pull, fitting_df=float("inf"))
+    return provable(supposed, order, level, "", pair).value

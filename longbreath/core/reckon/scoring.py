@@ -134,7 +134,9 @@ def found_in_bands(comparison: Comparison, bands: Sequence[Band], of_power: bool
             continue
         scale = comparison.grid if of_power else np.ones(comparison.grid.size)
         values = (comparison.torques * scale)[:, mask].mean(axis=1)
-        result = compare.effect(values, comparison.design, known=comparison.known * float(scale[mask].mean()))
+        factor = float(scale[mask].mean())
+        beside = comparison.beside.scaled(factor)
+        result = compare.effect(values, comparison.design, known=comparison.known * factor, beside=beside)
         level = float((comparison.a * scale)[mask].mean())
         found.append((_found(band.name, (band.low, band.high), result, level, comparison), comparison.grid[mask]))
     return tuple(found)

@@ -108,8 +108,8 @@ def printed_records(draft: Draft) -> tuple[tuple[str, str], ...]:
         ("the vehicle’s name", f"{vehicle.name} {vehicle.years}"),
         ("the vehicle’s mark", found.builds.vehicle),
         ("the dyno’s name", card.dyno.name),
-        ("the test card, A", card.a_is),
-        ("the test card, B", card.b_is),
+        ("the test card, A", found.called[0]),
+        ("the test card, B", found.called[1]),
         ("the gear", found.session.gear),
         ("the certificate or market", application.approval_note),
     ]

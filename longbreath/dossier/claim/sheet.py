@@ -11,8 +11,10 @@ from longbreath.core.basis import units
 from longbreath.core.basis.working import Figure
 from longbreath.core.claim.gates import APPROVALS
 from longbreath.core.dyno import bands
+from longbreath.core.plan.conditions import CONTROL_MODES, TUNE_MODES
 from longbreath.dossier.claim.reads import Draft, by_hand
 from longbreath.dossier.conditions import bands_of
+from longbreath.dossier.evidence.gather import Evidence
 from longbreath.dossier.pull.sessions import correction_of
 from longbreath.drawing import charts
 
@@ -90,12 +92,13 @@ def _conditions(draft: Draft) -> list[list[str]]:
         ["Measured on", f"{vehicle}; {card.dyno.name}, at the {card.dyno.measured_at}"],
         ["Date", f"{session.held_on.day} {session.held_on:%B %Y}"],
         ["Order", f"{order}; {comparison.count('A')} valid pulls of A, {comparison.count('B')} of B"],
+        *_modes(found),
         ["Left out", "; ".join(_why(pull) for pull in found.left_out) or "no pull"],
         ["Other sessions", "; ".join(found.others) + ": not part of this" if found.others else "none"],
         *([["Bands of use", "changed after the pulls; the intervals hold for any band"]] if found.late_bands else []),
         ["Counted by hand", "; ".join(f"pull {p.sequence} ({p.label})" for p in found.overruled) or "no pull"],
-        ["A", card.a_is],
-        ["B", card.b_is],
+        ["A", found.called[0]],
+        ["B", found.called[1]],
         *([f"{label}, by its build sheet", text] for label, text in builds.parts),
         [
             "The same on both build sheets",
@@ -110,6 +113,18 @@ def _conditions(draft: Draft) -> list[list[str]]:
         ["Correction", STANDARDS[session.standard].name + (" (in the files)" if session.already_corrected else "")],
     ]
     return [*rows, ["Gear", session.gear]] if session.gear else rows
+
+
+def _modes(found: Evidence) -> list[list[str]]:
+    card, rows = found.card, []
+    if card.tune_mode:
+        given = {v.letter: v.variant.rounds for v in card.variants if v.letter in card.pair_of(found.application.id)}
+        told = ", ".join(f"{letter} {count}" for letter, count in given.items())
+        uneven = f"; tuning rounds: {told}" if any(given.values()) else ""
+        rows.append(["Tune", TUNE_MODES[card.tune_mode] + uneven])
+    if card.control_mode:
+        rows.append(["Boost control", CONTROL_MODES[card.control_mode]])
+    return rows
 
 
 def _why(pull: Any) -> str:

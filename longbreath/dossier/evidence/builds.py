@@ -60,15 +60,23 @@ class Builds:
         return tuple(label for label, found in (("A", self.a), ("B", self.b)) if found is None)
 
 
-def builds_of(db: Session, application_id: int, day: date, card: str = "") -> Builds:
-    """The builds of a day. card: what the test card says differs besides."""
+def builds_of(
+    db: Session,
+    application_id: int,
+    day: date,
+    card: str = "",
+    pair: tuple[str, str] = ("A", "B"),
+    intended: frozenset[str] = frozenset(),
+) -> Builds:
+    """The builds of a day. card: what the test card says differs besides; pair: letters of the two; intended: lines that differ on
+    purpose."""
     query = select(BuildSheet).where(BuildSheet.application_id == application_id, BuildSheet.label != "")
     stand = standing(db.scalars(query), day)
-    a, b = stand.get("A"), stand.get("B")
+    a, b = (stand.get(letter) for letter in pair)
     of_a, of_b = (found.values if found is not None else {} for found in (a, b))
     known = a is not None and b is not None
     names = {v["part"]: v["aliases"] for v in (of_a, of_b) if v.get("part") and v.get("aliases")}
-    comparison = sheet.compare_sheets(of_a, of_b, sheet.as_alias_map(names)) if known else None
+    comparison = sheet.compare_sheets(of_a, of_b, sheet.as_alias_map(names), intended) if known else None
     reasons = reasons_of(db, application_id)
     by_words = {(r.line, r.a, r.b): r for r in reasons}
     rows = sheet.differing(of_a, of_b, comparison or sheet.compare_sheets({}, {}), card)

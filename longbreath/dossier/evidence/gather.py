@@ -12,6 +12,7 @@ from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.claim.facts import Fact, Setting, facts_of
 from longbreath.core.dyno.bands import Weighing
 from longbreath.core.engine.assumptions import BOOSTED
+from longbreath.core.plan.conditions import intended
 from longbreath.dossier.evidence.builds import Builds, builds_of
 from longbreath.dossier.evidence.keys import keys_of
 from longbreath.dossier.naming import session_names
@@ -78,15 +79,25 @@ class Evidence:
         )
 
     @property
+    def called(self) -> tuple[str, str]:
+        """What A and B were, in the card's words."""
+        a, b = self.card.pair_of(self.application.id)
+        return self.card.called(a), self.card.called(b)
+
+    @property
+    def _pulls(self) -> list[Pull]:
+        pairs = ((session, session.card.pair_of(self.application.id)) for session in self.sessions)
+        return [pull for session, pair in pairs for pull in session.pulls if pull.label in pair]
+
+    @property
     def left_out(self) -> list[Pull]:
-        """The pulls of these sessions that do not count."""
-        return [pull for session in self.sessions for pull in session.pulls if not pull.is_valid]
+        """The pulls of A and B in these sessions that do not count."""
+        return [pull for pull in self._pulls if not pull.is_valid]
 
     @property
     def overruled(self) -> list[Pull]:
         """The pulls that count although a check of theirs failed: a person said so."""
-        every = (pull for session in self.sessions for pull in session.pulls)
-        return [p for p in every if p.is_valid and any(j.automatic and not j.valid for j in p.judgements)]
+        return [p for p in self._pulls if p.is_valid and any(j.automatic and not j.valid for j in p.judgements)]
 
 
 def gather(db: Session, application: Application, session_ids: Sequence[int] = ()) -> Evidence:
@@ -106,6 +117,11 @@ def gather(db: Session, application: Application, session_ids: Sequence[int] = (
     raise refused
 
 
+def _meant(card: TestCard, application_id: int) -> tuple[tuple[str, str], frozenset[str]]:
+    """Letters of A and B, and the lines of their build sheets that the card's modes change on purpose."""
+    return card.pair_of(application_id), intended(card.tune_mode, card.control_mode)
+
+
 def _of(db: Session, application: Application, every: list[DynoSession], used: list[DynoSession]) -> Evidence:
     if not any(session.pulls for session in used):
         raise EvidenceError(NO_PULLS)
@@ -119,7 +135,7 @@ def _of(db: Session, application: Application, every: list[DynoSession], used: l
         tuple(used),
         tuple(names[session.id] for session in used),
         weighing_of(db, application, used, key, late),
-        builds_of(db, application.id, newest.held_on, newest.card.also_changed),
+        builds_of(db, application.id, newest.held_on, newest.card.also_changed, *_meant(newest.card, application.id)),
         key,
         late,
         tuple(names[s.id] for s in every if s.pulls and s not in used),

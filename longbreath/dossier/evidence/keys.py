@@ -7,14 +7,17 @@ from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from typing import Any, Protocol, TypeVar
 
-from sqlalchemy import select
+from sqlalchemy import and_, select
 from sqlalchemy.dialects.postgresql import distinct_on
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, aliased
 
 from longbreath.store.models import (
     Application,
     BuildSheet,
+    CardPair,
+    CardVariant,
     Dyno,
+    DynoScatter,
     DynoSession,
     Pull,
     PullJudgement,
@@ -23,10 +26,14 @@ from longbreath.store.models import (
     Vehicle,
 )
 
+_A, _B = aliased(CardVariant), aliased(CardVariant)
+_MODES = (TestCard.tune_mode, TestCard.control_mode, CardPair.a, CardPair.b)
+_PLAIN = ("", "", "A", "B")
+"""A card without modes that compares A and B: its key has nothing more."""
 _OF_A_SESSION = (
     DynoSession.id, DynoSession.held_on, DynoSession.temperature, DynoSession.pressure, DynoSession.humidity,
     DynoSession.standard, DynoSession.already_corrected, DynoSession.gear,
-    TestCard.id, TestCard.a_is, TestCard.b_is, TestCard.held, TestCard.also_changed, TestCard.pulls_per_set,
+    TestCard.id, _A.called.label("a_is"), _B.called.label("b_is"), TestCard.held, TestCard.also_changed, TestCard.pulls_per_set,
     Dyno.id, Dyno.name, Dyno.measured_at, Dyno.repeatability,
     Application.revision_id, Application.stock_revision_id,
     Vehicle.name, Vehicle.induction, Vehicle.band_low, Vehicle.band_middle, Vehicle.band_top, Vehicle.band_end,
@@ -70,28 +77,52 @@ def keys_of(db: Session, wanted: Mapping[K, tuple[int, Sequence[int]]]) -> dict[
     pulls = _pulls(db, session_ids)
     sheets = _sheets(db, {application_id for application_id, _ in wanted.values()})
     return {
-        name: _key([sessions[n] for n in sorted(numbers) if n in sessions], pulls, sheets.get(application_id, []))
+        name: _key(
+            [s for n in sorted(numbers) if (s := sessions.get((application_id, n)))],
+            pulls,
+            sheets.get(application_id, []),
+        )
         for name, (application_id, numbers) in wanted.items()
     }
 
 
+_SCATTER = (
+    select(DynoScatter.id)
+    .where(DynoScatter.dyno_id == Dyno.id, DynoScatter.from_day <= DynoSession.held_on)
+    .order_by(DynoScatter.from_day.desc(), DynoScatter.id.desc())
+    .limit(1)
+    .correlate(Dyno, DynoSession)
+    .scalar_subquery()
+)
+"""The scatter from its records that a session's dyno had on its day."""
+
+
 def _key(sessions: list[Any], pulls: Mapping[int, list[Any]], sheets: list[Any]) -> str:
-    stand = standing(sheets, max(s.held_on for s in sessions)) if sessions else {}
+    stand = standing(sheets, max(s[1] for s in sessions)) if sessions else {}
     parts = [[repr(tuple(s)), *(repr(tuple(p)) for p in pulls.get(s[0], []))] for s in sessions]
     parts.append([f"{label}:{sheet.id}" for label, sheet in sorted(stand.items())])
     return hashlib.sha256("\n".join("|".join(part) for part in parts).encode()).hexdigest()
 
 
-def _sessions(db: Session, ids: Iterable[int]) -> dict[int, Any]:
+def _sessions(db: Session, ids: Iterable[int]) -> dict[tuple[int, int], tuple[Any, ...]]:
+    """What a key holds of a session, by application and session: a card may serve several applications."""
     query = (
-        select(*_OF_A_SESSION)
+        select(*_OF_A_SESSION, *_MODES, CardPair.application_id, _SCATTER)
         .join(TestCard, TestCard.id == DynoSession.card_id)
+        .join(CardPair, CardPair.card_id == TestCard.id)
+        .join(_A, and_(_A.card_id == TestCard.id, _A.letter == CardPair.a))
+        .join(_B, and_(_B.card_id == TestCard.id, _B.letter == CardPair.b))
         .join(Dyno, Dyno.id == TestCard.dyno_id)
-        .join(Application, Application.id == DynoSession.application_id)
+        .join(Application, Application.id == CardPair.application_id)
         .join(Vehicle, Vehicle.id == Application.vehicle_id)
         .where(DynoSession.id.in_(ids))
     )
-    return {row[0]: row for row in db.execute(query)}
+    found: dict[tuple[Any, Any], tuple[Any, ...]] = {}
+    for row in db.execute(query):
+        values, modes, (application_id, scatter) = row[: -len(_MODES) - 2], tuple(row[-len(_MODES) - 2 : -2]), row[-2:]
+        more = (*(modes if modes != _PLAIN else ()), *((f"scatter {scatter}",) if scatter is not None else ()))
+        found[application_id, row.id] = (*values, *more)
+    return found
 
 
 def _pulls(db: Session, session_ids: Iterable[int]) -> dict[int, list[Any]]:

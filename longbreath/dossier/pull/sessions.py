@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
@@ -16,7 +17,7 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.working import Figure
 from longbreath.core.dyno import pulls
 from longbreath.dossier.conditions import weather_of
-from longbreath.store.models import Application, Channel, DynoSession, Pull
+from longbreath.store.models import Application, CardPair, Channel, DynoSession, Pull
 
 NEWEST_FIRST = (DynoSession.held_on.desc(), DynoSession.id.desc())
 """The order of dyno sessions: by the day they were held, then by the order they were opened in."""
@@ -38,10 +39,11 @@ def factor_of(session: DynoSession) -> float:
 
 
 def dyno_sessions(db: Session, application_id: int) -> list[DynoSession]:
-    """The application's dyno sessions with pulls and judgements, newest first."""
+    """The dyno sessions whose card serves the application, with pulls and judgements, newest first."""
+    serves = select(CardPair.card_id).where(CardPair.application_id == application_id)
     query = (
         select(DynoSession)
-        .where(DynoSession.application_id == application_id)
+        .where(DynoSession.card_id.in_(serves))
         .options(selectinload(DynoSession.pulls))
         .order_by(*NEWEST_FIRST)
     )
@@ -88,9 +90,8 @@ def tokens(session: DynoSession) -> list[Token]:
 
 def still_owed(session: DynoSession) -> str:
     """What is missing of the card, in words; empty when nothing is."""
-    n = session.card.pulls_per_set
-    parts = []
-    for label, wanted in (("A", 2 * n), ("B", n)):
+    planned, parts = Counter(session.card.order), []
+    for label, wanted in planned.items():
         missing = wanted - sum(p.is_valid and p.label == label for p in session.pulls)
         if missing > 0:
             parts.append(f"{missing} of {label}")

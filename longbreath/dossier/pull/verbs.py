@@ -13,8 +13,8 @@ from longbreath.core.air.correction import SPARK_IGNITION_ONLY
 from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno import channels, pulls
 from longbreath.dossier.commands import put
-from longbreath.dossier.evidence.verdict import renew
-from longbreath.dossier.plan import rules_of
+from longbreath.dossier.evidence.verdict import renew_all
+from longbreath.dossier.plan.cards import rules_of
 from longbreath.dossier.reckon.predictions import seal_predictions
 from longbreath.formats import mapping as formats_mapping
 from longbreath.formats.table import read_table
@@ -59,7 +59,7 @@ def change_session(work: UnitOfWork, application: Application, session: DynoSess
     """Change weather or standard; the verdict is made anew. Raises InputError as `open_session`."""
     _check_standard(application, card.standard)
     put(session, card, gear=card.gear or "")
-    renew(work, application)
+    renew_served(work, session)
 
 
 def receive(work: UnitOfWork, session: DynoSession, filename: str, data: bytes) -> RawFile:
@@ -148,4 +148,9 @@ def _judge(work: UnitOfWork, pull: Pull, valid: bool, reason: str, automatic: bo
 def judge_pull(work: UnitOfWork, application: Application, pull: Pull, valid: bool, reason: str) -> None:
     """Let a pull count or take it out, with a reason; the earlier judgement stays in the record."""
     _judge(work, pull, valid, reason)
-    renew(work, application)
+    renew_served(work, pull.session)
+
+
+def renew_served(work: UnitOfWork, session: DynoSession) -> None:
+    """Make the kept verdict of every application anew that the session's card serves."""
+    renew_all(work, [work.get_one(Application, pair.application_id) for pair in session.card.pairs])

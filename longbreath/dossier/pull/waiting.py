@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno import pulls
 from longbreath.dossier import sources as dossier_sources
-from longbreath.dossier.plan import rules_of
+from longbreath.dossier.plan.cards import rules_of
 from longbreath.dossier.pull.verbs import NewPull
 from longbreath.formats import mapping as formats_mapping
 from longbreath.formats.table import Table, read_table
@@ -66,7 +66,7 @@ def waiting_sources(db: Session, session: DynoSession, vehicle: Vehicle, texts: 
     """The sources that wait, with the person's choices (or remembered and guessed ones) tried on each file."""
     found: dict[str, Source] = {}
     files = waiting(session)
-    ours = _words(session.card.b_is)
+    ours = _words(session.card.called("B"))
     free = _free_places(session)
     numbers = _numbered(session, files)
     for file in files:
@@ -158,8 +158,9 @@ def _try(source: Source, chosen: FileChoice, table: Table, session: DynoSession,
     try:
         if not re.fullmatch(r"[1-9][0-9]{0,2}", chosen.place):
             raise InputError(f"“{chosen.place[:12]}” is no place in the order: write a whole number from 1.", "place")
-        if chosen.label not in ("A", "B"):
-            raise InputError("A pull is of A or of B, or its file is left out.", "label")
+        if chosen.label not in session.card.letters:
+            told = " or ".join(session.card.letters)
+            raise InputError(f"A pull is of {told}, or its file is left out.", "label")
         sweep = pulls.make_sweep(formats_mapping.apply(table, source.chosen))
         chosen.checks = pulls.checks_of(sweep, rules)
         if sweep.speed.max() < rules.low or sweep.speed.min() > rules.high:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from flask import Blueprint
 
-from longbreath.steps.library import views
+from longbreath.steps.library import shop_views, views
 from longbreath.web.guard import route
 
 blueprint = Blueprint("library", __name__, template_folder="templates")
@@ -23,6 +23,14 @@ route(blueprint, "/library/benches/<int:bench_id>/ranges/new", views.new_range, 
 route(blueprint, "/library/instruments", views.addresses, "admin", ("GET", "POST"))
 route(blueprint, "/library/instruments/<int:address_id>/listed", views.toggle_address, "admin", ("POST",))
 route(blueprint, "/library/dynos/new", views.new_dyno, "edit", ("GET", "POST"))
+route(blueprint, "/library/dynos/<int:dyno_id>", shop_views.dyno, "edit", ("GET", "POST"))
+route(blueprint, "/library/dynos/<int:dyno_id>/fit", shop_views.fit_dyno, "edit", ("POST",))
+route(blueprint, "/library/engines/<int:engine_id>/move", shop_views.move_engine, "edit", ("GET", "POST"))
+route(blueprint, "/library/people/<int:user_id>", shop_views.person, "admin", ("GET", "POST"))
+route(blueprint, "/library/shop/<register>", shop_views.shop_list, "view")
+route(blueprint, "/library/shop/<register>/new", shop_views.shop_new, "edit", ("GET", "POST"))
+route(blueprint, "/library/shop/<register>/<int:record_id>", shop_views.shop_one, "edit", ("GET", "POST"))
+route(blueprint, "/library/shop/<register>/<int:record_id>/label", shop_views.shop_label, "view")
 route(blueprint, "/log", views.log, "view")
 route(blueprint, "/method", views.methods, "public")
 route(blueprint, "/method/nomenclature", views.nomenclature, "public")

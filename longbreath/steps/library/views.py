@@ -18,6 +18,7 @@ from longbreath.core.reckon.candidates import SHELF
 from longbreath.dossier import instruments, library
 from longbreath.dossier.bench.traces import plate_history, plate_state
 from longbreath.steps.library import forms
+from longbreath.steps.library.registers import REGISTERS
 from longbreath.store.models import Bench, InstrumentAddress, Product, Vehicle
 from longbreath.web.forms import BaseForm
 from longbreath.web.page import page
@@ -29,7 +30,7 @@ METHOD = Path(__file__).parents[2] / "method"
 
 def index() -> Any:
     """The shelf."""
-    return page("library/index.html", shelf=library.shelf(db()), on_the_shelf=dict(SHELF))
+    return page("library/index.html", shelf=library.shelf(db()), on_the_shelf=dict(SHELF), registers=REGISTERS)
 
 
 def _add(form: BaseForm, title: str, add: Callable[[], Any], done: str) -> Any:

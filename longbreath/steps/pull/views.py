@@ -12,8 +12,7 @@ from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.basis.sentence import counted
 from longbreath.dossier.attachments import attached
-from longbreath.dossier.evidence.verdict import renew
-from longbreath.dossier.plan import card_of
+from longbreath.dossier.plan.cards import card_of
 from longbreath.dossier.pull import sessions as pull_sessions
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull import waiting
@@ -141,7 +140,7 @@ def mapping(application_id: int, session_id: int) -> Any:
                 if chosen.label != waiting.LEAVE:
                     pull_verbs.record(db(), application, chosen.command(source.chosen))
                     recorded += 1
-        renew(db(), application)
+        pull_verbs.renew_served(db(), session)
         flash(f"{counted(recorded, 'pull')} recorded and judged.", "done")
         return redirect(here)
     return page(

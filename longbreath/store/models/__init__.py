@@ -25,8 +25,10 @@ from longbreath.store.models.dyno import (
 from longbreath.store.models.geometry import Face, FaceLay, Fit, FitSpot, LadderRung, WheelSheet
 from longbreath.store.models.instrument import InstrumentAddress, InstrumentLine, InstrumentSample
 from longbreath.store.models.library import Application, Product, Revision, Vehicle
+from longbreath.store.models.owed import CalendarKey, DynoScatter, Owed, OwedLink, WorkTask
 from longbreath.store.models.path import Element, SizeReading
 from longbreath.store.models.people import ROLES, AuditEntry, PasswordLink, SentForm, SignIn, SignInTry, User
+from longbreath.store.models.plan import CardForecast, CardPair, CardTick, CardVariant, Variant, VariantPart
 from longbreath.store.models.port import PortingBout, PortingJob, Traverse, TraversePoint
 from longbreath.store.models.reckon import (
     CandidatePart,
@@ -37,6 +39,17 @@ from longbreath.store.models.reckon import (
     Target,
 )
 from longbreath.store.models.record import Attachment, AttachmentMark, BuildSheet, DifferenceReason
+from longbreath.store.models.shop import (
+    Cell,
+    Checklist,
+    EngineStay,
+    FuelBatch,
+    OutsideTable,
+    Sample,
+    Sensor,
+    TestEngine,
+    TuneFile,
+)
 from longbreath.store.models.verdict import Verdict
 
 __all__ = [
@@ -50,26 +63,39 @@ __all__ = [
     "BenchSession",
     "BenchSheet",
     "BuildSheet",
+    "CalendarKey",
     "Calibration",
     "CandidatePart",
+    "CardForecast",
+    "CardPair",
+    "CardTick",
+    "CardVariant",
+    "Cell",
     "Channel",
+    "Checklist",
     "Claim",
     "ClaimAct",
     "ClaimSheet",
     "DifferenceReason",
     "Dyno",
+    "DynoScatter",
     "DynoSession",
     "Element",
+    "EngineStay",
     "Face",
     "FaceLay",
     "Fit",
     "FitSpot",
     "Fixture",
+    "FuelBatch",
     "InstrumentAddress",
     "InstrumentLine",
     "InstrumentSample",
     "KeptAnswer",
     "LadderRung",
+    "OutsideTable",
+    "Owed",
+    "OwedLink",
     "PasswordLink",
     "PortingBout",
     "PortingJob",
@@ -83,6 +109,8 @@ __all__ = [
     "Reading",
     "ReadingMark",
     "Revision",
+    "Sample",
+    "Sensor",
     "SentForm",
     "SignIn",
     "SignInTry",
@@ -90,11 +118,16 @@ __all__ = [
     "SourceMapping",
     "Target",
     "TestCard",
+    "TestEngine",
     "Trace",
     "Traverse",
     "TraversePoint",
+    "TuneFile",
     "User",
+    "Variant",
+    "VariantPart",
     "Vehicle",
     "Verdict",
     "WheelSheet",
+    "WorkTask",
 ]

@@ -183,10 +183,7 @@ class Trace(Audited, Versioned, Base):
 
     __tablename__ = "trace"
     __mapper_args__ = {"version_id_col": Versioned.version}  # noqa: RUF012
-    __table_args__ = (
-        CheckConstraint("label in ('A', 'B', '')", name="label"),
-        CheckConstraint("kind in ('sweep', 'fixed')", name="kind"),
-    )
+    __table_args__ = (CheckConstraint("kind in ('sweep', 'fixed')", name="kind"),)
     audit_noun = "trace"
 
     session_id: Mapped[int] = mapped_column(ForeignKey("bench_session.id"), index=True)

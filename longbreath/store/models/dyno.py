@@ -11,53 +11,115 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from longbreath.store.base import Audited, Base, Versioned, now
 from longbreath.store.models.people import User
+from longbreath.store.models.plan import CardPair, CardVariant
+from longbreath.store.models.shop import Cell
 
 
-class Dyno(Audited, Base):
-    """A dyno, where it measures, and how well it repeats (standard deviation of band-mean torque, pull to pull)."""
+class Dyno(Audited, Versioned, Base):
+    """A dyno: what kind, where it measures, what it logs, when its calibration lapses, and how well it repeats."""
 
     __tablename__ = "dyno"
-    __table_args__ = (CheckConstraint("measured_at in ('wheel', 'crank')", name="measured_at"),)
+    __mapper_args__ = {"version_id_col": Versioned.version}  # noqa: RUF012
+    __table_args__ = (
+        CheckConstraint("measured_at in ('wheel', 'crank')", name="measured_at"),
+        CheckConstraint("kind in ('', 'roller inertia', 'roller with brake', 'hub', 'engine')", name="kind"),
+    )
     audit_noun = "dyno"
     audit_shared = True
 
     name: Mapped[str] = mapped_column(unique=True)
     measured_at: Mapped[str]
-    repeatability: Mapped[float] = mapped_column(comment="N m, standard deviation")
+    kind: Mapped[str] = mapped_column(default="", comment="roller inertia, roller with brake, hub, engine, or not said")
+    channels: Mapped[str] = mapped_column(default="", comment="what it logs beside speed and torque")
+    calibrated_on: Mapped[date | None]
+    calibration_due: Mapped[date | None]
+    cell_id: Mapped[int | None] = mapped_column(ForeignKey("cell.id"))
+    repeatability: Mapped[float] = mapped_column(comment="N m, standard deviation of band-mean torque, pull to pull")
     repeatability_source: Mapped[str]
+    cell: Mapped[Cell | None] = relationship(lazy="joined")
 
 
 class TestCard(Audited, Versioned, Base):
-    """The plan of a test: what is compared, what is held, what else changed, how many pulls in each set."""
+    """The plan of a test: what is compared, in which order, what is held, where the operator stops, who brings what.
+
+    A card with pulls is frozen; what is written next is another card that follows it.
+    """
 
     __tablename__ = "test_card"
     __test__ = False
     __mapper_args__ = {"version_id_col": Versioned.version}  # noqa: RUF012
-    __table_args__ = (CheckConstraint("pulls_per_set between 2 and 12", name="pulls_per_set"),)
+    __table_args__ = (
+        CheckConstraint("pulls_per_set between 2 and 12", name="pulls_per_set"),
+        CheckConstraint("design in ('alternation', 'ladder', 'factorial', 'series', 'tuning')", name="design"),
+        CheckConstraint("tune_mode in ('', 'one tune', 'same mixture', 'out of the box')", name="tune_mode"),
+        CheckConstraint(
+            "control_mode in ('', 'boost free', 'equal boost', 'equal back pressure')", name="control_mode"
+        ),
+    )
     audit_noun = "test card"
 
     application_id: Mapped[int] = mapped_column(ForeignKey("application.id"), index=True)
+    follows_id: Mapped[int | None] = mapped_column(
+        ForeignKey("test_card.id"), comment="the card it is the next version of"
+    )
+    number: Mapped[int] = mapped_column(default=1, comment="its version in the dossier, from 1")
     dyno_id: Mapped[int] = mapped_column(ForeignKey("dyno.id"))
-    a_is: Mapped[str]
-    b_is: Mapped[str]
+    design: Mapped[str] = mapped_column(default="alternation")
+    sets: Mapped[list[Any]] = mapped_column(default=list, comment="letter and number of pulls of each set, in order")
+    factors: Mapped[list[Any]] = mapped_column(default=list, comment="name, minutes, levels of each factor")
     held: Mapped[str] = mapped_column(comment="what is kept the same")
-    also_changed: Mapped[str] = mapped_column(comment="what else differs between A and B, or 'nothing'")
+    also_changed: Mapped[str] = mapped_column(comment="what else differs between the variants, or 'nothing'")
+    tune_mode: Mapped[str] = mapped_column(default="")
+    control_mode: Mapped[str] = mapped_column(default="")
     pulls_per_set: Mapped[int] = mapped_column(default=3)
     effect_wanted: Mapped[float] = mapped_column(comment="N m, smallest gain worth finding")
     mixture_target: Mapped[float | None] = mapped_column(comment="lambda")
     mixture_tolerance: Mapped[float] = mapped_column(default=0.03, comment="lambda")
+    limits: Mapped[dict[str, Any]] = mapped_column(
+        default=dict, comment="where the operator stops, SI or words by name"
+    )
+    window: Mapped[dict[str, Any]] = mapped_column(
+        default=dict, comment="temperatures [K] at the start of each pull, by name"
+    )
+    times: Mapped[dict[str, Any]] = mapped_column(
+        default=dict, comment="minutes of a pull, cool-down, swap …; margin [1]"
+    )
+    brings: Mapped[list[Any]] = mapped_column(default=list, comment="who, what")
+    consumables: Mapped[str] = mapped_column(default="", comment="gaskets and fluids, with torque values to look up")
+    checklist: Mapped[list[Any]] = mapped_column(default=list, comment="lines to tick before the first pull")
     dyno: Mapped[Dyno] = relationship(lazy="joined")
+    variants: Mapped[list[CardVariant]] = relationship(order_by="CardVariant.id", lazy="selectin")
+    pairs: Mapped[list[CardPair]] = relationship(order_by="CardPair.id", lazy="selectin")
 
     @property
     def order(self) -> list[str]:
-        """The planned labels, one per pull: A … B … A …"""
-        n = self.pulls_per_set
-        return ["A"] * n + ["B"] * n + ["A"] * n
+        """The planned letters, one per pull."""
+        return [letter for letter, pulls in self.sets for _ in range(pulls)]
+
+    @property
+    def letters(self) -> list[str]:
+        """The letters it compares, in order."""
+        return [v.letter for v in self.variants]
+
+    def called(self, letter: str) -> str:
+        """What stands under a letter, as it was when the card was written."""
+        return next((v.called for v in self.variants if v.letter == letter), "")
+
+    def pair_of(self, application_id: int) -> tuple[str, str]:
+        """The letters of stock part and product of a dossier that it serves."""
+        return next(((p.a, p.b) for p in self.pairs if p.application_id == application_id), ("A", "B"))
+
+    @property
+    def title(self) -> str:
+        """Its design in one word or as letters: A-B-A."""
+        if self.design in ("alternation", "ladder"):
+            return "-".join(letter for letter, _ in self.sets)
+        return f"{self.design} of {len(self.letters)}"
 
     @property
     def audit_title(self) -> str:
         """Its name in the log."""
-        return "A-B-A"
+        return self.title
 
 
 class DynoSession(Audited, Versioned, Base):
@@ -76,6 +138,8 @@ class DynoSession(Audited, Versioned, Base):
     standard: Mapped[str]
     already_corrected: Mapped[bool] = mapped_column(default=False, comment="the files carry corrected figures")
     gear: Mapped[str] = mapped_column(default="")
+    engine_id: Mapped[int | None] = mapped_column(ForeignKey("test_engine.id"), comment="test engine, where it was one")
+    fuel_id: Mapped[int | None] = mapped_column(ForeignKey("fuel_batch.id"))
     card: Mapped[TestCard] = relationship(lazy="joined")
     pulls: Mapped[list[Pull]] = relationship(back_populates="session", order_by="Pull.sequence")
     files: Mapped[list[RawFile]] = relationship(back_populates="session", order_by="RawFile.id")
@@ -127,14 +191,14 @@ class Pull(Audited, Base):
     """One sweep with its place in the session. Append-only; whether it counts is in its judgements."""
 
     __tablename__ = "pull"
-    __table_args__ = (UniqueConstraint("session_id", "sequence"), CheckConstraint("label in ('A', 'B')", name="label"))
+    __table_args__ = (UniqueConstraint("session_id", "sequence"),)
     audit_noun = "pull"
     audit_silent = ("checks", "columns")
 
     session_id: Mapped[int] = mapped_column(ForeignKey("dyno_session.id"), index=True)
     file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"), unique=True)
     sequence: Mapped[int] = mapped_column(comment="place in the order of the session, from 1")
-    label: Mapped[str]
+    label: Mapped[str] = mapped_column(comment="letter of the variant, as its card names it")
     columns: Mapped[dict[str, Any]] = mapped_column(comment="the column mapping it was read with")
     checks: Mapped[list[Any]] = mapped_column(comment="outcome of each check when it was recorded")
     session: Mapped[DynoSession] = relationship(back_populates="pulls")

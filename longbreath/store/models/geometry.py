@@ -17,10 +17,7 @@ class Face(Audited, Versioned, Base):
 
     __tablename__ = "face"
     __mapper_args__ = {"version_id_col": Versioned.version}  # noqa: RUF012
-    __table_args__ = (
-        CheckConstraint("belongs_to in ('A', 'B', 'both')", name="belongs_to"),
-        CheckConstraint("provenance in ('measured', 'nominal')", name="provenance"),
-    )
+    __table_args__ = (CheckConstraint("provenance in ('measured', 'nominal')", name="provenance"),)
     audit_noun = "face"
     audit_silent = ("version", "outline")
 
@@ -117,15 +114,12 @@ class WheelSheet(Audited, Base):
     """Degree-wheel readings of a day. Append-only: reading again makes a new sheet that takes the place of the old."""
 
     __tablename__ = "wheel_sheet"
-    __table_args__ = (
-        CheckConstraint("kind in ('poppet', 'disc', 'piston', 'rotary')", name="kind"),
-        CheckConstraint("label in ('A', 'B', '')", name="label"),
-    )
+    __table_args__ = (CheckConstraint("kind in ('poppet', 'disc', 'piston', 'rotary')", name="kind"),)
     audit_noun = "timing"
     audit_silent = ("readings", "totals", "tares", "window")
 
     application_id: Mapped[int] = mapped_column(ForeignKey("application.id"), index=True)
-    label: Mapped[str] = mapped_column(default="", comment="A, B or neither")
+    label: Mapped[str] = mapped_column(default="", comment="letter of a variant, or nothing")
     title: Mapped[str]
     kind: Mapped[str]
     held_on: Mapped[date]

@@ -19,7 +19,6 @@ class Element(Audited, Versioned, Base):
     __mapper_args__ = {"version_id_col": Versioned.version}  # noqa: RUF012
     __table_args__ = (
         CheckConstraint("side in ('intake', 'engine', 'exhaust')", name="side"),
-        CheckConstraint("belongs_to in ('A', 'B', 'both')", name="belongs_to"),
         CheckConstraint("shape in ('round', 'oval', 'squashed', 'rounded_rectangle', 'd', 'outline')", name="shape"),
         CheckConstraint("given_as in ('inside', 'outside')", name="given_as"),
         CheckConstraint("wall_surface in ('drawn', 'cast', 'smooth')", name="wall_surface"),
@@ -33,7 +32,7 @@ class Element(Audited, Versioned, Base):
 
     application_id: Mapped[int] = mapped_column(ForeignKey("application.id"), index=True)
     position: Mapped[int] = mapped_column(comment="order from the mouth")
-    belongs_to: Mapped[str] = mapped_column(default="both", comment="A, B or both")
+    belongs_to: Mapped[str] = mapped_column(default="both", comment="letter of a variant, or both")
     side: Mapped[str]
     kind: Mapped[str] = mapped_column(comment="filter, tube, plenum, runner, primary …")
     name: Mapped[str]

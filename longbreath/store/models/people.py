@@ -29,6 +29,8 @@ class User(Audited, Base):
     units: Mapped[str] = mapped_column(default="us", comment="display system: us or metric")
     theme: Mapped[str] = mapped_column(default="paper", comment="paper or cell")
     is_active: Mapped[bool] = mapped_column(default=True)
+    skills: Mapped[str] = mapped_column(default="", comment="what they can do, comma separated")
+    rate: Mapped[float] = mapped_column(default=0.0, comment="money of the house an hour of work")
     password_changed_at: Mapped[datetime | None] = mapped_column(comment="the last time; None for the first one")
 
     # what Flask-Login asks of a user

@@ -16,17 +16,14 @@ class BuildSheet(Audited, Base):
     """The whole configuration of a vehicle or test engine at a moment. A change makes the next version."""
 
     __tablename__ = "build_sheet"
-    __table_args__ = (
-        CheckConstraint("label in ('A', 'B', '')", name="label"),
-        UniqueConstraint("application_id", "title", "number"),
-    )
+    __table_args__ = (UniqueConstraint("application_id", "title", "number"),)
     audit_noun = "build sheet"
     audit_silent = ("values",)
 
     application_id: Mapped[int] = mapped_column(ForeignKey("application.id"), index=True)
     title: Mapped[str]
     number: Mapped[int] = mapped_column(default=1, comment="version of the sheet of this title")
-    label: Mapped[str] = mapped_column(default="", comment="A, B or neither")
+    label: Mapped[str] = mapped_column(default="", comment="letter of a variant, or nothing")
     held_on: Mapped[date]
     values: Mapped[dict[str, Any]] = mapped_column(comment="line → words")
     why: Mapped[str] = mapped_column(default="", comment="what changed since the version before")

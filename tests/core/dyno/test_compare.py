@@ -10,6 +10,7 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.dyno import bands, compare, influence, remarks
 from longbreath.core.dyno.compare import Effect, PullCurve
+from longbreath.core.dyno.scatter import Scatter
 from tests.core.dyno.flat import BANDS, GRID, runs
 
 
@@ -138,11 +139,11 @@ def test_scatter_apart_is_seen_said_and_widens_the_interval() -> None:
 
 def test_pulls_that_agree_too_well_get_the_known_scatter() -> None:
     same = runs("AAABBBAAA", effect=1.0)
-    found = compare.compare_pulls(same, GRID, known=0.9)
+    found = compare.compare_pulls(same, GRID, scatter=Scatter(0.9))
     assert found.band_effect(3000 * RPM, 5200 * RPM).half_width > 1.0
     assert float(found.half_width.min()) > 1.0
     assert "agree better than one session in a hundred" in str(remarks.floor(found))
-    honest = compare.compare_pulls(runs("AAABBBAAA", noise=0.9, seed=2), GRID, known=0.9)
+    honest = compare.compare_pulls(runs("AAABBBAAA", noise=0.9, seed=2), GRID, scatter=Scatter(0.9))
     assert honest.known == 0.0
     assert remarks.floor(honest) is None
 

@@ -6,15 +6,23 @@ import pytest
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno import planning
+from longbreath.core.dyno.scatter import Scatter
+
+
+def order(pulls: int) -> str:
+    """A-B-A with that many pulls a set."""
+    return "A" * pulls + "B" * pulls + "A" * pulls
 
 
 def of(repeatability: float, pulls: int = 3, level: float = 0.0) -> float:
-    return planning.provable(repeatability, pulls, level, "12 repeats", "usual").value
+    return planning.provable(
+        Scatter(repeatability, origin="12 repeats"), order(pulls), level, "usual"
+    ).value
 
 
 def test_provable_gain_scales_with_the_noise_and_explains_itself() -> None:
     assert of(2.0) == pytest.approx(2 * of(1.0))
-    found = planning.provable(1.0, 3, 180.0, "12 repeats", "usual")
+    found = planning.provable(Scatter(1.0, origin="12 repeats"), "AAABBBAAA", 180.0, "usual")
     assert [step.symbol for step in found.working.steps] == ["m", "se", "ν", "δ"]
     assert found.working.rows == ("12 repeats",)
 

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno import planning
+from longbreath.core.dyno.scatter import Scatter
 from longbreath.core.engine import demand, tuning
 from longbreath.core.path import sections
 
@@ -75,8 +76,8 @@ def test_mach_index_falls_in_hotter_gas_and_in_a_larger_section() -> None:
         (lambda: tuning.reflected_wave_length(400, radians(90), 313, 4, 0.04), "between 150 and 360"),
         (lambda: tuning.helmholtz_length(400, 1e-3, 5e-4, 1.0, 313), "more than 1"),
         (lambda: tuning.helmholtz_length(400, 0.0, 5e-4, 10.0, 313), "more than nought"),
-        (lambda: planning.provable(1.0, 1, 180.0, "", ""), "At least two pulls"),
-        (lambda: planning.provable(0.0, 3, 180.0, "", ""), "repeatability must be"),
+        (lambda: planning.provable(Scatter(1.0), "ABA", 180.0, ""), "At least two pulls"),
+        (lambda: planning.provable(Scatter(0.0), "AABBAA", 180.0, ""), "repeatability must be"),
     ],
 )
 def test_each_formula_refuses_what_cannot_be(call: object, message: str) -> None:

@@ -1,0 +1,136 @@
+"""Variance components of a dyno from all repeats on record: pull to pull, set to set, day to day. By REML (statsmodels)."""
+
+from __future__ import annotations
+
+import warnings
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.dyno.scatter import Scatter
+
+Array = npt.NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Repeat:
+    """One valid pull on record: band-mean torque [N m], what was pulled (dossier and letter), its visit, set and place."""
+
+    value: float
+    what: str
+    visit: int
+    fitting: int
+    place: int
+    dossier: int = 0
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """The scatter, and how many pulls, sets and visits it was fitted to."""
+
+    scatter: Scatter
+    pulls: int
+    sets: int
+    visits: int
+    notes: tuple[str, ...] = ()
+
+
+def _dummies(keys: Sequence[object]) -> Array:
+    names = {key: k for k, key in enumerate(dict.fromkeys(keys))}
+    found = np.zeros((len(keys), len(names)))
+    found[np.arange(len(keys)), [names[key] for key in keys]] = 1.0
+    return found
+
+
+def _rank(*parts: Array) -> int:
+    return int(np.linalg.matrix_rank(np.hstack(parts)))
+
+
+def _spanning(matrix: Array) -> Array:
+    """Columns that are independent, in order."""
+    kept: list[int] = []
+    for j in range(matrix.shape[1]):
+        if np.linalg.matrix_rank(matrix[:, [*kept, j]]) > len(kept):
+            kept.append(j)
+    return matrix[:, kept]
+
+
+def fit(repeats: Sequence[Repeat], origin: str = "") -> Fitted:
+    """Scatter of a dyno from its repeats: what was pulled and a drift of each visit are fixed, visits and sets are random.
+
+    A part that the records cannot show (no part was taken off and put on again, none was pulled on two days) is None. Degrees of
+    freedom are those that each stratum leaves. Raises EvidenceError with fewer than three degrees of freedom between pulls.
+    Source: restricted maximum likelihood, Patterson and Thompson 1971, as statsmodels' MixedLM does it.
+    """
+    y = np.array([r.value for r in repeats])
+    if not len(y):
+        raise EvidenceError("There are no repeats on this dyno yet.")
+    what = _dummies([r.what for r in repeats])
+    visits, sets = _dummies([r.visit for r in repeats]), _dummies([(r.visit, r.fitting) for r in repeats])
+    places = np.array([float(r.place) for r in repeats])
+    centre = visits @ ((visits.T @ places) / visits.sum(axis=0))
+    drift = visits * (places - centre)[:, None]
+    fixed = np.hstack([what, drift])
+    base, by_day, by_set = _rank(fixed), _rank(fixed, visits), _rank(fixed, visits, sets)
+    pull_df, fitting_df, day_df = len(y) - by_set, by_set - by_day, by_day - base
+    if pull_df < 3:
+        raise EvidenceError("Too few repeats on this dyno: three degrees of freedom between pulls are needed.")
+    counts = len(y), sets.shape[1], visits.shape[1]
+    exog = _spanning(fixed if day_df else np.hstack([fixed, visits]))
+    within = y - (full := np.hstack([fixed, visits, sets])) @ np.linalg.lstsq(full, y, rcond=None)[0]
+    alone = float(np.sqrt(np.sum(within**2) / pull_df))
+    if not fitting_df and not day_df:
+        words = "No part was taken off and put on again, and nothing was pulled on two days."
+        return Fitted(Scatter(alone, pull_df, origin=origin), *counts, (words,))
+    groups = np.array([r.dossier for r in repeats])
+    found, notes = _reml(y, exog, groups, visits if day_df else None, sets if fitting_df else None, alone)
+    pull, fitting, day = found
+    scatter = Scatter(pull, pull_df, fitting, float(fitting_df), day, float(day_df), origin)
+    return Fitted(scatter, *counts, notes)
+
+
+def _reml(
+    y: Array, exog: Array, groups: npt.NDArray[np.int64], visits: Array | None, sets: Array | None, scale: float
+) -> tuple[tuple[float, float | None, float | None], tuple[str, ...]]:
+    """Standard deviations of pulls, sets and visits, and what the fit had to say."""
+    from statsmodels.regression.mixed_linear_model import MixedLM, VCSpec
+
+    names, columns, matrices = [], [], []
+    order = list(dict.fromkeys(groups.tolist()))
+    for name, indicator in (("day", visits), ("set", sets)):
+        if indicator is None:
+            continue
+        per_group, labels = [], []
+        for group in order:
+            block = indicator[groups == group]
+            used = block.any(axis=0)
+            per_group.append(block[:, used])
+            labels.append([f"{name}{k}" for k in np.flatnonzero(used)])
+        names.append(name)
+        columns.append(labels)
+        matrices.append(per_group)
+    scale = scale if scale > 0.0 else 1.0
+    notes: list[str] = []
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        codes = np.array([order.index(g) for g in groups.tolist()])
+        model = MixedLM(y / scale, exog, groups=codes, exog_vc=VCSpec(names, columns, matrices))
+        best = None
+        for method in ("lbfgs", "bfgs", "powell"):
+            try:
+                result = model.fit(reml=True, method=method)
+            except (np.linalg.LinAlgError, ValueError):
+                continue
+            if np.isfinite(result.llf) and (best is None or result.llf > best.llf + 1e-6):
+                best = result
+    if best is None:
+        raise EvidenceError("The scatter could not be fitted: the repeats on record leave it open.")
+    spread = {name: scale * float(np.sqrt(max(v, 0.0))) for name, v in zip(names, best.vcomp, strict=True)}
+    pull = scale * float(np.sqrt(best.scale))
+    for name, word in (("set", "set to set"), ("day", "day to day")):
+        if name in spread and spread[name] < 0.01 * pull:
+            notes.append(f"From {word} no scatter of its own is seen.")
+    return (pull, spread.get("set"), spread.get("day")), tuple(notes)

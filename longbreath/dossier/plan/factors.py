@@ -1,0 +1,50 @@
+"""The variants of a factorial or a series: one for each condition, found again where it exists already."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from sqlalchemy.orm import Session
+
+from longbreath.core.build.sheet import folded
+from longbreath.core.plan.designs import Factor, cells_of, letters
+from longbreath.dossier.plan.variants import PartCard, VariantCard, revisions, save_variant, variants_of
+from longbreath.store.models import Application, Revision, Variant
+from longbreath.store.unit_of_work import UnitOfWork
+
+
+def revision_named(db: Session, text: str) -> Revision | None:
+    """The revision whose title a level names; None where the level is words."""
+    return next((r for r in revisions(db) if folded(r.title) == folded(text)), None)
+
+
+def factor_variants(work: UnitOfWork, application: Application, factors: Sequence[Factor]) -> list[Variant]:
+    """The variants of all conditions in the order of their letters on the card; those that are not there yet are added.
+
+    A level that names a revision of the library fits that part; one of other words is said in the variant's name, but for the
+    first, the reference. So what is A and B in the dossier stays A and B here. Raises InputError as `cells_of` and `save_variant`.
+    """
+    cells = (
+        cells_of(factors)
+        if len(factors) > 1
+        else {name: (k,) for k, name in enumerate(letters(len(factors[0].levels)))}
+    )
+    named = [[revision_named(work, level) for level in f.levels] for f in factors]
+    found, own = [], variants_of(work, application.id)
+    for cell in cells.values():
+        parts = tuple(r for row, level in zip(named, cell, strict=True) if (r := row[level]) is not None)
+        words = [
+            f"{f.name}: {f.levels[k]}" for f, row, k in zip(factors, named, cell, strict=True) if k and row[k] is None
+        ]
+        name = ", ".join(words)
+        match = next((v for v in own if _is(v, parts, name)), None)
+        if match is None:
+            card = VariantCard(tuple(PartCard(r.id) for r in parts), name)
+            match = save_variant(work, application, None, card)
+            own.append(match)
+        found.append(match)
+    return found
+
+
+def _is(variant: Variant, parts: Sequence[Revision], name: str) -> bool:
+    return {p.revision_id for p in variant.parts} == {r.id for r in parts} and folded(variant.name) == folded(name)

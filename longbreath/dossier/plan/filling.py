@@ -1,0 +1,71 @@
+"""A factorial while it fills: which condition has its pulls, and what can be told so far."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from longbreath.core.plan.factorial import Completeness, completeness, degrees_of_freedom
+from longbreath.dossier.plan.cards import factors_of
+from longbreath.store.models import DynoSession, Pull, PullJudgement, TestCard
+
+ENOUGH = 2
+"""Valid pulls from which on a condition counts as filled: one alone says nothing of its scatter."""
+
+
+@dataclass(frozen=True)
+class Row:
+    """One row of the matrix: the levels of all factors but the last, and of each condition letter, valid pulls and pulls planned."""
+
+    levels: tuple[str, ...]
+    cells: tuple[tuple[str, int, int], ...]
+
+
+@dataclass(frozen=True)
+class Filling:
+    """The matrix of a factorial, what it can tell now, and the degrees of freedom of each effect when it is full."""
+
+    names: tuple[str, ...]
+    across: tuple[str, ...]
+    rows: tuple[Row, ...]
+    state: Completeness
+    degrees: dict[str, int]
+    next_words: str
+
+
+def valid_pulls(db: Session, card: TestCard) -> Counter[str]:
+    """Valid pulls by letter, over all sessions of a card and of the cards it follows that planned the same conditions."""
+    latest = select(func.max(PullJudgement.id)).group_by(PullJudgement.pull_id)
+    query = (
+        select(Pull.label, func.count())
+        .join(DynoSession, DynoSession.id == Pull.session_id)
+        .join(PullJudgement, PullJudgement.pull_id == Pull.id)
+        .where(DynoSession.card_id == card.id, PullJudgement.id.in_(latest), PullJudgement.valid)
+        .group_by(Pull.label)
+    )
+    return Counter({letter: count for letter, count in db.execute(query)})
+
+
+def filling_of(db: Session, card: TestCard) -> Filling | None:
+    """How a factorial fills; None for a card of another design."""
+    if card.design != "factorial":
+        return None
+    factors = factors_of(card)
+    cells = {v.letter: tuple(int(k) for k in v.levels) for v in card.variants}
+    valid, planned = valid_pulls(db, card), Counter(card.order)
+    state = completeness(factors, cells, [letter for letter in cells if valid[letter] >= ENOUGH])
+    by_level = {levels: letter for letter, levels in cells.items()}
+    rows: dict[tuple[int, ...], list[tuple[str, int, int]]] = {}
+    for levels in sorted(by_level):
+        letter = by_level[levels]
+        rows.setdefault(levels[:-1], []).append((letter, valid[letter], planned[letter]))
+    made = tuple(
+        Row(tuple(f.levels[k] for f, k in zip(factors, levels, strict=False)), tuple(found))
+        for levels, found in rows.items()
+    )
+    wanted = cells.get(state.next_cell, ())
+    words = ", ".join(f"{f.name} {f.levels[k]}" for f, k in zip(factors, wanted, strict=False))
+    return Filling(tuple(f.name for f in factors), factors[-1].levels, made, state, degrees_of_freedom(factors), words)

@@ -1,0 +1,119 @@
+"""The line of dates: one row an application, what is owed on it as spans, what waits for what, publishing days as flags."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from markupsafe import Markup, escape
+
+ROW, LEFT, TOP, LANE = 22, 190, 34, 17
+FIT = 6.2
+"""Width of a letter of a label."""
+
+
+@dataclass(frozen=True)
+class Span:
+    """One thing on the line: days it begins and ends, its words, its mark (bench, wait, dyno, work, end), the address it opens."""
+
+    id: int
+    begins: date
+    ends: date
+    words: str
+    mark: str
+    href: str
+    decides: bool = False
+    late: bool = False
+    clash: bool = False
+
+
+@dataclass(frozen=True)
+class Lane:
+    """One application: its name and spans in order of time."""
+
+    name: str
+    href: str
+    spans: tuple[Span, ...]
+
+
+def months(first: date, last: date) -> list[date]:
+    """The first days of the months from one day to another."""
+    at, found = first.replace(day=1), []
+    while at <= last:
+        found.append(at)
+        at = (at + timedelta(days=32)).replace(day=1)
+    return found
+
+
+def _stack(spans: Sequence[Span], x: dict[int, tuple[float, float]]) -> dict[int, int]:
+    """The line within its lane on which each span lies, so that none covers another."""
+    ends: list[float] = []
+    found = {}
+    for span in sorted(spans, key=lambda s: (s.begins, s.ends, s.id)):
+        begin, end = x[span.id]
+        line = next((k for k, free in enumerate(ends) if free <= begin - 3.0), len(ends))
+        if line == len(ends):
+            ends.append(0.0)
+        ends[line] = end
+        found[span.id] = line
+    return found
+
+
+def svg(lanes: Sequence[Lane], today: date, width: int = 940) -> Markup:
+    """The line of dates as SVG; every span is a link, so that it works by keyboard, and says itself to those who do not see it."""
+    spans = [s for lane in lanes for s in lane.spans]
+    if not spans:
+        return Markup("")
+    first = min([today, *(s.begins for s in spans)]) - timedelta(days=2)
+    last = max([today, *(s.ends for s in spans)]) + timedelta(days=4)
+    days = max((last - first).days, 21)
+    scale = (width - LEFT - 60) / days
+
+    def place(day: date) -> float:
+        return LEFT + (day - first).days * scale
+
+    parts, y = [], float(TOP)
+    for lane in lanes:
+        x = {s.id: (place(s.begins), max(place(s.ends) + scale, place(s.begins) + 7.0)) for s in lane.spans}
+        lines = _stack(lane.spans, x)
+        height = (max(lines.values(), default=0) + 1) * LANE + 9
+        parts.append(
+            f'<a href="{escape(lane.href)}"><text class="lane" x="0" y="{y + 13:.1f}">{escape(lane.name[:30])}</text></a>'
+        )
+        parts.append(f'<line class="rule" x1="0" x2="{width}" y1="{y + height:.1f}" y2="{y + height:.1f}"/>')
+        parts += [_span(s, x[s.id], y + 4 + lines[s.id] * LANE) for s in lane.spans]
+        y += height
+    grid = "".join(
+        f'<line class="month" x1="{place(m):.1f}" x2="{place(m):.1f}" y1="{TOP - 8}" y2="{y:.1f}"/>'
+        f'<text class="axis" x="{place(m) + 3:.1f}" y="14">{m:%b %Y}</text>'
+        for m in months(first, last)
+        if place(m) >= LEFT
+    )
+    now = place(today)
+    mark = f'<line class="today" x1="{now:.1f}" x2="{now:.1f}" y1="{TOP - 10}" y2="{y:.1f}"/>'
+    mark += f'<text class="axis is-today" x="{now + 3:.1f}" y="28">today</text>'
+    title = "What is owed on a line of dates; the table below says the same"
+    return Markup(  # every text in it is escaped above
+        f'<svg class="dates" viewBox="0 0 {width} {y + 6:.0f}" role="group" aria-label="{title}">{grid}{mark}{"".join(parts)}</svg>'
+    )
+
+
+def _span(span: Span, x: tuple[float, float], y: float) -> str:
+    begin, end = x
+    classes = f"span is-{span.mark}{' decides' if span.decides else ''}{' late' if span.late else ''}{' clash' if span.clash else ''}"
+    told = f"{span.words}, {span.begins.day} {span.begins:%b}"
+    told += f" to {span.ends.day} {span.ends:%b}" if span.ends != span.begins else ""
+    told += ", late" * span.late + ", double booked" * span.clash
+    shape = _shape(span.mark, begin, end, y)
+    return f'<a class="{classes}" href="{escape(span.href)}" aria-label="{escape(told)}"><title>{escape(told)}</title>{shape}</a>'
+
+
+def _shape(mark: str, begin: float, end: float, y: float) -> str:
+    """A publishing day is a flag, what is waited for an open ring, a dyno day a full bar, other work a thin one."""
+    if mark == "end":
+        return f'<path d="M{begin:.1f} {y + 12:.1f} V{y:.1f} L{begin + 10:.1f} {y + 4:.1f} L{begin:.1f} {y + 8:.1f}"/>'
+    if mark == "wait":
+        return f'<circle cx="{begin + 5:.1f}" cy="{y + 6:.1f}" r="4.6"/>'
+    tall = 11 if mark == "dyno" else 6
+    return f'<rect x="{begin:.1f}" y="{y + 6 - tall / 2:.1f}" width="{end - begin:.1f}" height="{tall}"/>'

@@ -1,0 +1,151 @@
+"""Views of the shop's registers: lists, forms, labels, a dyno's scatter, where an engine stood, others' tables."""
+
+from __future__ import annotations
+
+import io
+from datetime import date
+from typing import Any
+
+from flask import abort, flash, redirect, render_template, send_file, url_for
+
+from longbreath.dossier import shop
+from longbreath.dossier import work as background
+from longbreath.dossier.plan import scatter
+from longbreath.dossier.plan.variants import revisions
+from longbreath.drawing import code, outside
+from longbreath.formats import pdf
+from longbreath.steps.library import shop_forms as forms
+from longbreath.steps.library.registers import REGISTERS, Register
+from longbreath.store.models import Dyno, OutsideTable, Sample, TestEngine, User, Vehicle
+from longbreath.web.addresses import outside_address
+from longbreath.web.assets import DIST
+from longbreath.web.forms import options, system
+from longbreath.web.page import page
+from longbreath.web.saving import save
+from longbreath.web.transaction import db
+
+
+def _register(key: str) -> Register:
+    return REGISTERS.get(key) or abort(404)
+
+
+def shop_list(register: str) -> Any:
+    """Everything of one register."""
+    found = _register(register)
+    rows = [(record, found.cells(record)) for record in found.rows(db())]
+    return page("library/register.html", register=found, rows=rows, registers=REGISTERS)
+
+
+def shop_new(register: str) -> Any:
+    """Add to a register."""
+    return _form(_register(register), None)
+
+
+def shop_one(register: str, record_id: int) -> Any:
+    """Change a record of a register."""
+    found = _register(register)
+    return _form(found, db().get(found.model, record_id) or abort(404))
+
+
+def _form(register: Register, record: Any) -> Any:
+    form = register.form(obj=record)
+    if isinstance(form, forms.SampleForm):
+        form.revision_id.choices = options((r.id, r.title) for r in revisions(db()))
+    if record is not None and not form.is_submitted():
+        register.begin(form, record)
+    saved = save(form, record, lambda: register.write(db(), record, form))
+    if saved.done:
+        flash(f"The {register.one} is kept.", "done")
+        return redirect(url_for("library.shop_list", register=register.key))
+    more: dict[str, Any] = {}
+    if isinstance(record, TestEngine):
+        more = {"stays": shop.stays_of(db(), record), "pulls": shop.pulls_of(db(), record)}
+    if isinstance(record, Sample):
+        more = {"tested_in": shop.tested_in(db(), record)}
+    if isinstance(record, OutsideTable):
+        more = {"picture": outside.svg(record.columns, record.rows, record.quantity, system())}
+    return page(
+        "library/register_form.html", form=form, register=register, record=record, conflict=saved.conflict, status=saved.status,
+        **more,
+    )  # fmt: skip
+
+
+def shop_label(register: str, record_id: int) -> Any:
+    """A label to stick on a piece or an engine: its name, and a code that opens its record on a phone."""
+    found = _register(register)
+    record = db().get(found.model, record_id)
+    if record is None or not found.has_label:
+        abort(404)
+    address = outside_address(url_for("library.shop_one", register=register, record_id=record_id))
+    html = render_template(
+        "library/label.html", record=record, register=found, square=code.svg(address), address=address
+    )
+    data = pdf.to_pdf(html, DIST)
+    return send_file(
+        io.BytesIO(data), "application/pdf", download_name=f"{found.one}-{record_id}.pdf".replace(" ", "-")
+    )
+
+
+def move_engine(engine_id: int) -> Any:
+    """Move a test engine from one vehicle to another."""
+    engine = db().get(TestEngine, engine_id) or abort(404)
+    form = forms.MoveForm()
+    from_library = db().query(Vehicle).order_by(Vehicle.name)
+    form.vehicle_id.choices = options([(0, "the stand"), *((v.id, v.name) for v in from_library)])
+    if not form.is_submitted():
+        form.since.data = date.today()
+    saved = save(form, None, lambda: shop.move_engine(db(), engine, form.vehicle_id.data or None, form.since.data))
+    if saved.done:
+        return redirect(url_for("library.shop_one", register="engines", record_id=engine.id))
+    return page("library/form.html", form=form, title=f"Move {engine.serial}", status=saved.status)
+
+
+def dyno(dyno_id: int) -> Any:
+    """A dyno: what it is, how it scatters by its card and by its own records."""
+    found = db().get(Dyno, dyno_id) or abort(404)
+    form = forms.DynoMore(obj=found)
+    form.cell_id.choices = options([(0, "no cell"), *((c.id, c.name) for c in shop.cells(db()))])
+    saved = save(form, found, lambda: _change_dyno(found, form))
+    if saved.done:
+        flash("Dyno saved.", "done")
+        return redirect(url_for("library.dyno", dyno_id=found.id))
+    today = date.today()
+    task = background.task_of(db(), "scatter", _inputs(found, today))
+    return page(
+        "library/dyno.html", dyno=found, form=form, scatter=scatter.scatter_of(db(), found, today), task=task,
+        newest=scatter.newest(db(), found, today), conflict=saved.conflict, status=saved.status,
+    )  # fmt: skip
+
+
+def _change_dyno(found: Dyno, form: forms.DynoMore) -> None:
+    for name in ("kind", "channels", "calibrated_on", "calibration_due"):
+        setattr(found, name, getattr(form, name).data or (None if "calib" in name else ""))
+    found.cell_id = form.cell_id.data or None
+    db().flush()
+
+
+def _inputs(found: Dyno, day: date) -> dict[str, Any]:
+    return {"dyno": found.id, "day": day.isoformat(), "pulls": scatter.key_of(db(), found, day)}
+
+
+def fit_dyno(dyno_id: int) -> Any:
+    """Have a dyno's scatter fitted to its records in the background; it holds from today on."""
+    found = db().get(Dyno, dyno_id) or abort(404)
+    background.ask(db(), "scatter", _inputs(found, date.today()), f"Scatter of {found.name}")
+    return redirect(url_for("library.dyno", dyno_id=found.id))
+
+
+def person(user_id: int) -> Any:
+    """What a person can do, and what an hour of their work costs."""
+    found = db().get(User, user_id) or abort(404)
+    form = forms.PersonMore(obj=found)
+
+    def write() -> None:
+        found.skills, found.rate = form.skills.data or "", form.rate.data or 0.0
+        db().flush()
+
+    saved = save(form, None, write)
+    if saved.done:
+        flash(f"{found.name} is kept.", "done")
+        return redirect(url_for("account.people"))
+    return page("library/form.html", form=form, title=found.name, status=saved.status)

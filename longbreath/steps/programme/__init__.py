@@ -1,0 +1,1 @@
+"""Programme: what is owed over all applications, on a line of dates; calendars; background work."""
