@@ -12,12 +12,13 @@ from sqlalchemy import select
 
 from longbreath.core.basis.units import from_unit, parse
 from longbreath.dossier import build as builds
-from longbreath.dossier import coverage, library, plan, timing
+from longbreath.dossier import coverage, library, timing
 from longbreath.dossier.bench import maps, porting
 from longbreath.dossier.bench import verbs as bench_verbs
 from longbreath.dossier.path import faces, fit
 from longbreath.dossier.path import verbs as path_verbs
 from longbreath.dossier.path.verbs import ElementCard
+from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.store.models import Application, BenchSession, Dyno, Fixture, Reading, Revision, TestCard, Trace, User
 from longbreath.store.unit_of_work import UnitOfWork
@@ -197,15 +198,13 @@ def write_card(work: UnitOfWork, application: Application, dyno: Dyno, **more: A
     """A test card that asks for three pulls a set and nothing else changed."""
     usual: dict[str, Any] = {
         "dyno_id": dyno.id,
-        "a_is": application.stock_revision.title,
-        "b_is": application.revision.title,
         "held": "4th gear, bonnet shut, fan on",
         "also_changed": "nothing",
         "pulls_per_set": 3,
         "effect_wanted": 2.7,
         "mixture_target": 0.88,
     }
-    return plan.save_card(work, application, None, plan.CardDraft(**{**usual, **more}))
+    return cards.save_card(work, application, None, cards.CardDraft(**{**usual, **more}))
 
 
 def capture(work: UnitOfWork, trace: Trace, cfm: float | None, lift: float = 0.008, **more: Any) -> Reading:

@@ -272,6 +272,9 @@ def _pull(counts: _Counts) -> StepState:
     if not counts.taken:
         return StepState("pull", NOTHING, "", "a dyno session with pulls of A and B")
     missing = [f"{n} of {label}" for label, n in (counts.planned - counts.valid).items()]
+    if len(missing) > 4:
+        short = counts.planned - counts.valid
+        missing = [f"{short.total()} of {counts.planned.total()}, of {len(missing)} variants"]
     if missing:
         return StepState("pull", OWED, figure, "valid pulls: " + ", ".join(missing))
     return StepState("pull", DONE, figure)

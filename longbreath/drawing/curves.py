@@ -96,7 +96,7 @@ def _number(value: float) -> str:
 
 def _drawn(curve: Curve, px, py) -> list[str]:  # type: ignore[no-untyped-def]
     line = " ".join(f"{px(x):.1f},{py(y):.1f}" for x, y in curve.points)
-    parts = [f'<polyline class="curve" fill="none" points="{line}" {_LOOKS[curve.look]}/>']
+    parts = [f'<polyline class="curve" fill="none" points="{line}" {_LOOKS.get(curve.look, _LOOKS[""])}/>']
     for (x, y), spread in zip(curve.points, curve.spreads, strict=False):
         if abs(py(y + spread) - py(y - spread)) > 3:
             at, low, high = px(x), py(y - spread), py(y + spread)

@@ -26,13 +26,15 @@ class Span:
     decides: bool = False
     late: bool = False
     clash: bool = False
+    count: int = 1
 
 
 @dataclass(frozen=True)
 class Lane:
-    """One application: its name and spans in order of time."""
+    """One application: its part, its vehicle, and spans in order of time."""
 
     name: str
+    below: str
     href: str
     spans: tuple[Span, ...]
 
@@ -52,10 +54,10 @@ def _stack(spans: Sequence[Span], x: dict[int, tuple[float, float]]) -> dict[int
     found = {}
     for span in sorted(spans, key=lambda s: (s.begins, s.ends, s.id)):
         begin, end = x[span.id]
-        line = next((k for k, free in enumerate(ends) if free <= begin - 3.0), len(ends))
+        line = next((k for k, free in enumerate(ends) if free <= begin - 4.0), len(ends))
         if line == len(ends):
             ends.append(0.0)
-        ends[line] = end
+        ends[line] = end + (18.0 if span.count > 1 else 0.0)
         found[span.id] = line
     return found
 
@@ -75,12 +77,13 @@ def svg(lanes: Sequence[Lane], today: date, width: int = 940) -> Markup:
 
     parts, y = [], float(TOP)
     for lane in lanes:
-        x = {s.id: (place(s.begins), max(place(s.ends) + scale, place(s.begins) + 7.0)) for s in lane.spans}
+        x = {s.id: (place(s.begins), max(place(s.ends) + scale, place(s.begins) + 11.0)) for s in lane.spans}
         lines = _stack(lane.spans, x)
-        height = (max(lines.values(), default=0) + 1) * LANE + 9
+        height = max((max(lines.values(), default=0) + 1) * LANE + 9, 38)
         parts.append(
-            f'<a href="{escape(lane.href)}"><text class="lane" x="0" y="{y + 13:.1f}">{escape(lane.name[:30])}</text></a>'
+            f'<a href="{escape(lane.href)}"><text class="lane" x="0" y="{y + 14:.1f}">{escape(lane.name[:31])}</text></a>'
         )
+        parts.append(f'<text class="axis" x="0" y="{y + 29:.1f}">{escape(lane.below[:31])}</text>')
         parts.append(f'<line class="rule" x1="0" x2="{width}" y1="{y + height:.1f}" y2="{y + height:.1f}"/>')
         parts += [_span(s, x[s.id], y + 4 + lines[s.id] * LANE) for s in lane.spans]
         y += height
@@ -106,6 +109,8 @@ def _span(span: Span, x: tuple[float, float], y: float) -> str:
     told += f" to {span.ends.day} {span.ends:%b}" if span.ends != span.begins else ""
     told += ", late" * span.late + ", double booked" * span.clash
     shape = _shape(span.mark, begin, end, y)
+    if span.count > 1:
+        shape += f'<text class="axis" x="{end + 3:.1f}" y="{y + 10:.1f}">{span.count}</text>'
     return f'<a class="{classes}" href="{escape(span.href)}" aria-label="{escape(told)}"><title>{escape(told)}</title>{shape}</a>'
 
 

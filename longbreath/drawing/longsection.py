@@ -121,7 +121,9 @@ def _walls(row: Row, on_top: bool, scale: float, times: float, middle: float, li
         a, z = b.entry * scale * times / 2, b.exit * scale * times / 2
         shape = f"{left:.1f},{middle - a:.1f} {right:.1f},{middle - z:.1f} {right:.1f},{middle + z:.1f} {left:.1f},{middle + a:.1f}"
         if not on_top:
-            parts.append(f'<polygon class="ghost-wall" points="{shape}" fill="none" {LOOKS[row.look]}/>')
+            parts.append(
+                f'<polygon class="ghost-wall" points="{shape}" fill="none" {LOOKS.get(row.look, LOOKS["trial"])}/>'
+            )
             continue
         state = "".join(
             (" is-lit" if b.key == lit else "", " is-nominal" if b.nominal else "", " is-volume" if b.is_volume else "")
@@ -226,5 +228,7 @@ def _strip(strip: Strip, blocks: Sequence[Block], scale: float, top: float, widt
     for series in strip.series:
         for run in series.runs:
             line = " ".join(f"{_x(px, scale):.1f},{y(v):.1f}" for px, v in run)
-            parts.append(f'<polyline class="curve" fill="none" points="{line}" {LOOKS[series.look]}/>')
+            parts.append(
+                f'<polyline class="curve" fill="none" points="{line}" {LOOKS.get(series.look, LOOKS["trial"])}/>'
+            )
     return parts

@@ -93,7 +93,7 @@ def _arc(arc: Arc, radius: float) -> list[str]:
     for angle in (arc.opens, arc.closes):
         (a, b), (c, d) = _at(angle, arc.turn, radius - 8), _at(angle, arc.turn, radius + 8)
         ends.append(f'<line class="end" x1="{a:.1f}" y1="{b:.1f}" x2="{c:.1f}" y2="{d:.1f}"/>')
-    return [f'<path class="arc is-{side}" d="{bow}" fill="none" {LOOKS[arc.look]}/>', *ends]
+    return [f'<path class="arc is-{side}" d="{bow}" fill="none" {LOOKS.get(arc.look, LOOKS[""])}/>', *ends]
 
 
 def _ends(arc: Arc, radius: float) -> list[str]:

@@ -55,10 +55,10 @@ def test_one_application_is_finished_one_half_way_one_on_the_bench_two_by_the_wh
     assert states == [
         ["done"] * 6,
         ["done"] * 3 + ["nothing"] * 3,
-        ["done"] + ["nothing"] * 5,
-        ["started"] + ["nothing"] * 5,
-        *[["done"] + ["nothing"] * 5] * 2,
-        ["started"] + ["nothing"] * 5,
+        ["done", "nothing", "done"] + ["nothing"] * 3,
+        ["started", "nothing", "done"] + ["nothing"] * 3,
+        *[["done", "nothing", "done"] + ["nothing"] * 3] * 2,
+        ["started", "nothing", "done", "owed"] + ["nothing"] * 2,
     ]
 
 

@@ -12,11 +12,12 @@ from sqlalchemy import select
 
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.demo import load
-from longbreath.dossier import library, owed, plan
+from longbreath.dossier import library, owed
 from longbreath.dossier.evidence import builds as builds_of
 from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.evidence.keys import keys_of
 from longbreath.dossier.evidence.verdict import renew, renew_changed
+from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.store.base import now
@@ -146,22 +147,22 @@ def test_a_card_with_pulls_stays_and_what_is_written_next_is_the_next_card(
     before = key(db, pulled)
     crank = library.add_dyno(db, library.DynoCard("Engine dyno", "crank", 0.4, "repeats"))
     empty = pull_verbs.open_session(db, pulled.application, pulled.card, replace(factories.VISIT, held_on=LATER))
-    draft = plan.CardDraft(crank.id, "stock", "new", "gear", "the fuel", 3, 2.0)
-    following = plan.save_card(db, pulled.application, pulled.card, draft)
+    draft = cards.CardDraft(crank.id, "gear", "the fuel", 3, 2.0)
+    following = cards.save_card(db, pulled.application, pulled.card, draft)
     assert following.id != pulled.card.id
     assert (pulled.card.also_changed, pulled.card.dyno.measured_at) == ("nothing", "wheel")
     assert empty.card_id == following.id  # nothing was recorded there yet
     ids = gather(db, pulled.application).session_ids
     assert keys_of(db, {0: (pulled.application.id, ids)})[0] == before
-    again = plan.save_card(db, pulled.application, following, replace(draft, held="gear, oil"))
+    again = cards.save_card(db, pulled.application, following, replace(draft, held="gear, oil"))
     assert again.id == following.id  # no pulls yet: it is only changed
     assert gather(db, pulled.application).setting.at == "wheel"
 
 
 def test_wheel_and_crank_are_never_mixed(db: UnitOfWork, pulled: SimpleNamespace) -> None:
     crank = library.add_dyno(db, library.DynoCard("Engine dyno", "crank", 0.4, "repeats"))
-    draft = plan.CardDraft(crank.id, "stock", "new", "gear", "nothing", 3, 2.0)
-    card = plan.save_card(db, pulled.application, pulled.card, draft)
+    draft = cards.CardDraft(crank.id, "gear", "nothing", 3, 2.0)
+    card = cards.save_card(db, pulled.application, pulled.card, draft)
     load.pulled(db, pulled.application, card, 700, LATER)
     ids = [s.id for s in dyno_sessions(db, pulled.application.id)]
     with pytest.raises(EvidenceError, match="never mixed"):

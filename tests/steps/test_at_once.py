@@ -13,7 +13,7 @@ from flask.testing import FlaskClient
 from sqlalchemy import func, select, text
 
 from longbreath.app import create_app
-from longbreath.dossier import plan
+from longbreath.dossier.plan import cards
 from longbreath.dossier.reckon import predictions
 from longbreath.store.database import Database
 from longbreath.store.models import (
@@ -188,7 +188,7 @@ def next_card(place: SimpleNamespace) -> None:
         work.act_as(work.scalars(select(User).where(User.role == "tester")).one(), place.ids.application)
         application, card = work.get_one(Application, place.ids.application), work.scalars(select(TestCard)).first()
         assert card is not None
-        plan.save_card(work, application, None, plan.CardDraft(card.dyno_id, "a", "b", "", "", 3, 2.7))
+        cards.save_card(work, application, None, cards.CardDraft(card.dyno_id, "", "", 3, 2.7))
         work.commit()
 
 

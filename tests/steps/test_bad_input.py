@@ -155,7 +155,14 @@ def test_two_people_saving_one_page_lose_nothing(tester: FlaskClient, shop: Simp
         f["name"]: f.get("value", f.text.strip())
         for f in seen.select("main form input[name], main form textarea[name]")
     }
-    form |= {"dyno_id": str(shop.dyno.id), "units": "us"}
+    form |= {
+        "dyno_id": str(shop.dyno.id),
+        "units": "us",
+        "design": "alternation",
+        "tune_mode": "",
+        "control_mode": "",
+        "sensor_id": "0",
+    }
     assert tester.post(address, data={**form, "held": "by the first"}).status_code == 302
     answer = tester.post(address, data={**form, "held": "by the second"})
     assert answer.status_code == 409

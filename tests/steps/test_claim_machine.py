@@ -22,12 +22,13 @@ from longbreath.app import create_app
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.claim.grammar import sentences
 from longbreath.demo import load
-from longbreath.dossier import library, plan
+from longbreath.dossier import library
 from longbreath.dossier import people as dossier_people
 from longbreath.dossier.claim import reads
 from longbreath.dossier.claim.sheet import content, digest
 from longbreath.dossier.evidence.builds import builds_of, give_reasons
 from longbreath.dossier.evidence.gather import gather
+from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.store.database import Database
@@ -316,12 +317,15 @@ class ClaimMachine(RuleBasedStateMachine):
     def next_card(self, also: str, crank: bool) -> None:
         with self.shop.database.session() as db:
             here = self.shop.act(db, "tester")
-            card = plan.card_of(db, self.shop.number)
+            card = cards.card_of(db, self.shop.number)
             assert card is not None
-            dyno = next((d for d in plan.dynos(db) if d.measured_at == "crank"), None)
+            dyno = next((d for d in cards.dynos(db) if d.measured_at == "crank"), None)
             dyno = dyno or library.add_dyno(db, library.DynoCard("Engine dyno", "crank", 0.4, "repeats"))
             number = dyno.id if crank else card.dyno_id
-            plan.save_card(db, here.application, card, plan.CardDraft(number, "a", "b", "gear", also, 3, 2.0))
+            held = "boost free" if here.application.vehicle.induction == "turbo" else ""
+            cards.save_card(
+                db, here.application, card, cards.CardDraft(number, "gear", also, 3, 2.0, control_mode=held)
+            )
             db.commit()
 
     def another_session(self, pulls: bool) -> None:
@@ -330,7 +334,7 @@ class ClaimMachine(RuleBasedStateMachine):
         self.days += 1
         with self.shop.database.session() as db:
             here = self.shop.act(db, "tester")
-            card = plan.card_of(db, self.shop.number)
+            card = cards.card_of(db, self.shop.number)
             assert card is not None
             day = date(2026, 5, 14 + self.days)
             if pulls:

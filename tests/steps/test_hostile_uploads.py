@@ -101,4 +101,4 @@ def test_a_label_that_is_none_is_refused(tester: FlaskClient, shop: SimpleNamesp
     file = tester.get(address).text.split('name="f')[1].split("-place")[0]
     answer = tester.post(address, data={f"f{file}-label": label, "record": "1"})
     assert answer.status_code == 422
-    assert "of A or of B" in answer.text
+    assert "A pull is of A or B" in answer.text

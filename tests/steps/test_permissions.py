@@ -48,6 +48,7 @@ def test_only_these_routes_are_public(app: Any) -> None:
     assert public == {
         "/account/login",
         "/account/choose/<key>",
+        "/calendar/<key>.ics",
         "/sheet/<slug>",
         "/sheet/<slug>/printed.pdf",
         "/api/reckon",

@@ -24,7 +24,7 @@ from tests.conftest import ROOT, new_database
 APPEND_ONLY = """
 audit_entry raw_file reading reading_mark pull channel pull_judgement calibration bench_sheet traverse_point porting_bout
 size_reading face_lay fit_spot wheel_sheet build_sheet attachment attachment_mark claim_act claim_sheet prediction
-prediction_seal difference_reason kept_answer
+prediction_seal difference_reason kept_answer engine_stay card_tick dyno_scatter
 """
 
 
@@ -279,6 +279,9 @@ def test_a_sheet_of_facts_survives_the_way_down_and_up(database_url: str) -> Non
         "side, is_stock) values (1, 'p', 'manifold', 'intake', false)",
         "side, is_stock, shelf, version) values (1, 'p', 'manifold', 'intake', false, '', 1)",
     )
+    new = new.replace("theme, is_active)", "theme, is_active, skills, rate)").replace(
+        "'paper', true)", "'paper', true, '', 0)"
+    )
     with engine.begin() as c:
         c.execute(text(new))
         c.execute(
@@ -308,4 +311,47 @@ def test_a_sheet_of_facts_survives_the_way_down_and_up(database_url: str) -> Non
         assert c.execute(text("select shape from claim_sheet")).scalar() == 2
         kept = c.execute(text("select lines -> 0 ->> 'fact', joined, description from claim")).one()
     assert kept == ("gain", True, "Cast.")
+    engine.dispose()
+
+
+CARDS = """
+insert into dyno (id, name, measured_at, repeatability, repeatability_source) values (1, 'd', 'wheel', 1, '');
+insert into test_card (id, application_id, dyno_id, a_is, b_is, held, also_changed, pulls_per_set, effect_wanted,
+  mixture_tolerance, version)
+  values (1, 1, 1, 'the stock one', 'ours, as cast', 'gear', 'nothing', 3, 2, 0.03, 1),
+    (2, 1, 1, 'the stock one', 'ours, machined', 'gear', 'nothing', 4, 2, 0.03, 1);
+"""
+
+
+def test_old_cards_are_carried_over_with_their_words_and_back(database_url: str) -> None:
+    """A card of free words becomes A-B-A of two variants, which remember the words; the way down gives them back."""
+    own = new_database(database_url, "longbreath_cards")
+    upgrade(own, "0008")
+    engine = create_engine(own)
+    said = OLD[: OLD.index("insert into prediction")].replace("side, is_stock)", "side, is_stock, shelf, version)")
+    said = said.replace("'intake', false)", "'intake', false, '', 1)").replace(
+        "(1, 1, 'a', '')", "(1, 1, 'a', 'as cast, machined, coated')"
+    )
+    with engine.begin() as c:
+        c.execute(text(said + CARDS))
+    for _ in range(2):
+        upgrade(own)
+        with engine.begin() as c:
+            sets = c.execute(text("select sets, number, follows_id from test_card order by id")).all()
+            assert [s[0] for s in sets] == [[["A", n], ["B", n], ["A", n]] for n in (3, 4)]
+            assert [tuple(s[1:]) for s in sets] == [(1, None), (2, 1)]
+            assert c.execute(
+                text("select called from card_variant where letter = 'B' order by card_id")
+            ).scalars().all() == ["ours, as cast", "ours, machined"]
+            assert c.execute(text("select casting, machining, coating, finish, modified from variant_part limit 1")).one() == (
+                "as cast", "machined", "coated", "", "",
+            )  # fmt: skip
+            assert c.execute(text("select a, b from card_pair where card_id = 2")).one() == ("A", "B")
+        downgrade(own, "0008")
+        with engine.begin() as c:
+            words = c.execute(text("select a_is, b_is, pulls_per_set from test_card order by id")).all()
+        assert [tuple(w) for w in words] == [
+            ("the stock one", "ours, as cast", 3),
+            ("the stock one", "ours, machined", 4),
+        ]
     engine.dispose()

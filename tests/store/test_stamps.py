@@ -74,7 +74,7 @@ def test_nothing_is_kept_from_within_a_change_that_is_undone(place: SimpleNamesp
 
     def names(db: Session, ids: Sequence[int]) -> dict[int, str]:
         made.append(list(ids))
-        return {number: db.scalars(select(TestCard.a_is)).one() for number in ids}
+        return {number: db.scalars(select(TestCard.held)).one() for number in ids}
 
     kept = Remembered(names)
     with place.database.session() as work:
@@ -82,14 +82,14 @@ def test_nothing_is_kept_from_within_a_change_that_is_undone(place: SimpleNamesp
         assert kept(work, [place.application]) == before
         assert len(made) == 1
         work.act_as(place.tester, place.application)
-        work.scalars(select(TestCard)).one().a_is = "changed for now"
+        work.scalars(select(TestCard)).one().held = "changed for now"
         work.flush()
         assert kept(work, [place.application]) == {place.application: "changed for now"}
         work.rollback()
         assert kept(work, [place.application]) == before
     with working(place.database.session) as work:
         work.act_as(place.tester, place.application)
-        work.scalars(select(TestCard)).one().a_is = "changed for good"
+        work.scalars(select(TestCard)).one().held = "changed for good"
     with place.database.session() as work:
         assert kept(work, [place.application]) == {place.application: "changed for good"}
 

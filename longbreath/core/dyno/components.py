@@ -132,5 +132,6 @@ def _reml(
     pull = scale * float(np.sqrt(best.scale))
     for name, word in (("set", "set to set"), ("day", "day to day")):
         if name in spread and spread[name] < 0.01 * pull:
+            spread[name] = 0.0
             notes.append(f"From {word} no scatter of its own is seen.")
     return (pull, spread.get("set"), spread.get("day")), tuple(notes)

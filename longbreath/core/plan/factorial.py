@@ -85,6 +85,22 @@ def _untold(open_: Array, names: Sequence[str]) -> list[str]:
     return list(dict.fromkeys(name for name, free in zip(names, loose, strict=True) if free and name))
 
 
+def _mixed(matrix: Array, names: Sequence[str], name: str, untold: Sequence[str]) -> list[str]:
+    """The effects that could be taken for one that is not told: it would be told if that one of them were nought; where no single
+    one is to blame, all those that it is tangled with."""
+    alone = []
+    for other in untold:
+        kept = [k for k, n in enumerate(names) if n != other]
+        if other != name and name not in _untold(_free(matrix[:, kept]), [names[k] for k in kept]):
+            alone.append(other)
+    if alone:
+        return alone
+    open_ = _free(matrix)
+    tangled = np.abs(open_ @ open_.T)
+    mine = [k for k, n in enumerate(names) if n == name]
+    return list(dict.fromkeys(n for k, n in enumerate(names) if n and n != name and tangled[mine, k].max() > TOLERANCE))
+
+
 def completeness(factors: Sequence[Factor], cells: Mapping[str, Cell], filled: Sequence[str]) -> Completeness:
     """What the filled cells (letters) tell. An effect is told when every column of it lies in the row space of the filled cells."""
     have = [cells[letter] for letter in cells if letter in set(filled)]
@@ -103,9 +119,7 @@ def completeness(factors: Sequence[Factor], cells: Mapping[str, Cell], filled: S
         if name not in untold:
             effects.append(Effect(name, degrees, True))
             continue
-        mine = open_[[k for k, n in enumerate(names) if n == name]]
-        shared = open_[:, np.abs(mine).max(axis=0) > TOLERANCE]
-        mixed = [n for n in _untold(shared, names) if n != name]
+        mixed = _mixed(matrix, names, name, untold)
         parts = next((letter for letter in empty if name not in parting[letter]), "")
         effects.append(Effect(name, degrees, False, tuple(mixed), parts))
     best = min(empty, key=lambda letter: len(parting[letter]), default="") if untold else ""

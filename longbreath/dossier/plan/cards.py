@@ -189,7 +189,7 @@ def _hand_over(work: UnitOfWork, card: TestCard, following: TestCard) -> None:
 def _variants_for(work: UnitOfWork, application: Application, draft: CardDraft) -> list[Variant]:
     if draft.design in (designs.FACTORIAL, designs.SERIES):
         factors = draft.factors if draft.design == designs.FACTORIAL else (_series(draft),)
-        chosen = factor_variants(work, application, factors)
+        chosen = factor_variants(work, application, factors, draft.letters[0] if draft.letters else "A")
     else:
         by_letter = {v.letter: v for v in variants_of(work, application.id)}
         missing = [letter for letter in draft.letters if letter not in by_letter]

@@ -18,11 +18,14 @@ def revision_named(db: Session, text: str) -> Revision | None:
     return next((r for r in revisions(db) if folded(r.title) == folded(text)), None)
 
 
-def factor_variants(work: UnitOfWork, application: Application, factors: Sequence[Factor]) -> list[Variant]:
+def factor_variants(
+    work: UnitOfWork, application: Application, factors: Sequence[Factor], base: str = "A"
+) -> list[Variant]:
     """The variants of all conditions in the order of their letters on the card; those that are not there yet are added.
 
     A level that names a revision of the library fits that part; one of other words is said in the variant's name, but for the
-    first, the reference. So what is A and B in the dossier stays A and B here. Raises InputError as `cells_of` and `save_variant`.
+    first, the reference. So what is A and B in the dossier stays A and B here. base: letter of the variant that everything else
+    is taken from: its parts of another family than those that vary stay fitted. Raises InputError as `cells_of` and `save_variant`.
     """
     cells = (
         cells_of(factors)
@@ -31,8 +34,10 @@ def factor_variants(work: UnitOfWork, application: Application, factors: Sequenc
     )
     named = [[revision_named(work, level) for level in f.levels] for f in factors]
     found, own = [], variants_of(work, application.id)
+    varied = {r.product.family for row in named for r in row if r is not None}
+    kept = [p.revision for v in own if v.letter == base for p in v.parts if p.revision.product.family not in varied]
     for cell in cells.values():
-        parts = tuple(r for row, level in zip(named, cell, strict=True) if (r := row[level]) is not None)
+        parts = (*kept, *(r for row, level in zip(named, cell, strict=True) if (r := row[level]) is not None))
         words = [
             f"{f.name}: {f.levels[k]}" for f, row, k in zip(factors, named, cell, strict=True) if k and row[k] is None
         ]

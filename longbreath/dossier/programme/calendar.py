@@ -6,7 +6,6 @@ import hashlib
 import secrets
 from collections.abc import Iterable
 from datetime import UTC, datetime, timedelta
-from zoneinfo import ZoneInfo
 
 from icalendar import Alarm, Calendar, Event
 from sqlalchemy import func, or_, select
@@ -40,7 +39,7 @@ def changed_at(db: Session, things: Iterable[Owed]) -> dict[int, datetime]:
     return {number: at for number, at in db.execute(query.group_by(AuditEntry.entity_id))}
 
 
-def as_calendar(things: Iterable[Owed], changed: dict[int, datetime], zone: ZoneInfo, title: str) -> bytes:
+def as_calendar(things: Iterable[Owed], changed: dict[int, datetime], title: str) -> bytes:
     """Owed things as an iCalendar file (RFC 5545): a slot with its hours, a due day as a whole day, each under an identity that
     stays, with a number that rises with each change, and an alarm."""
     calendar = Calendar()
@@ -49,12 +48,11 @@ def as_calendar(things: Iterable[Owed], changed: dict[int, datetime], zone: Zone
     calendar.add("x-wr-calname", title)
     calendar.add("refresh-interval", timedelta(hours=1), parameters={"VALUE": "DURATION"})
     for thing in things:
-        calendar.add_component(_event(thing, changed.get(thing.id, thing.raised_at), zone))
-    calendar.add_missing_timezones()
+        calendar.add_component(_event(thing, changed.get(thing.id, thing.raised_at)))
     return bytes(calendar.to_ical())
 
 
-def _event(thing: Owed, at: datetime, zone: ZoneInfo) -> Event:
+def _event(thing: Owed, at: datetime) -> Event:
     event = Event()
     event.add("uid", f"owed-{thing.id}@{DOMAIN}")
     event.add("sequence", thing.version - 1)
@@ -66,9 +64,9 @@ def _event(thing: Owed, at: datetime, zone: ZoneInfo) -> Event:
     if thing.cell is not None:
         event.add("location", thing.cell.name)
     if thing.slot is not None:
-        begins = thing.slot.astimezone(zone)
+        begins = thing.slot.astimezone(UTC)  # moments: what a program makes of a zone over a change of clocks differs
         event.add("dtstart", begins)
-        event.add("dtend", (thing.slot.astimezone(UTC) + timedelta(hours=thing.hours)).astimezone(zone))
+        event.add("dtend", begins + timedelta(hours=thing.hours))
     else:
         event.add("dtstart", thing.due_on)
         event.add("dtend", thing.due_on + timedelta(days=1) if thing.due_on else None)

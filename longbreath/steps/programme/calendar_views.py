@@ -42,7 +42,7 @@ def revoke_calendar() -> Any:
 def _file(person: User) -> Any:
     things = calendar.things_of(db(), person)
     title = f"Long Breath, {person.name}"
-    data = calendar.as_calendar(things, calendar.changed_at(db(), things), house_zone(), title)
+    data = calendar.as_calendar(things, calendar.changed_at(db(), things), title)
     answer = send_file(io.BytesIO(data), "text/calendar; charset=utf-8", download_name="long-breath.ics")
     answer.headers["Cache-Control"] = "private, no-store"
     return answer

@@ -36,33 +36,47 @@ def overview() -> Any:
     """What is owed on a line of dates; which chain decides each publishing day; what a late thing would move."""
     found = programme_of(db(), _now(), house_zone())
     names = application_names(db())
-    dossiers = [p.job.dossier for p in found.ends if p.job.dossier is not None]
-    dossiers = list(dict.fromkeys(dossiers))
     chosen = request.args.get("application", type=int)
-    number = max(1, request.args.get("page", 1, int))
-    pages = max(1, -(-len(dossiers) // LANES))
-    shown = [chosen] if chosen else dossiers[(min(number, pages) - 1) * LANES :][:LANES]
-    late = request.args.get("late", type=int)
-    days = min(max(request.args.get("days", 7, int), 1), 366)
-    moved = found.moved_by(late, days) if late is not None and late in found.placed else ()
-    chains = {p.job.dossier: found.chain(p.job.id) for p in found.ends if p.job.dossier in shown}
+    shown, number, pages = _shown(found, chosen)
+    ends = [p for p in found.ends if p.job.dossier in shown]
+    chains = {p.job.dossier: found.chain(p.job.id) for p in ends}
+    lanes = [_lane(found, n, names, {q.job.id for q in chains.get(n, ())}) for n in shown]
     return page(
         "programme/overview.html",
-        picture=dates.svg([_lane(found, n, names, {q.job.id for q in chains.get(n, ())}) for n in shown], _today()),
-        ends=[p for p in found.ends if p.job.dossier in shown],
+        picture=dates.svg(lanes, _today()),
+        ends=ends,
         chains=chains,
         names=names,
-        rows=[p for n in shown for p in found.of(n)] if chosen else [],
-        late=found.placed.get(late) if late is not None else None,
-        days=days,
-        moved=moved,
+        rows=found.of(chosen) if chosen else [],
         number=number,
-        pages=pages if not chosen else 1,
+        pages=pages,
         chosen_one=chosen,
         troubles=[p for p in found.placed.values() if p.missed or p.clash],
         waiting=_waited_for(found),
         zone=house_zone(),
+        **_late(found),
     )
+
+
+def _shown(found: Programme, chosen: int | None) -> tuple[list[int], int, int]:
+    """The applications on this page of the line (or the chosen one), the page and how many there are."""
+    dossiers = list(dict.fromkeys(p.job.dossier for p in found.ends if p.job.dossier is not None))
+    if chosen:
+        return [chosen], 1, 1
+    pages = max(1, -(-len(dossiers) // LANES))
+    number = min(max(1, request.args.get("page", 1, int)), pages)
+    return dossiers[(number - 1) * LANES : number * LANES], number, pages
+
+
+def _late(found: Programme) -> dict[str, Any]:
+    """What moves if the thing in the address comes so many days late."""
+    late, days = request.args.get("late", type=int), min(max(request.args.get("days", 7, int), 1), 366)
+    known = late is not None and late in found.placed
+    return {
+        "late": found.placed[late] if known and late is not None else None,
+        "days": days,
+        "moved": found.moved_by(late, days) if known and late is not None else (),
+    }
 
 
 def _today() -> date:
@@ -75,15 +89,26 @@ def _waited_for(found: Programme) -> list[Placed]:
 
 
 def _lane(found: Programme, dossier: int, names: dict[int, str], decides: set[int]) -> dates.Lane:
-    spans = []
+    """The spans of an application: what decides and what is booked each by itself, the rest as so many things a week."""
+    spans, others = [], dict[tuple[str, int], list[Placed]]()
     for p in found.of(dossier):
-        mark = MARKS.get(kind_of(p), "wait" if p.job.hours <= 0.0 else "work")
-        mark = "end" if p.job.is_end else mark
-        href = url_for("programme.edit_owed", owed_id=p.job.id)
+        mark = "end" if p.job.is_end else MARKS.get(kind_of(p), "wait" if p.job.hours <= 0.0 else "work")
         trouble = p.clash is not None or p.missed
-        days = (p.begins.date(), p.ends.date())
-        spans.append(dates.Span(p.job.id, *days, p.job.name, mark, href, p.job.id in decides, p.is_late, trouble))
-    return dates.Lane(names.get(dossier, ""), url_for("programme.overview", application=dossier), tuple(spans))
+        if p.job.id in decides or trouble or mark in ("end", "dyno"):
+            href = url_for("programme.edit_owed", owed_id=p.job.id)
+            days = (p.begins.date(), p.ends.date())
+            spans.append(dates.Span(p.job.id, *days, p.job.name, mark, href, p.job.id in decides, p.is_late, trouble))
+        else:
+            others.setdefault((mark, p.begins.date().toordinal() // 7), []).append(p)
+    for (mark, _), group in others.items():
+        words = group[0].job.name if len(group) == 1 else f"{len(group)} things: {group[0].job.name} …"
+        days = (min(p.begins for p in group).date(), max(p.ends for p in group).date())
+        href = url_for("programme.owed_things", application=dossier)
+        spans.append(
+            dates.Span(group[0].job.id, *days, words, mark, href, late=any(p.is_late for p in group), count=len(group))
+        )
+    name, _, vehicle = names.get(dossier, "").partition(", ")
+    return dates.Lane(name, vehicle, url_for("programme.overview", application=dossier), tuple(spans))
 
 
 def kind_of(placed: Placed) -> str:

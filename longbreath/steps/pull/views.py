@@ -146,6 +146,7 @@ def mapping(application_id: int, session_id: int) -> Any:
     return page(
         "pull/mapping.html",
         session=session,
+        letters=[(v.letter, f"{v.letter}, {v.called}") for v in session.card.variants],
         sources=sources,
         channels=PULL_CHANNELS,
         leave=waiting.LEAVE,

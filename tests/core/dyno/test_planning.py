@@ -15,9 +15,7 @@ def order(pulls: int) -> str:
 
 
 def of(repeatability: float, pulls: int = 3, level: float = 0.0) -> float:
-    return planning.provable(
-        Scatter(repeatability, origin="12 repeats"), order(pulls), level, "usual"
-    ).value
+    return planning.provable(Scatter(repeatability, origin="12 repeats"), order(pulls), level, "usual").value
 
 
 def test_provable_gain_scales_with_the_noise_and_explains_itself() -> None:

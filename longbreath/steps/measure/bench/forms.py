@@ -77,7 +77,7 @@ class SetUpForm(BenchSessionForm, FixtureForm):
 class TraceForm(BaseForm):
     """One further part to sweep or read in a session."""
 
-    label = SelectField("It is", choices=options([("A", "A, stock"), ("B", "B, the product"), ("", "neither")]))
+    label = SelectField("It is")
     title = StringField(
         "Name", [DataRequired("This is missing."), Length(max=120)], description="as it will stand beside its curve"
     )

@@ -18,6 +18,7 @@ from longbreath.steps.measure.bench import forms
 from longbreath.store.models import Application, BenchSession, Element, Fixture, Reading, Trace
 from longbreath.web.forms import options
 from longbreath.web.guard import load_application, load_part
+from longbreath.web.letters import NEITHER, offer_letters
 from longbreath.web.page import page
 from longbreath.web.saving import save
 from longbreath.web.transaction import db
@@ -116,6 +117,7 @@ def edit_trace(application_id: int, trace_id: int) -> Any:
 
 def _trace_page(application: Application, found: BenchSession, trace: Trace | None) -> Any:
     form = forms.TraceForm(obj=trace)
+    offer_letters(form.label, application, NEITHER)
     form.fixture_id.choices = options([(f.id, f.words) for f in board.fixtures(db(), application.id)])
     if not form.is_submitted():
         form.ladder.data = ", ".join(units.show(lift, "length", "metric") for lift in trace.ladder) if trace else ""

@@ -6,7 +6,7 @@ from wtforms import DateField, SelectField, StringField
 from wtforms.validators import DataRequired, InputRequired, Length, Optional
 
 from longbreath.core.build import sheet
-from longbreath.web.forms import AskForm, BaseForm, CountField, QuantityField, options
+from longbreath.web.forms import AskForm, BaseForm, CountField, QuantityField
 
 
 class BuildForm(BaseForm):
@@ -15,7 +15,7 @@ class BuildForm(BaseForm):
     title = StringField(
         "Of what", [DataRequired("This is missing."), Length(max=80)], description="which vehicle or test engine"
     )
-    label = SelectField("With", choices=options([("", "neither"), ("A", "A, stock"), ("B", "B, the product")]))
+    label = SelectField("With")
     held_on = DateField("As it stood on", [InputRequired("Write a date like 2026-05-14.")])
     why = StringField("What changed since the version before", [Length(max=200)])
 

@@ -16,6 +16,7 @@ from longbreath.dossier.conditions import assumptions_of
 from longbreath.steps.measure.builds import forms
 from longbreath.store.models import Application, BuildSheet
 from longbreath.web.guard import load_application, load_part
+from longbreath.web.letters import NEITHER, offer_letters
 from longbreath.web.page import page
 from longbreath.web.saving import save
 from longbreath.web.transaction import db
@@ -49,6 +50,7 @@ def sheet(application_id: int, sheet_id: int) -> Any:
 
 def _form_page(application: Application, before: BuildSheet | None) -> Any:
     form = forms.BuildForm()
+    offer_letters(form.label, application, NEITHER)
     if not form.is_submitted():
         form.held_on.data = date.today()
         _begin(form, application, before)

@@ -22,7 +22,6 @@ SHAPES = (
     ("d", "D"),
     ("outline", "traced or from a file"),
 )
-BELONGS = (("both", "A and B"), ("A", "A, stock"), ("B", "B, the product"))
 SIZES = ("diameter", "width", "height", "corner_radius")
 
 
@@ -30,7 +29,7 @@ class FaceForm(BaseForm):
     """The face of one port."""
 
     name = StringField("Name", [DataRequired("This is missing."), Length(max=80)], description="which part, which port")
-    belongs_to = SelectField("Belongs to", choices=options(BELONGS))
+    belongs_to = SelectField("Belongs to")
     shape = RadioField("Face", choices=options(SHAPES), default="rounded_rectangle")
     diameter = QuantityField("Diameter", "length", 0.003, 0.3, required=False)
     width = QuantityField("Width", "length", 0.003, 0.3, required=False)
@@ -62,7 +61,7 @@ class PhotoTraceForm(BaseForm):
 
     photo_id = SelectField("Photo", coerce=int)
     name = StringField("Name", [DataRequired("This is missing."), Length(max=80)])
-    belongs_to = SelectField("Belongs to", choices=options(BELONGS))
+    belongs_to = SelectField("Belongs to")
     distance = QuantityField(
         "The two scale points are apart", "length", 0.002, 1, help="a ruler in the picture, flat on the face"
     )

@@ -18,6 +18,7 @@ from longbreath.steps.measure.faces import forms, picture
 from longbreath.store.models import Application, Face, FaceLay
 from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, load_part
+from longbreath.web.letters import BOTH, offer_letters
 from longbreath.web.page import page
 from longbreath.web.saving import save
 from longbreath.web.transaction import db
@@ -147,6 +148,7 @@ def _outline(form: forms.FaceForm, face: Face | None) -> tuple[traverse.Outline,
 
 def _face_page(application: Application, face: Face | None) -> Any:
     form = forms.FaceForm(obj=face)
+    offer_letters(form.belongs_to, application, BOTH)
     if not form.is_submitted():
         if face is None:
             form.wall_limit.data = 0.003
@@ -191,6 +193,7 @@ def trace(application_id: int) -> Any:
     application = load_application(application_id)
     photos = path_faces.photos_of(db(), application.id)
     form = forms.PhotoTraceForm()
+    offer_letters(form.belongs_to, application, BOTH)
     form.photo_id.choices = options([(p.id, p.audit_title) for p in photos])
     if not form.is_submitted():
         form.wall_limit.data = 0.003

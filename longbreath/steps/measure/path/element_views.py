@@ -16,6 +16,7 @@ from longbreath.steps.measure.path import forms
 from longbreath.store.models import Application, Element
 from longbreath.web.forms import options
 from longbreath.web.guard import load_application, load_part
+from longbreath.web.letters import BOTH, offer_letters
 from longbreath.web.page import page
 from longbreath.web.saving import save
 from longbreath.web.transaction import db
@@ -23,6 +24,7 @@ from longbreath.web.transaction import db
 
 def _element_page(application: Application, element: Element | None) -> Any:
     form = forms.ElementForm(obj=element)
+    offer_letters(form.belongs_to, application, BOTH)
     faces = faces_of(db(), application.id)
     form.face_id.choices = options([(0, "none"), *((f.id, f.name) for f in faces)])
     if element is None and not form.is_submitted():

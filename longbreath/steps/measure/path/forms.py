@@ -23,9 +23,7 @@ class ElementForm(BaseForm):
     kind = SelectField("What it is", choices=list(KINDS))
     name = StringField("Name", [DataRequired("This is missing."), Length(max=80)])
     side = SelectField("Side", choices=list(SIDES))
-    belongs_to = SelectField(
-        "Belongs to", choices=options([("both", "A and B"), ("A", "A, stock"), ("B", "B, the product")])
-    )
+    belongs_to = SelectField("Belongs to")
     position = CountField(
         "Place from the mouth", [InputRequired("This is missing."), NumberRange(1, 99, "From 1 to 99.")]
     )

@@ -46,7 +46,7 @@ class SheetForm(BaseForm):
     title = StringField(
         "Name", [DataRequired("This is missing."), Length(max=120)], description="which cam, disc or port"
     )
-    label = SelectField("It is of", choices=options([("", "neither"), ("A", "A, stock"), ("B", "B, the product")]))
+    label = SelectField("It is of")
     held_on = DateField("Date", [InputRequired("Write a date like 2026-05-14.")])
     stop_before = QuantityField("Stop met before top", "angle", 0.01, 3.1, required=False)
     stop_after = QuantityField("Stop met after top", "angle", 0.01, 3.1, required=False)

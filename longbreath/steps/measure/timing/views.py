@@ -17,6 +17,7 @@ from longbreath.steps.measure.timing import forms, picture
 from longbreath.store.models import Application, WheelSheet
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application, load_part
+from longbreath.web.letters import NEITHER, offer_letters
 from longbreath.web.page import page
 from longbreath.web.saving import save
 from longbreath.web.transaction import db
@@ -108,6 +109,7 @@ def sheet(application_id: int, sheet_id: int) -> Any:
 
 def _sheet_form(application: Application, kind: str, again: WheelSheet | None) -> Any:
     form = forms.sheet_form(kind)
+    offer_letters(form.label, application, NEITHER)
     if not form.is_submitted():
         form.held_on.data = date.today()
         if again is not None:

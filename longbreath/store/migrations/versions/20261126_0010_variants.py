@@ -24,6 +24,12 @@ def _col(
     return sa.Column(name, kind, nullable=null, comment=comment, server_default=default)
 
 
+def _fresh(column: sa.Column) -> sa.Column:
+    """The same column anew: one may stand in one table only, and migrations run more than once in a process."""
+    default = column.server_default.arg if column.server_default is not None else None
+    return _col(column.name, column.type, column.comment, column.nullable, default)
+
+
 def _version() -> sa.Column:
     return _col("version", INT, "counts changes; must match when saving")
 
@@ -345,7 +351,7 @@ COMMENTS = (
 
 def _widen() -> None:
     for table, column in WIDER:
-        op.add_column(table, column.copy())
+        op.add_column(table, _fresh(column))
         if column.server_default is not None:
             op.alter_column(table, column.name, server_default=None)
     for table, column, other in KEYS:
