@@ -79,7 +79,10 @@ def test_work_is_done_once_and_kept_by_what_went_in(place: SimpleNamespace) -> N
     task = seen(place, number)
     assert task.state == "done", task.told
     assert task.tries == 1
-    assert sum(task.result["designs"]["the card as it stands"]["low"].values()) == pytest.approx(1.0)
+    assert task.result is not None
+    name, bands = task.result["designs"][0]
+    assert (name, bands[0][0]) == ("the card as it stands", "low")
+    assert sum(share for _, share in bands[0][1]) == pytest.approx(1.0)
     assert asked(place, draws=60) == number
     work_off(place.url, ["long"], wait=False)
     assert seen(place, number).tries == 1, "nothing runs twice"
@@ -94,12 +97,12 @@ def test_rolled_back_work_is_never_begun(place: SimpleNamespace) -> None:
 
 
 def test_a_failure_is_told_and_may_be_asked_for_again(place: SimpleNamespace) -> None:
-    number = asked(place, designs={"impossible": ["A", "B"]})
+    number = asked(place, designs=[["impossible", ["A", "B"]]])
     work_off(place.url, ["long"], wait=False)
     task = seen(place, number)
     assert task.state == "failed"
     assert "At least two pulls" in task.told
-    assert asked(place, designs={"impossible": ["A", "B"]}) == number
+    assert asked(place, designs=[["impossible", ["A", "B"]]]) == number
     assert seen(place, number).state == "waiting"
     work_off(place.url, ["long"], wait=False)
 
@@ -117,7 +120,7 @@ def test_it_stops_when_somebody_asks(place: SimpleNamespace) -> None:
             background.cancel(work, work.get_one(WorkTask, number))
         assert wait_for(place, number, "cancelled").told == "stopped on request"
     finally:
-        process.terminate()
+        process.kill()
         process.wait()
 
 
@@ -148,7 +151,7 @@ def test_short_work_does_not_wait_behind_long_and_a_killed_worker_loses_nothing(
         assert task.tries == 2
     finally:
         for process in filter(None, (long, short, again)):
-            process.terminate()
+            process.kill()
             process.wait()
 
 

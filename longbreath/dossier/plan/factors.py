@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from sqlalchemy.orm import Session
 
 from longbreath.core.build.sheet import folded
-from longbreath.core.plan.designs import Factor, cells_of, letters
+from longbreath.core.plan.designs import Factor, cells_of
 from longbreath.dossier.plan.variants import PartCard, VariantCard, revisions, save_variant, variants_of
 from longbreath.store.models import Application, Revision, Variant
 from longbreath.store.unit_of_work import UnitOfWork
@@ -27,28 +27,30 @@ def factor_variants(
     first, the reference. So what is A and B in the dossier stays A and B here. base: letter of the variant that everything else
     is taken from: its parts of another family than those that vary stay fitted. Raises InputError as `cells_of` and `save_variant`.
     """
-    cells = (
-        cells_of(factors)
-        if len(factors) > 1
-        else {name: (k,) for k, name in enumerate(letters(len(factors[0].levels)))}
-    )
+    cells = cells_of(factors) if len(factors) > 1 else {str(k): (k,) for k in range(len(factors[0].levels))}
     named = [[revision_named(work, level) for level in f.levels] for f in factors]
-    found, own = [], variants_of(work, application.id)
+    own = variants_of(work, application.id)
     varied = {r.product.family for row in named for r in row if r is not None}
     kept = [p.revision for v in own if v.letter == base for p in v.parts if p.revision.product.family not in varied]
+    found = []
     for cell in cells.values():
-        parts = (*kept, *(r for row, level in zip(named, cell, strict=True) if (r := row[level]) is not None))
-        words = [
-            f"{f.name}: {f.levels[k]}" for f, row, k in zip(factors, named, cell, strict=True) if k and row[k] is None
-        ]
-        name = ", ".join(words)
+        own_parts, name = _condition(factors, named, cell)
+        parts = (*kept, *own_parts)
         match = next((v for v in own if _is(v, parts, name)), None)
         if match is None:
-            card = VariantCard(tuple(PartCard(r.id) for r in parts), name)
-            match = save_variant(work, application, None, card)
+            match = save_variant(work, application, None, VariantCard(tuple(PartCard(r.id) for r in parts), name))
             own.append(match)
         found.append(match)
     return found
+
+
+def _condition(
+    factors: Sequence[Factor], named: Sequence[Sequence[Revision | None]], cell: tuple[int, ...]
+) -> tuple[tuple[Revision, ...], str]:
+    """The parts that a condition fits, and the words for what is no part and no reference."""
+    chosen = [(f, row[k], k) for f, row, k in zip(factors, named, cell, strict=True)]
+    parts = tuple(part for _, part, _ in chosen if part is not None)
+    return parts, ", ".join(f"{f.name}: {f.levels[k]}" for f, part, k in chosen if k and part is None)
 
 
 def _is(variant: Variant, parts: Sequence[Revision], name: str) -> bool:

@@ -37,7 +37,7 @@ def inputs_of(db: Session, application: Application, card: TestCard, day: date) 
         "prediction": prediction.id,
         "bands": [_band(prediction, b.name, b.low, b.high, level) for b in bands_of(application.vehicle)],
         "scatter": [scatter.pull, scatter.fitting, scatter.fitting_df if scatter.fitting is not None else 0.0],
-        "designs": {name: list(order_of(sets)) for name, sets in _designs(card, pair).items()},
+        "designs": [[name, list(order_of(sets))] for name, sets in _designs(card, pair).items()],
         "pair": list(pair),
         "draws": DRAWS,
     }
@@ -68,15 +68,16 @@ def _band(prediction: Prediction, name: str, low: float, high: float, level: flo
 
 
 def forecast(inputs: Mapping[str, Any], progress: Callable[[float, str], None]) -> dict[str, Any]:
-    """Share of sessions with each verdict, by design and band. progress is told the share done and the words, and may raise."""
+    """Share of sessions with each verdict, by design and band, in order. progress is told the share done and the words, and may raise."""
     pull, fitting, df = inputs["scatter"]
     scatter = Scatter(pull, fitting=fitting, fitting_df=df)
     bands = [Expected(**band) for band in inputs["bands"]]
-    count, found = len(inputs["designs"]), {}
-    for k, (name, order) in enumerate(inputs["designs"].items()):
+    count, found = len(inputs["designs"]), list[list[Any]]()
+    for k, (name, order) in enumerate(inputs["designs"]):
 
         def tell(share: float, k: int = k, name: str = name) -> None:
             progress((k + share) / count, name)
 
-        found[name] = chances(plan_of(order, *inputs["pair"]), scatter, bands, inputs["draws"], 1 + k, tell)
+        shares = chances(plan_of(order, *inputs["pair"]), scatter, bands, inputs["draws"], 1 + k, tell)
+        found.append([name, [[band, list(of.items())] for band, of in shares.items()]])
     return {"designs": found}

@@ -37,5 +37,5 @@ def forecast_state(db: Session, application: Application, card: TestCard, day: d
     task = task_of(db, "card_forecast", inputs)
     if task is None or task.state != DONE or task.result is None:
         return ForecastState(task)
-    table = tuple((name, tuple(bands.items())) for name, bands in task.result["designs"].items())
+    table = tuple((name, tuple((band, dict(of)) for band, of in bands)) for name, bands in task.result["designs"])
     return ForecastState(task, "", table)
