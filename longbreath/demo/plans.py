@@ -183,6 +183,7 @@ def fill_half(db: UnitOfWork, application: Application, card: TestCard, house: H
 
 def promise(db: UnitOfWork, tester: User, approver: User, today: date) -> None:
     """Who owes what by when, over all applications; one part is late and moves a publishing day."""
+    tester.skills, tester.rate, approver.skills, approver.rate = "dyno, bench, tuning", 48.0, "approving", 65.0
     for application in db.scalars(select(Application).order_by(Application.id)).all():
         db.act_as(tester, application.id)
         raised.settle(db, application)

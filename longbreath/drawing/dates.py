@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
 from markupsafe import Markup, escape
 
 ROW, LEFT, TOP, LANE = 22, 190, 34, 17
-FIT = 6.2
-"""Width of a letter of a label."""
+LEAST = 11.0
+"""Least width of a span, so that a day can be seen and hit."""
 
 
 @dataclass(frozen=True)
@@ -48,17 +48,23 @@ def months(first: date, last: date) -> list[date]:
     return found
 
 
-def _stack(spans: Sequence[Span], x: dict[int, tuple[float, float]]) -> dict[int, int]:
-    """The line within its lane on which each span lies, so that none covers another."""
-    ends: list[float] = []
-    found = {}
-    for span in sorted(spans, key=lambda s: (s.begins, s.ends, s.id)):
-        begin, end = x[span.id]
-        line = next((k for k, free in enumerate(ends) if free <= begin - 4.0), len(ends))
+def _laid(spans: Sequence[Span], place: Callable[[date], float], scale: float) -> dict[int, tuple[float, float, int]]:
+    """Left and right end of each span and the line it lies on: what decides in the first, one behind the other; the rest below, so
+    that none covers another."""
+    found: dict[int, tuple[float, float, int]] = {}
+    ends = [0.0]
+    for span in sorted(spans, key=lambda s: (not s.decides, s.begins, s.mark == "end", s.ends, s.id)):
+        begin = place(span.begins)
+        end = max(place(span.ends) + scale, begin + LEAST)
+        if span.decides:
+            line, shift = 0, max(ends[0] + 2.0 - begin, 0.0)
+            begin, end = begin + shift, end + shift
+        else:
+            line = next((k for k, free in enumerate(ends) if free <= begin - 4.0), len(ends))
         if line == len(ends):
             ends.append(0.0)
+        found[span.id] = begin, end, line
         ends[line] = end + (18.0 if span.count > 1 else 0.0)
-        found[span.id] = line
     return found
 
 
@@ -77,15 +83,14 @@ def svg(lanes: Sequence[Lane], today: date, width: int = 940) -> Markup:
 
     parts, y = [], float(TOP)
     for lane in lanes:
-        x = {s.id: (place(s.begins), max(place(s.ends) + scale, place(s.begins) + 11.0)) for s in lane.spans}
-        lines = _stack(lane.spans, x)
-        height = max((max(lines.values(), default=0) + 1) * LANE + 9, 38)
+        laid = _laid(lane.spans, place, scale)
+        height = max((max((line for _, _, line in laid.values()), default=0) + 1) * LANE + 9, 38)
         parts.append(
             f'<a href="{escape(lane.href)}"><text class="lane" x="0" y="{y + 14:.1f}">{escape(lane.name[:31])}</text></a>'
         )
         parts.append(f'<text class="axis" x="0" y="{y + 29:.1f}">{escape(lane.below[:31])}</text>')
         parts.append(f'<line class="rule" x1="0" x2="{width}" y1="{y + height:.1f}" y2="{y + height:.1f}"/>')
-        parts += [_span(s, x[s.id], y + 4 + lines[s.id] * LANE) for s in lane.spans]
+        parts += [_span(s, laid[s.id][:2], y + 4 + laid[s.id][2] * LANE) for s in lane.spans]
         y += height
     grid = "".join(
         f'<line class="month" x1="{place(m):.1f}" x2="{place(m):.1f}" y1="{TOP - 8}" y2="{y:.1f}"/>'

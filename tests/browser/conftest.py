@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 import os
+import subprocess
+import sys
 import threading
 from collections.abc import Iterator
 
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
+from sqlalchemy.engine import make_url
 from werkzeug.serving import make_server
 
 from longbreath.app import create_app
 from longbreath.demo.load import load_demo
 from longbreath.jobs.gateway import Gateway
 from longbreath.store.database import Database
-from tests.conftest import ready
+from tests.conftest import admitted, ready
 
 PATIENCE = 20_000
 """How long a test waits for the browser [ms]: a small machine holds its breath for seconds at times."""
@@ -49,6 +52,17 @@ def served(database_url: str) -> Iterator[str]:
     thread.join()
     server.server_close()
     database.engine.dispose()
+
+
+@pytest.fixture
+def working(served: str, database_url: str) -> Iterator[None]:
+    """A worker for long work on the served database, in a process of its own."""
+    own = make_url(database_url).set(database=f"longbreath_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}")
+    told = {**os.environ, "LONGBREATH_DATABASE_URL": admitted(own.render_as_string(hide_password=False))}
+    process = subprocess.Popen([sys.executable, "-m", "longbreath.cli.main", "worker", "--queue", "long"], env=told)
+    yield
+    process.kill()
+    process.wait()
 
 
 @pytest.fixture(scope="session")

@@ -146,3 +146,10 @@ def test_verdicts_to_expect_follow_the_prediction() -> None:
     assert found["low"][compare.NO_DIFFERENCE] > 0.7
     assert found["low"].get(compare.GAIN, 0.0) < 0.06
     assert all(abs(sum(shares.values()) - 1.0) < 1e-9 for shares in found.values())
+
+
+def test_one_repeated_fitting_says_nothing_of_the_scatter_between_fittings() -> None:
+    rng = np.random.default_rng(5)
+    found = fit(_made(rng, 1, 0.5, 0.0, 0.0)[:12])
+    assert found.scatter.fitting is None
+    assert "Too few degrees of freedom" in found.notes[-1]

@@ -15,6 +15,10 @@ from longbreath.core.dyno.scatter import Scatter
 Array = npt.NDArray[np.float64]
 
 
+ENOUGH = 4
+"""Degrees of freedom below which a scatter between sets or days is not said: with one or two, nought is found half the time. Ours."""
+
+
 @dataclass(frozen=True)
 class Repeat:
     """One valid pull on record: band-mean torque [N m], what was pulled (dossier and letter), its visit, set and place."""
@@ -88,8 +92,16 @@ def fit(repeats: Sequence[Repeat], origin: str = "") -> Fitted:
     groups = np.array([r.dossier for r in repeats])
     found, notes = _reml(y, exog, groups, visits if day_df else None, sets if fitting_df else None, alone)
     pull, fitting, day = found
+    few = []
+    if fitting is not None and fitting_df < ENOUGH:
+        fitting = None
+        few.append(f"set to set ({fitting_df})")
+    if day is not None and day_df < ENOUGH:
+        day = None
+        few.append(f"day to day ({day_df})")
+    more = (f"Too few degrees of freedom to say anything: {', '.join(few)}.",) if few else ()
     scatter = Scatter(pull, pull_df, fitting, float(fitting_df), day, float(day_df), origin)
-    return Fitted(scatter, *counts, notes)
+    return Fitted(scatter, *counts, (*(n for n in notes if not few), *more))
 
 
 def _reml(

@@ -68,7 +68,7 @@ def _band(prediction: Prediction, name: str, low: float, high: float, level: flo
 
 
 def forecast(inputs: Mapping[str, Any], progress: Callable[[float, str], None]) -> dict[str, Any]:
-    """Share of sessions with each verdict, by design and band, in order. progress is told the share done and the words, and may raise."""
+    """Share of sessions with each verdict, by design and band, in order. progress is told the share done, and may raise."""
     pull, fitting, df = inputs["scatter"]
     scatter = Scatter(pull, fitting=fitting, fitting_df=df)
     bands = [Expected(**band) for band in inputs["bands"]]

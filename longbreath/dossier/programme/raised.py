@@ -64,7 +64,7 @@ def found_owed(db: Session, application: Application) -> list[Raised]:
     """Everything the software finds owed for an application now."""
     summary = summaries(db, [application.id])[application.id]
     card = card_of(db, application.id)
-    own = _beside(db, application, card)
+    own = _beside(db, application, card, any(s.name == "pull" and s.state == DONE for s in summary.steps))
     return [*_steps(application, summary, card, tuple(r.mark for r in own if r.blocks == "the dyno day")), *own]
 
 
@@ -90,10 +90,11 @@ def _steps(application: Application, summary: Summary, card: TestCard | None, ne
     return found
 
 
-def _beside(db: Session, application: Application, card: TestCard | None) -> list[Raised]:
+def _beside(db: Session, application: Application, card: TestCard | None, pulled: bool) -> list[Raised]:
+    """What is owed beside the steps; what a card wants before its first pull only as long as pulls are owed."""
     found = [*_nominal(db, application), *_retests(db, application)]
     if card is not None:
-        found += [*_of_card(db, card, application), *_of_builds(db, application, card)]
+        found += [*(() if pulled else _of_card(db, card, application)), *_of_builds(db, application, card)]
     return found
 
 

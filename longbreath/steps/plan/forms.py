@@ -125,7 +125,7 @@ class CardForm(BaseForm):
             self.pulls_per_set.data, self.mixture_tolerance.data = 3, 0.03
             return
         letters = list(dict.fromkeys(letter for letter, _ in card.sets))
-        self.letters.data = ", ".join(letters)
+        self.letters.data = letters[0] if card.factors else ", ".join(letters)
         self.fittings.data = sum(letter == letters[-1] for letter, _ in card.sets)
         self.returns.data = card.sets[-1][0] == letters[0]
         for k, factor in enumerate(card.factors, start=1):

@@ -33,14 +33,14 @@ def overview(application_id: int) -> Any:
     card = cards.card_of(db(), application.id)
     dyno = card.dyno if card is not None else next(iter(cards.dynos(db())), None)
     if dyno is None:
-        return page("plan/overview.html", card=None, dyno=None)
+        return page("plan/overview.html", card=None, dyno=None, modes=conditions)
     promise = promise_of(db(), application, dyno, card, date.today())
     chosen = request.args.get("pulls", card.pulls_per_set if card is not None else 3, int)
     chosen = min(max(chosen, promise.sizes[0]), promise.sizes[-1])
     context = _of_card(application, card) if card is not None else {}
     return page(
         "plan/overview.html", promise.figures, card=card, dyno=dyno, promise=promise, pulls=chosen,
-        own=variants.variants_of(db(), application.id), **context,
+        own=variants.variants_of(db(), application.id), modes=conditions, **context,
     )  # fmt: skip
 
 
@@ -67,8 +67,7 @@ def _of_card(application: Application, card: TestCard) -> dict[str, Any]:
         "possible": conditions.claims_possible(*modes, boosted),
         "filling": filling_of(db(), card),
         "forecast": forecast_state(db(), application, card, date.today()),
-        "owed": share_of(db(), application.id),
-        "modes": conditions,
+        "owed": share_of(db(), application.id, limit=6),
     }
 
 

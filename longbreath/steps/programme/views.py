@@ -90,22 +90,24 @@ def _waited_for(found: Programme) -> list[Placed]:
 
 def _lane(found: Programme, dossier: int, names: dict[int, str], decides: set[int]) -> dates.Lane:
     """The spans of an application: what decides and what is booked each by itself, the rest as so many things a week."""
-    spans, others = [], dict[tuple[str, int], list[Placed]]()
+    spans, others = [], dict[tuple[str, bool, int], list[Placed]]()
     for p in found.of(dossier):
         mark = "end" if p.job.is_end else MARKS.get(kind_of(p), "wait" if p.job.hours <= 0.0 else "work")
         trouble = p.clash is not None or p.missed
-        if p.job.id in decides or trouble or mark in ("end", "dyno"):
+        if trouble or mark in ("end", "dyno"):
             href = url_for("programme.edit_owed", owed_id=p.job.id)
             days = (p.begins.date(), p.ends.date())
             spans.append(dates.Span(p.job.id, *days, p.job.name, mark, href, p.job.id in decides, p.is_late, trouble))
         else:
-            others.setdefault((mark, p.begins.date().toordinal() // 7), []).append(p)
-    for (mark, _), group in others.items():
+            others.setdefault((mark, p.job.id in decides, p.begins.date().toordinal() // 7), []).append(p)
+    for (mark, heavy, _), group in others.items():
         words = group[0].job.name if len(group) == 1 else f"{len(group)} things: {group[0].job.name} …"
         days = (min(p.begins for p in group).date(), max(p.ends for p in group).date())
         href = url_for("programme.owed_things", application=dossier)
         spans.append(
-            dates.Span(group[0].job.id, *days, words, mark, href, late=any(p.is_late for p in group), count=len(group))
+            dates.Span(
+                group[0].job.id, *days, words, mark, href, heavy, late=any(p.is_late for p in group), count=len(group)
+            )
         )
     name, _, vehicle = names.get(dossier, "").partition(", ")
     return dates.Lane(name, vehicle, url_for("programme.overview", application=dossier), tuple(spans))
