@@ -454,6 +454,86 @@ FAULTS = [
         "instead_of.after_test",
         "tests/dossier/test_predictions.py",
     ),
+    Fault(
+        "scatter between fittings left out of the verdict",
+        "core/dyno/scatter.py",
+        "parts.append((spread**2 * grouped(weights, groups), max(df, 1.0)))",
+        "parts.append((0.0 * grouped(weights, groups), max(df, 1.0)))",
+        "tests/outside/test_plan.py",
+    ),
+    Fault(
+        "fittings counted as pulls",
+        "core/dyno/scatter.py",
+        "number += k > 0 and letter != letters[k - 1]",
+        "number += k > 0",
+        "tests/outside/test_plan.py",
+    ),
+    Fault(
+        "a condition with one pull counts as filled",
+        "dossier/plan/filling.py",
+        "ENOUGH = 2",
+        "ENOUGH = 0",
+        "tests/steps/test_plan.py",
+    ),
+    Fault(
+        "an effect told that is mixed up",
+        "core/plan/factorial.py",
+        "        if name not in untold:",
+        "        if name not in untold[1:]:",
+        "tests/core/plan",
+    ),
+    Fault(
+        "a slow factor swapped at every set",
+        "core/plan/designs.py",
+        "key=lambda k: -factors[k].minutes",
+        "key=lambda k: factors[k].minutes",
+        "tests/core/plan",
+    ),
+    Fault(
+        "the other letters of a card weighed as ours",
+        "dossier/weigh.py",
+        "session.card.pair_of(application_id)",
+        "session.card.pair_of(session.application_id)",
+        "tests/steps/test_plan.py",
+    ),
+    Fault(
+        "two jobs in one cell at once",
+        "core/plan/programme.py",
+        "return k if k < len(self.starts) and self.starts[k] < ends else None",
+        "return None",
+        "tests/core/plan",
+    ),
+    Fault(
+        "clocks that change move the working day",
+        "core/plan/programme.py",
+        "time(rest // 60, rest % 60), zone).astimezone(UTC)",
+        "time(rest // 60, rest % 60), UTC)",
+        "tests/core/plan",
+    ),
+    Fault(
+        "what a person closed is opened again",
+        "dossier/programme/raised.py",
+        "if kept.closed_at is not None and kept.closed_by_id is None:",
+        "if kept.closed_at is not None:",
+        "tests/steps/test_programme.py",
+    ),
+    Fault(
+        "a revoked calendar still read",
+        "dossier/programme/calendar.py",
+        "CalendarKey.digest == digest, CalendarKey.revoked_at.is_(None)",
+        "CalendarKey.digest == digest",
+        "tests/steps/test_programme.py",
+    ),
+    Fault(
+        "absolute sensors read as if against the air around",
+        "core/plan/conditions.py",
+        "return high - station if is_absolute else high",
+        "return high",
+        "tests/steps/test_plan.py",
+    ),
+    Fault(
+        "equal work done twice", "dossier/work.py", "if found.state == WAITING:", "if True:", "tests/jobs/test_queue.py"
+    ),
 ]
 
 

@@ -5,13 +5,16 @@ from __future__ import annotations
 import os
 import time
 from collections.abc import Callable
+from datetime import date, timedelta
 
-from sqlalchemy import select, text
+from sqlalchemy import func, select, text
 
 from longbreath.app import create_app
 from longbreath.demo.people import PASSWORD, PEOPLE
+from longbreath.dossier.programme import register
 from longbreath.store.database import Database
-from longbreath.store.models import Application
+from longbreath.store.models import Application, Owed, User
+from longbreath.store.unit_of_work import working
 
 STEPS = (
     "measure",
@@ -32,6 +35,8 @@ STEPS = (
     "reckon/candidates",
     "reckon/predictions",
     "plan",
+    "plan/variants",
+    "plan/card",
     "pull",
     "weigh",
     "weigh/chart.json",
@@ -49,13 +54,42 @@ def middle(work: Callable[[], object], times: int = 15) -> float:
     return sorted(took)[times // 2]
 
 
+def owe_much(database: Database, most: int = 2000) -> None:
+    """Owed things up to so many, laid over the applications: four to publish one, and as many beside it as are lacking."""
+    with working(database.session, None) as work:
+        have = work.scalar(select(func.count(Owed.id))) or 0
+        person = work.scalars(select(User).order_by(User.id)).first()
+        assert person is not None
+        work.act_as(person)
+        for number, application_id in enumerate(work.scalars(select(Application.id)).all()):
+            before: list[int] = []
+            for kind, hours in (
+                (("part", 0.0), ("dyno", 5.0), ("weighing", 1.0), ("publishing", 0.0)) if have < most else ()
+            ):
+                day = date.today() + timedelta(days=number % 90)
+                card = register.OwedCard(kind, f"{kind} {number}", application_id, person.id, hours=hours, due_on=day)
+                before = [register.save_owed(work, None, card, before).id]
+            for k in range(max((most - have) // 100 - 4, 0) if have < most else 0):
+                work.add(
+                    Owed(
+                        kind="measurement",
+                        what=f"measure {k}",
+                        application_id=application_id,
+                        who_id=person.id,
+                        hours=0.5,
+                    )
+                )
+
+
 def main() -> None:
     url = os.environ["LONGBREATH_DATABASE_URL"]
     database = Database(url)
     app = create_app({"TESTING": True, "WTF_CSRF_ENABLED": False, "SECRET_KEY": "bench", "DATABASE_URL": url}, database)
     client = app.test_client()
     client.post("/account/login", data={"email": PEOPLE[0].email, "password": PASSWORD})
+    owe_much(database)
     with database.session() as db:
+        print(f"{db.scalar(select(func.count(Owed.id)).where(Owed.closed_at.is_(None)))} things owed")
         number = db.scalar(select(Application.id).order_by(Application.id.desc()).limit(1))
 
         def query() -> None:
@@ -70,6 +104,10 @@ def main() -> None:
         "/reckoner",
         "/predictions",
         "/timings",
+        "/programme",
+        "/programme?page=2",
+        "/programme/owed",
+        "/programme/calendar.ics",
         *(f"/applications/{number}/{step}" for step in STEPS),
     ]
     for path in paths:

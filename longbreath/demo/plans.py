@@ -124,7 +124,7 @@ def plain_card(
     return cards.save_card(db, application, None, replace(draft, **more))
 
 
-SETTINGS = ("wastegate spring alone", "controller 30 %", "controller 55 %")
+SETTINGS = ("spring alone = 55 kPa", "30 % = 80 kPa", "55 % = 105 kPa")
 
 
 def factorial(db: UnitOfWork, application: Application, dyno: Dyno, house: House) -> TestCard:
@@ -142,6 +142,7 @@ def factorial(db: UnitOfWork, application: Application, dyno: Dyno, house: House
         "boost": q("1.35 bar", "pressure"), "lean": 0.86, "knock": "two counts in a pull", "coolant": q("104 °C", "temperature"),
         "oil": q("130 °C", "temperature"), "exhaust": q("940 °C", "temperature"), "injector_duty": 0.85,
         "weakest_torque": q("420 N·m", "torque"), "weakest": "clutch, by its maker’s sheet", "sensor_id": house.sensor.id,
+        "spring": q("55 kPa", "pressure"),
         "station": q("1006 hPa", "barometer"),
     }  # fmt: skip
     return plain_card(

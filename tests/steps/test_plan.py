@@ -28,6 +28,7 @@ from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.plan import cards, variants
 from longbreath.dossier.plan.factors import factor_variants
 from longbreath.dossier.plan.filling import filling_of
+from longbreath.dossier.programme import raised
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.drawing import code
 from longbreath.formats import mapping as mapped
@@ -351,3 +352,41 @@ def test_factor_levels_name_parts_as_the_library_does(db: UnitOfWork, shop: Simp
     )
     assert [v.letter for v in made] == ["A", "B", "C", "D"]
     assert made[3].title.endswith("Cap: off")
+
+
+def test_a_controller_cannot_hold_less_than_its_spring(
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
+) -> None:
+    shop.application.vehicle.induction = "turbo"
+    db.commit()
+    steps = {"design": "series", "letters": "B", "control_mode": "boost free", "factor_1": "Controller", "minutes_1": "2",
+             "spring": "60 kPa", "limit_boost": "120 kPa", "units": "metric"}  # fmt: skip
+    for levels, words in (
+        ("0 % = 60 kPa\n30 % = 40 kPa", "cannot hold less"),
+        ("0 % = 60 kPa\n90 % = 130 kPa", "beyond the boost at which to stop"),
+        ("0 % = a lot\n90 % = 1", "stands the boost expected"),
+    ):
+        answer = send(tester, f"{base(shop)}/plan/card", filled(shop, **steps, levels_1=levels))
+        assert answer.status_code == 422
+        assert words in errors_of(answer), levels
+    right = filled(shop, **steps, levels_1="0 % = 60 kPa\n30 % = 80 kPa\n60 % = 100 kPa")
+    assert send(tester, f"{base(shop)}/plan/card", right).status_code == 302
+    card = newest(db, shop)
+    assert [v.letter for v in card.variants] == ["B", "C", "D"]
+    assert {p.revision_id for v in card.variants for p in v.variant.parts} == {shop.application.revision_id}
+
+
+def test_unequal_rounds_of_tuning_are_named(db: UnitOfWork, tester: FlaskClient, shop: SimpleNamespace) -> None:
+    send(tester, f"{base(shop)}/plan/card", filled(shop, tune_mode="same mixture", rounds="3"))
+    variants.variants_of(db, shop.application.id)[1].rounds = 4
+    db.commit()
+    assert "tuning rounds are not equal: A 0, B 4" in read(tester.get(f"{base(shop)}/plan")).text
+
+
+def test_the_cell_says_what_is_owed_before_the_first_pull(
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
+) -> None:
+    db.act_as(shop.people["tester"], shop.application.id)
+    raised.settle(db, shop.application)
+    db.commit()
+    assert "Check: " in read(tester.get(f"{base(shop)}/pull")).select_one("#drawer").text

@@ -83,25 +83,34 @@ def fit(repeats: Sequence[Repeat], origin: str = "") -> Fitted:
     if pull_df < 3:
         raise EvidenceError("Too few repeats on this dyno: three degrees of freedom between pulls are needed.")
     counts = len(y), sets.shape[1], visits.shape[1]
-    exog = _spanning(fixed if day_df else np.hstack([fixed, visits]))
-    within = y - (full := np.hstack([fixed, visits, sets])) @ np.linalg.lstsq(full, y, rcond=None)[0]
-    alone = float(np.sqrt(np.sum(within**2) / pull_df))
     if not fitting_df and not day_df:
+        within = y - (full := np.hstack([fixed, visits, sets])) @ np.linalg.lstsq(full, y, rcond=None)[0]
         words = "No part was taken off and put on again, and nothing was pulled on two days."
-        return Fitted(Scatter(alone, pull_df, origin=origin), *counts, (words,))
+        return Fitted(Scatter(float(np.sqrt(np.sum(within**2) / pull_df)), pull_df, origin=origin), *counts, (words,))
+    exog = _spanning(fixed if day_df else np.hstack([fixed, visits]))
     groups = np.array([r.dossier for r in repeats])
-    found, notes = _reml(y, exog, groups, visits if day_df else None, sets if fitting_df else None, alone)
-    pull, fitting, day = found
+    scale = float(np.std(y - exog @ np.linalg.lstsq(exog, y, rcond=None)[0]))
+    found, notes = _reml(y, exog, groups, visits if day_df else None, sets if fitting_df else None, scale)
+    return Fitted(*_said(found, (pull_df, fitting_df, day_df), origin, notes, counts))
+
+
+def _said(
+    found: tuple[float, float | None, float | None],
+    dfs: tuple[int, int, int],
+    origin: str,
+    notes: tuple[str, ...],
+    counts: tuple[int, int, int],
+) -> tuple[Scatter, int, int, int, tuple[str, ...]]:
+    """The scatter as it may be said: what few degrees of freedom stand behind is not."""
+    pull, *between = found
     few = []
-    if fitting is not None and fitting_df < ENOUGH:
-        fitting = None
-        few.append(f"set to set ({fitting_df})")
-    if day is not None and day_df < ENOUGH:
-        day = None
-        few.append(f"day to day ({day_df})")
+    for k, (name, df) in enumerate(zip(("set to set", "day to day"), dfs[1:], strict=True)):
+        if between[k] is not None and df < ENOUGH:
+            between[k] = None
+            few.append(f"{name} ({df})")
     more = (f"Too few degrees of freedom to say anything: {', '.join(few)}.",) if few else ()
-    scatter = Scatter(pull, pull_df, fitting, float(fitting_df), day, float(day_df), origin)
-    return Fitted(scatter, *counts, (*(n for n in notes if not few), *more))
+    scatter = Scatter(pull, dfs[0], between[0], float(dfs[1]), between[1], float(dfs[2]), origin)
+    return scatter, *counts, (*(n for n in notes if not few), *more)
 
 
 def _reml(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 TUNE_MODES = {
@@ -109,6 +109,29 @@ def limit_trouble(limits: Mapping[str, object], ceiling: float | None) -> str:
         return "The boost at which to stop lies at or beyond the end of the sensor: it could not be seen."
     return ""
 
+
+def expected_pressures(levels: Sequence[str], read: Callable[[str], float]) -> dict[str, float]:
+    """Settings of a controller with the boost [Pa] expected of each, of levels written "30 % = 0.7 bar"; others are left out.
+
+    read: turns a written pressure into SI; raises InputError as it does.
+    """
+    pairs = (level.partition("=") for level in levels)
+    return {name.strip(): read(text.strip()) for name, equals, text in pairs if equals}
+
+
+def step_trouble(expected: Mapping[str, float], spring: float | None, stop: float | None) -> str:
+    """What is wrong with the steps of a controller in one sentence, or nothing: it cannot hold less boost than its spring, and none
+    of them may lie beyond the boost at which to stop. Pressures [Pa]."""
+    for name, pressure in expected.items():
+        if spring is not None and pressure < spring * (1.0 - SPRING_SLACK):
+            return f"{name}: the spring alone already makes more boost than is expected here. A controller cannot hold less."
+        if stop is not None and pressure > stop:
+            return f"{name}: the boost expected lies beyond the boost at which to stop."
+    return ""
+
+
+SPRING_SLACK = 0.03
+"""A spring holds its pressure to about this share [1]. Common practice, no source."""
 
 CAUTIONS = (
     "Vehicle strapped at both ends; nobody in line with wheels, rollers or shafts.",

@@ -15,6 +15,7 @@ from longbreath.core.plan.conditions import CONTROL_MODES, TUNE_MODES
 from longbreath.dossier.claim.reads import Draft, by_hand
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.gather import Evidence
+from longbreath.dossier.plan.variants import uneven_rounds
 from longbreath.dossier.pull.sessions import correction_of
 from longbreath.drawing import charts
 
@@ -118,9 +119,9 @@ def _conditions(draft: Draft) -> list[list[str]]:
 def _modes(found: Evidence) -> list[list[str]]:
     card, rows = found.card, []
     if card.tune_mode:
-        given = {v.letter: v.variant.rounds for v in card.variants if v.letter in card.pair_of(found.application.id)}
-        told = ", ".join(f"{letter} {count}" for letter, count in given.items())
-        uneven = f"; tuning rounds: {told}" if any(given.values()) else ""
+        pair = card.pair_of(found.application.id)
+        told = uneven_rounds([v.variant for v in card.variants if v.letter in pair])
+        uneven = f"; tuning rounds: {told}" if told else ""
         rows.append(["Tune", TUNE_MODES[card.tune_mode] + uneven])
     if card.control_mode:
         rows.append(["Boost control", CONTROL_MODES[card.control_mode]])

@@ -9,6 +9,7 @@ from typing import Any
 from sqlalchemy import delete, exists, select
 from sqlalchemy.orm import Session
 
+from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno import pulls
 from longbreath.core.engine.assumptions import BOOSTED
@@ -175,7 +176,22 @@ def _check(work: UnitOfWork, application: Application, draft: CardDraft) -> Dyno
         raise InputError("Say first how boost is held: it decides what can be claimed.", "control_mode")
     if trouble := conditions.limit_trouble(draft.limits, sensor_ceiling(work, draft.limits)):
         raise InputError(trouble, "limit_boost")
+    for number, factor in enumerate(draft.factors, start=1):
+        _check_steps(factor, number, draft.limits)
     return dyno
+
+
+def _check_steps(factor: Factor, number: int, limits: dict[str, Any]) -> None:
+    """The steps of a controller that say which boost they expect: none under its spring, none beyond the stop."""
+    field = f"levels_{number}"
+    try:
+        expected = conditions.expected_pressures(
+            factor.levels, lambda text: units.parse(text, "pressure", "metric").value
+        )
+    except InputError as error:
+        raise InputError(f"After “=” stands the boost expected: {error.message}", field) from None
+    if trouble := conditions.step_trouble(expected, limits.get("spring"), limits.get("boost")):
+        raise InputError(trouble, field)
 
 
 def _hand_over(work: UnitOfWork, card: TestCard, following: TestCard) -> None:

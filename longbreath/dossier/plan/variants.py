@@ -211,6 +211,12 @@ def packages(variants: Sequence[Variant]) -> dict[str, str]:
     return found
 
 
+def uneven_rounds(variants: Sequence[Variant]) -> str:
+    """Tuning rounds that each variant was given, in words, where they are not equal; whoever was tuned more often may win by it."""
+    given = {v.letter: v.rounds for v in variants}
+    return ", ".join(f"{letter} {count}" for letter, count in given.items()) if len(set(given.values())) > 1 else ""
+
+
 def _changes(variant: Variant) -> tuple[str, ...]:
     """Parts by product and revision, setting and tune."""
     beside = (("setting", variant.control_mode), ("tune", variant.tune.name if variant.tune else ""))

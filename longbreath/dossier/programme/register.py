@@ -85,7 +85,7 @@ def share_of(db: Session, application_id: int, kinds: Sequence[str] = (), limit:
     return list(db.scalars(query.order_by(Owed.due_on.asc().nulls_last(), Owed.id).limit(limit)))
 
 
-def due_soon(db: Session, today: date, limit: int = 8) -> list[Owed]:
+def due_soon(db: Session, limit: int = 6) -> list[Owed]:
     """What is due first over all applications."""
     query = select(Owed).where(Owed.closed_at.is_(None), Owed.due_on.is_not(None))
     return list(db.scalars(query.order_by(Owed.due_on, Owed.id).limit(limit)))

@@ -33,6 +33,8 @@ class DynoSessionCard:
     standard: str
     already_corrected: bool = False
     gear: str = ""
+    engine_id: int | None = None
+    fuel_id: int | None = None
 
 
 def open_session(work: UnitOfWork, application: Application, test: TestCard, card: DynoSessionCard) -> DynoSession:

@@ -8,6 +8,7 @@ from flask import redirect, request, url_for
 
 from longbreath.dossier import coverage
 from longbreath.dossier.owed import summaries
+from longbreath.dossier.programme.register import due_soon
 from longbreath.steps.coverage.forms import ApplicationForm
 from longbreath.web.forms import options
 from longbreath.web.guard import load_application
@@ -20,7 +21,14 @@ def home() -> Any:
     """How far every product is on every vehicle."""
     filters = coverage.Filters(*(request.args.get(name, "") for name in ("family", "side", "use")))
     grid = coverage.grid(db(), filters, request.args.get("page", 1, int))
-    return page("coverage/home.html", grid=grid, filters=filters, choices=coverage.choices(db()), log=recent(None))
+    return page(
+        "coverage/home.html",
+        grid=grid,
+        filters=filters,
+        choices=coverage.choices(db()),
+        log=recent(None),
+        due=due_soon(db()),
+    )
 
 
 def tour() -> Any:

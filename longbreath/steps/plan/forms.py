@@ -57,6 +57,7 @@ class CardForm(BaseForm):
     )
     sensor_id = SelectField("Pressure sensor", coerce=int)
     station = QuantityField("Air pressure at the station", "barometer", 5e4, 1.1e5, required=False)
+    spring = QuantityField("Boost of the controller’s spring alone", "pressure", 0.0, 1e6, required=False)
     limit_knock = StringField("Knock", [Length(max=120)], description="for example: two counts in a pull")
     weakest = StringField("The weakest part, and who says so", [Length(max=200)])
     warm_up = CountField("Warm-up pulls", [NumberRange(0, 20, "From 0 to 20.")])
@@ -74,7 +75,7 @@ class CardForm(BaseForm):
         found: dict[str, Any] = {
             item.key: value for item in LIMITS if (value := getattr(self, f"limit_{item.key}").data) not in (None, "")
         }
-        for name in ("sensor_id", "station", "weakest"):
+        for name in ("sensor_id", "station", "weakest", "spring"):
             if getattr(self, name).data:
                 found[name] = getattr(self, name).data
         return found
@@ -135,7 +136,7 @@ class CardForm(BaseForm):
         for item in LIMITS:
             getattr(self, f"limit_{item.key}").data = card.limits.get(item.key)
         self.sensor_id.data, self.station.data = card.limits.get("sensor_id", 0), card.limits.get("station")
-        self.weakest.data = card.limits.get("weakest", "")
+        self.weakest.data, self.spring.data = card.limits.get("weakest", ""), card.limits.get("spring")
         for name in WINDOW:
             getattr(self, f"window_{name}").data = tuple(card.window[name]) if name in card.window else None
         self.brings.data = "\n".join(f"{who}: {what}" for who, what in card.brings)
@@ -145,7 +146,7 @@ for _k in FACTORS:
     setattr(CardForm, f"factor_{_k}", StringField(f"Factor {_k}", [Length(max=60)]))
     _minutes = FloatField("Minutes to change it", [Optional(), NumberRange(0, 600, "From 0 to 600 minutes.")])
     setattr(CardForm, f"minutes_{_k}", _minutes)
-    _told = "one a line, the reference first; a part is named as in the library"
+    _told = "one a line, the reference first; a part as the library names it, a controller’s step with its boost: 30 % = 70 kPa"
     setattr(CardForm, f"levels_{_k}", TextAreaField("Its levels", [Length(max=1000)], description=_told))
 for _limit in LIMITS:
     if _limit.kind:

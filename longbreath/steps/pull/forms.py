@@ -20,6 +20,8 @@ class DynoSessionForm(BaseForm):
     humidity = QuantityField("Relative humidity", "percent", 0, 1)
     standard = SelectField("Correction", choices=options([(s.key, s.name) for s in STANDARDS.values()]))
     already_corrected = BooleanField("The files already carry figures corrected by this standard")
+    engine_id = SelectField("Test engine", coerce=lambda text: int(text) or None, default=0)
+    fuel_id = SelectField("Fuel batch", coerce=lambda text: int(text) or None, default=0)
     gear = StringField("Gear, and anything else of the day", [Optional(), Length(max=200)])
 
 

@@ -11,8 +11,10 @@ from flask import abort, flash, jsonify, redirect, request, send_file, url_for
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.basis.sentence import counted
+from longbreath.dossier import shop
 from longbreath.dossier.attachments import attached
 from longbreath.dossier.plan.cards import card_of
+from longbreath.dossier.programme.register import share_of
 from longbreath.dossier.pull import sessions as pull_sessions
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull import waiting
@@ -22,8 +24,8 @@ from longbreath.drawing import charts
 from longbreath.formats.filename import clean_name
 from longbreath.formats.mapping import PULL_CHANNELS, to_json
 from longbreath.steps.pull import forms
-from longbreath.store.models import Application, DynoSession, Pull, RawFile
-from longbreath.web.forms import system
+from longbreath.store.models import Application, DynoSession, Owed, Pull, RawFile
+from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, load_part
 from longbreath.web.page import page, theme
 from longbreath.web.saving import save
@@ -50,13 +52,14 @@ def _cell(
 ) -> Any:
     if session is None:
         card = card_of(db(), application.id)
-        return page("pull/overview.html", session=None, sessions=[], card=card)
+        return page("pull/overview.html", session=None, sessions=[], card=card, things=_before(application))
     return page(
         "pull/overview.html",
         pull_sessions.figures(session),
         session=session,
         sessions=sessions,
         card=session.card,
+        things=_before(application),
         tokens=pull_sessions.tokens(session),
         owed=pull_sessions.still_owed(session),
         waiting=waiting.waiting(session),
@@ -65,13 +68,20 @@ def _cell(
     )
 
 
+def _before(application: Application) -> list[Owed]:
+    """What is owed before the first pull."""
+    return [
+        t for t in share_of(db(), application.id, ("other", "part", "tune", "figure"), 40) if t.blocks == "the dyno day"
+    ][:6]
+
+
 def new_session(application_id: int) -> Any:
     """Open a dyno session."""
     application = load_application(application_id)
     card = card_of(db(), application.id)
     if card is None:
         raise EvidenceError("Write the test card first: every pull is held to it.")
-    form = forms.DynoSessionForm()
+    form = _session_form()
     if not form.is_submitted():
         form.held_on.data = date.today()
     saved = save(
@@ -82,11 +92,20 @@ def new_session(application_id: int) -> Any:
     return page("pull/session.html", form=form, session=None, status=saved.status)
 
 
+def _session_form(session: DynoSession | None = None) -> forms.DynoSessionForm:
+    form = forms.DynoSessionForm(obj=session)
+    form.engine_id.choices = options(
+        [(0, "the vehicle’s own"), *((e.id, f"{e.serial}, {e.what}") for e in shop.engines(db()))]
+    )
+    form.fuel_id.choices = options([(0, "not said"), *((f.id, f.name) for f in shop.fuels(db()))])
+    return form
+
+
 def edit_session(application_id: int, session_id: int) -> Any:
     """Change weather or standard of a session."""
     application = load_application(application_id)
     session = load_part(DynoSession, session_id, application)
-    form = forms.DynoSessionForm(obj=session)
+    form = _session_form(session)
     saved = save(
         form,
         session,
