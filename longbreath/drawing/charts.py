@@ -295,6 +295,9 @@ def _pull_picture(torque_unit: str, theme: str, width: int, ways: tuple[int, int
     layers = [
         base.transform_filter("datum.counts && datum.label == 'A'").mark_line(strokeWidth=1.1, color=palette.soft),
         base.transform_filter("datum.counts && datum.label == 'B'").mark_line(strokeWidth=2.2, color=palette.ink),
+        base.transform_filter("datum.counts && datum.label != 'A' && datum.label != 'B'").mark_line(
+            strokeWidth=1.5, color=palette.soft, strokeDash=[7, 2]
+        ),
         base.transform_filter("!datum.counts").mark_line(strokeWidth=1.2, color=palette.soft, strokeDash=[3, 3]),
     ]
     drawn = [layer.encode(x=x, y=y, detail="pull:N") for layer in layers]
@@ -309,7 +312,7 @@ def _means(curves: Rows) -> tuple[np.ndarray, np.ndarray, np.ndarray] | None:
     for row in curves:
         if row["counts"] and row["torque"] is not None:
             by_pull.setdefault((row["label"], row["pull"]), []).append(row)
-    if {label for label, _ in by_pull} < {"A", "B"}:
+    if not {"A", "B"} <= {label for label, _ in by_pull}:
         return None
     sweeps = [(label, sorted(rows, key=lambda row: row["rpm"])) for (label, _), rows in by_pull.items()]
     low, high = max(rows[0]["rpm"] for _, rows in sweeps), min(rows[-1]["rpm"] for _, rows in sweeps)

@@ -9,7 +9,6 @@ from datetime import date
 from typing import Any
 
 from sqlalchemy import update
-from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import LongBreathError
 from longbreath.dossier.plan.forecast import forecast
@@ -109,9 +108,3 @@ def settle(sessions: Sessions, application_id: int) -> None:
         if application is not None:
             work.act_as(None, application_id)
             settle_owed(work, application)
-
-
-def pending(db: Session, task_id: int) -> bool:
-    """Whether a piece of work is not over yet."""
-    task = db.get(WorkTask, task_id)
-    return task is not None and task.state in (WAITING, RUNNING)

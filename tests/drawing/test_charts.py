@@ -67,6 +67,11 @@ def test_all_repeats_are_drawn() -> None:
     assert {row["pull"] for row in rows} == set(range(1, 10))
 
 
+def test_pulls_of_other_letters_are_drawn_without_b() -> None:
+    others = [{**row, "label": {"A": "A", "B": "C"}[row["label"]]} for row in CURVES]
+    assert charts.pull_chart(others, "N·m", "paper")["layer"]
+
+
 def test_a_is_thin_with_open_markers_and_b_heavy_with_filled_ones() -> None:
     text = json.dumps(charts.weigh_chart(WEIGHING, BANDS, "us", "paper"))
     assert '"strokeWidth": 1.3' in text

@@ -143,12 +143,3 @@ def change_minutes(
         return sum(f.minutes for f, a, b in zip(factors, cells[one], cells[other], strict=True) if a != b)
 
     return between
-
-
-def one_change(parts: Mapping[str, Sequence[str]]) -> tuple[str, ...]:
-    """The letters that differ from the first in more than one thing: packages. parts: letter → what it is made of."""
-    first = next(iter(parts))
-    reference = set(parts[first])
-    return tuple(
-        letter for letter, own in parts.items() if max(len(set(own) - reference), len(reference - set(own))) > 1
-    )

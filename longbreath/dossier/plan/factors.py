@@ -32,13 +32,16 @@ def factor_variants(
     own = variants_of(work, application.id)
     varied = {r.product.family for row in named for r in row if r is not None}
     kept = [p.revision for v in own if v.letter == base for p in v.parts if p.revision.product.family not in varied]
+    tune = next((v.tune_id for v in own if v.letter == base), None)
     found = []
     for cell in cells.values():
         own_parts, name = _condition(factors, named, cell)
         parts = (*kept, *own_parts)
         match = next((v for v in own if _is(v, parts, name)), None)
         if match is None:
-            match = save_variant(work, application, None, VariantCard(tuple(PartCard(r.id) for r in parts), name))
+            match = save_variant(
+                work, application, None, VariantCard(tuple(PartCard(r.id) for r in parts), name, tune_id=tune)
+            )
             own.append(match)
         found.append(match)
     return found

@@ -47,12 +47,19 @@ def printed_card(db: Session, application: Application, card: TestCard, system: 
         tuple(_windows(card, system)),
         channels,
         tuple((line, line in ticked) for line in card.checklist),
-        f"{times.swap:.0f} min a swap, {times.cool_down:.0f} min to cool down after each pull",
+        f"{_swaps(card)}; {times.cool_down:.0f} min to cool down after each pull",
         f"{shown.minutes / 60.0:.1f} h",
         shown.ends,
         rate,
         _size(card),
     )
+
+
+def _swaps(card: TestCard) -> str:
+    """What a change takes, by factor where there are several."""
+    if card.factors:
+        return ", ".join(f"{f['name']} {f['minutes']:.0f} min" for f in card.factors)
+    return f"{times_of(card).swap:.0f} min a swap"
 
 
 def _size(card: TestCard) -> float:

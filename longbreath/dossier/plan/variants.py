@@ -179,14 +179,6 @@ def unproven_tune(variant: Variant, build: BuildSheet | None) -> tuple[str, ...]
     )
 
 
-def things_of(variant: Variant) -> tuple[str, ...]:
-    """What a variant is made of, one text a thing: two that differ in more than one are a package."""
-    parts = [f"{p.revision.product_id}/{p.revision_id}" for p in variant.parts]
-    states = [f"{p.revision.product_id} {name}: {text}" for p in variant.parts for name, text in p.state.items()]
-    beside = [text for text in (variant.control_mode, variant.tune.name if variant.tune else "") if text]
-    return (*parts, *states, *beside)
-
-
 def state_changes(one: Variant, other: Variant) -> tuple[str, ...]:
     """In which states two variants differ although the same revision is fitted in both: coated and machined are two."""
     mine = {p.revision_id: p.state for p in one.parts}
@@ -220,7 +212,8 @@ def uneven_rounds(variants: Sequence[Variant]) -> str:
 def _changes(variant: Variant) -> tuple[str, ...]:
     """Parts by product and revision, setting and tune."""
     beside = (("setting", variant.control_mode), ("tune", variant.tune.name if variant.tune else ""))
-    return (*(str(p.revision_id) for p in variant.parts), *(f"{n} {t}" for n, t in beside if t))
+    named = (text.strip() for text in variant.name.split(",") if text.strip())
+    return (*(str(p.revision_id) for p in variant.parts), *(f"{n} {t}" for n, t in beside if t), *named)
 
 
 def revisions(db: Session) -> list[Revision]:

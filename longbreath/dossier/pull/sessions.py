@@ -90,12 +90,14 @@ def tokens(session: DynoSession) -> list[Token]:
 
 def still_owed(session: DynoSession) -> str:
     """What is missing of the card, in words; empty when nothing is."""
-    planned, parts = Counter(session.card.order), []
+    planned, parts = Counter(session.card.order), list[tuple[int, str]]()
     for label, wanted in planned.items():
         missing = wanted - sum(p.is_valid and p.label == label for p in session.pulls)
         if missing > 0:
-            parts.append(f"{missing} of {label}")
-    return ", ".join(parts)
+            parts.append((missing, f"{missing} of {label}"))
+    if len(parts) > 4:
+        return f"{sum(count for count, _ in parts)} of {planned.total()}, of {len(parts)} variants"
+    return ", ".join(words for _, words in parts)
 
 
 def figures(session: DynoSession) -> dict[str, Figure]:

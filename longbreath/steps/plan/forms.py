@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from wtforms import BooleanField, FloatField, SelectField, StringField, TextAreaField
-from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional, StopValidation
+from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.plan.conditions import CONTROL_MODES, LIMITS, TUNE_MODES, WINDOW
@@ -214,12 +214,6 @@ for _k in PARTS:
     setattr(VariantForm, f"sample_{_k}", SelectField("Which piece", coerce=int))
     for _name, _label in STATES:
         setattr(VariantForm, f"{_name}_{_k}", StringField(_label, [Length(max=120)]))
-
-
-def must_be_filled(form: BaseForm, field: Any) -> None:
-    """A validator that stops with one sentence where a field is empty."""
-    if not field.data:
-        raise StopValidation("This is missing.")
 
 
 class TickForm(BaseForm):

@@ -6,41 +6,13 @@ Revises: 0009
 
 import sqlalchemy as sa
 from alembic import op
-from sqlalchemy.dialects import postgresql
-from sqlalchemy.types import TypeEngine
+
+from longbreath.store.migrations.columns import INT, JSONB, MOMENT, TEXT, col, foreign, fresh, make_table, version
 
 revision = "0010"
 down_revision = "0009"
 branch_labels = None
 depends_on = None
-
-JSONB, TEXT, INT, DOUBLE = postgresql.JSONB(), sa.String(), sa.Integer(), sa.Double()
-DATE, BOOL, MOMENT = sa.Date(), sa.Boolean(), sa.DateTime(timezone=True)
-
-
-def _col(
-    name: str, kind: TypeEngine, comment: str | None = None, null: bool = False, default: str | None = None
-) -> sa.Column:
-    return sa.Column(name, kind, nullable=null, comment=comment, server_default=default)
-
-
-def _fresh(column: sa.Column) -> sa.Column:
-    """The same column anew: one may stand in one table only, and migrations run more than once in a process."""
-    default = column.server_default.arg if column.server_default is not None else None
-    return _col(column.name, column.type, column.comment, column.nullable, default)
-
-
-def _version() -> sa.Column:
-    return _col("version", INT, "counts changes; must match when saving")
-
-
-def _key(table: str, column: str, other: str) -> sa.ForeignKeyConstraint:
-    return sa.ForeignKeyConstraint([column], [f"{other}.id"], name=op.f(f"fk_{table}_{column}_{other}"))
-
-
-def _table(name: str, *parts: sa.schema.SchemaItem) -> None:
-    op.create_table(name, *parts, _col("id", INT), sa.PrimaryKeyConstraint("id", name=op.f(f"pk_{name}")))
-
 
 STATE = """
 create function state_of(said text, pattern text) returns text language sql immutable as $$
@@ -235,99 +207,99 @@ def upgrade() -> None:
 
 
 def _make_variants() -> None:
-    _table(
+    make_table(
         "variant",
-        _col("application_id", INT),
-        _col("letter", TEXT),
-        _col("name", TEXT, "how it is called beside its parts"),
-        _col("build_title", TEXT, "title of its build sheet"),
-        _col("tune_id", INT, null=True),
-        _col("control_mode", TEXT, "setting of the boost controller, in words"),
-        _col("rounds", INT, "tuning rounds it was given"),
-        _version(),
+        col("application_id", INT),
+        col("letter", TEXT),
+        col("name", TEXT, "how it is called beside its parts"),
+        col("build_title", TEXT, "title of its build sheet"),
+        col("tune_id", INT, null=True),
+        col("control_mode", TEXT, "setting of the boost controller, in words"),
+        col("rounds", INT, "tuning rounds it was given"),
+        version(),
         sa.CheckConstraint("letter ~ '^[A-Z]{1,2}$'", name=op.f("ck_variant_letter")),
-        _key("variant", "application_id", "application"),
-        _key("variant", "tune_id", "tune_file"),
+        foreign("variant", "application_id", "application"),
+        foreign("variant", "tune_id", "tune_file"),
         sa.UniqueConstraint("application_id", "letter", name=op.f("uq_variant_application_id")),
     )
     op.create_index(op.f("ix_variant_application_id"), "variant", ["application_id"])
-    _table(
+    make_table(
         "variant_part",
-        _col("variant_id", INT),
-        _col("revision_id", INT),
-        _col("sample_id", INT, "which piece was fitted", null=True),
-        _col("casting", TEXT),
-        _col("finish", TEXT),
-        _col("machining", TEXT),
-        _col("coating", TEXT),
-        _col("modified", TEXT, "epoxy, grinding, spacer, adapter, worn …"),
-        _key("variant_part", "revision_id", "revision"),
-        _key("variant_part", "sample_id", "sample"),
-        _key("variant_part", "variant_id", "variant"),
+        col("variant_id", INT),
+        col("revision_id", INT),
+        col("sample_id", INT, "which piece was fitted", null=True),
+        col("casting", TEXT),
+        col("finish", TEXT),
+        col("machining", TEXT),
+        col("coating", TEXT),
+        col("modified", TEXT, "epoxy, grinding, spacer, adapter, worn …"),
+        foreign("variant_part", "revision_id", "revision"),
+        foreign("variant_part", "sample_id", "sample"),
+        foreign("variant_part", "variant_id", "variant"),
     )
     op.create_index(op.f("ix_variant_part_variant_id"), "variant_part", ["variant_id"])
-    _table(
+    make_table(
         "card_pair",
-        _col("card_id", INT),
-        _col("application_id", INT),
-        _col("a", TEXT, "letter of the stock part"),
-        _col("b", TEXT, "letter of the product"),
+        col("card_id", INT),
+        col("application_id", INT),
+        col("a", TEXT, "letter of the stock part"),
+        col("b", TEXT, "letter of the product"),
         sa.CheckConstraint("a <> b", name=op.f("ck_card_pair_two")),
-        _key("card_pair", "application_id", "application"),
-        _key("card_pair", "card_id", "test_card"),
+        foreign("card_pair", "application_id", "application"),
+        foreign("card_pair", "card_id", "test_card"),
         sa.UniqueConstraint("card_id", "application_id", name=op.f("uq_card_pair_card_id")),
     )
     op.create_index(op.f("ix_card_pair_application_id"), "card_pair", ["application_id"])
     op.create_index(op.f("ix_card_pair_card_id"), "card_pair", ["card_id"])
-    _table(
+    make_table(
         "card_tick",
-        _col("card_id", INT),
-        _col("line", TEXT),
-        _col("note", TEXT, "what was found"),
-        _col("taken_at", MOMENT),
-        _col("taken_by_id", INT),
-        _key("card_tick", "card_id", "test_card"),
-        _key("card_tick", "taken_by_id", "user_account"),
+        col("card_id", INT),
+        col("line", TEXT),
+        col("note", TEXT, "what was found"),
+        col("taken_at", MOMENT),
+        col("taken_by_id", INT),
+        foreign("card_tick", "card_id", "test_card"),
+        foreign("card_tick", "taken_by_id", "user_account"),
         sa.UniqueConstraint("card_id", "line", name=op.f("uq_card_tick_card_id")),
     )
     op.create_index(op.f("ix_card_tick_card_id"), "card_tick", ["card_id"])
-    _table(
+    make_table(
         "card_variant",
-        _col("card_id", INT),
-        _col("variant_id", INT),
-        _col("letter", TEXT),
-        _col("called", TEXT, "what it was, in words, when the card was written"),
-        _col("levels", JSONB, "its level of each factor, counted from 0"),
-        _key("card_variant", "card_id", "test_card"),
-        _key("card_variant", "variant_id", "variant"),
+        col("card_id", INT),
+        col("variant_id", INT),
+        col("letter", TEXT),
+        col("called", TEXT, "what it was, in words, when the card was written"),
+        col("levels", JSONB, "its level of each factor, counted from 0"),
+        foreign("card_variant", "card_id", "test_card"),
+        foreign("card_variant", "variant_id", "variant"),
         sa.UniqueConstraint("card_id", "letter", name=op.f("uq_card_variant_card_id")),
     )
     op.create_index(op.f("ix_card_variant_card_id"), "card_variant", ["card_id"])
-    _table(
+    make_table(
         "card_forecast",
-        _col("card_id", INT),
-        _col("key", TEXT, "hash of everything it was made from"),
-        _col("result", JSONB),
-        _key("card_forecast", "card_id", "test_card"),
+        col("card_id", INT),
+        col("key", TEXT, "hash of everything it was made from"),
+        col("result", JSONB),
+        foreign("card_forecast", "card_id", "test_card"),
         sa.UniqueConstraint("key", name=op.f("uq_card_forecast_key")),
     )
     op.create_index(op.f("ix_card_forecast_card_id"), "card_forecast", ["card_id"])
 
 
 WIDER = (
-    ("test_card", _col("follows_id", INT, "the card it is the next version of", null=True)),
-    ("test_card", _col("number", INT, "its version in the dossier, from 1", default="1")),
-    ("test_card", _col("design", TEXT, default="alternation")),
-    ("test_card", _col("sets", JSONB, "letter and number of pulls of each set, in order", default="[]")),
-    ("test_card", _col("factors", JSONB, "name, minutes, levels of each factor", default="[]")),
-    ("test_card", _col("tune_mode", TEXT, default="")),
-    ("test_card", _col("control_mode", TEXT, default="")),
-    ("test_card", _col("limits", JSONB, "where the operator stops, SI or words by name", default="{}")),
-    ("test_card", _col("window", JSONB, "temperatures [K] at the start of each pull, by name", default="{}")),
-    ("test_card", _col("times", JSONB, "minutes of a pull, cool-down, swap …; margin [1]", default="{}")),
-    ("test_card", _col("brings", JSONB, "who, what", default="[]")),
-    ("test_card", _col("consumables", TEXT, "gaskets and fluids, with torque values to look up", default="")),
-    ("test_card", _col("checklist", JSONB, "lines to tick before the first pull", default="[]")),
+    ("test_card", col("follows_id", INT, "the card it is the next version of", null=True)),
+    ("test_card", col("number", INT, "its version in the dossier, from 1", default="1")),
+    ("test_card", col("design", TEXT, default="alternation")),
+    ("test_card", col("sets", JSONB, "letter and number of pulls of each set, in order", default="[]")),
+    ("test_card", col("factors", JSONB, "name, minutes, levels of each factor", default="[]")),
+    ("test_card", col("tune_mode", TEXT, default="")),
+    ("test_card", col("control_mode", TEXT, default="")),
+    ("test_card", col("limits", JSONB, "where the operator stops, SI or words by name", default="{}")),
+    ("test_card", col("window", JSONB, "temperatures [K] at the start of each pull, by name", default="{}")),
+    ("test_card", col("times", JSONB, "minutes of a pull, cool-down, swap …; margin [1]", default="{}")),
+    ("test_card", col("brings", JSONB, "who, what", default="[]")),
+    ("test_card", col("consumables", TEXT, "gaskets and fluids, with torque values to look up", default="")),
+    ("test_card", col("checklist", JSONB, "lines to tick before the first pull", default="[]")),
 )
 KEYS = (("test_card", "follows_id", "test_card"),)
 RULES = (
@@ -350,10 +322,10 @@ COMMENTS = (
 
 
 def _widen() -> None:
-    for table, column in WIDER:
-        op.add_column(table, _fresh(column))
-        if column.server_default is not None:
-            op.alter_column(table, column.name, server_default=None)
+    for name, made in WIDER:
+        op.add_column(name, fresh(made))
+        if made.server_default is not None:
+            op.alter_column(name, made.name, server_default=None)
     for table, column, other in KEYS:
         op.create_foreign_key(op.f(f"fk_{table}_{column}_{other}"), table, other, [column], ["id"])
     for table, name, rule in RULES:
@@ -371,7 +343,7 @@ def downgrade() -> None:
         "drop trigger gives_variants on application; drop function give_variants(); drop function state_of(text, text)"
     )
     for column in ("a_is", "b_is"):
-        op.add_column("test_card", _col(column, TEXT, default=""))
+        op.add_column("test_card", col(column, TEXT, default=""))
         op.alter_column("test_card", column, server_default=None)
     op.execute(RETURNED)
     for table, column, said in CHECKS:
@@ -379,8 +351,8 @@ def downgrade() -> None:
     op.execute(SEALS_BEFORE)
     for table, name, _ in RULES:
         op.drop_constraint(op.f(f"ck_{table}_{name}"), table, type_="check")
-    for table, column in WIDER:
-        op.drop_column(table, column.name)
+    for name, made in WIDER:
+        op.drop_column(name, made.name)
     for table, column, _, comment in COMMENTS:
         op.alter_column(table, column, comment=comment)
     for table in reversed(TABLES):
