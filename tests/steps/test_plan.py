@@ -301,6 +301,15 @@ def test_the_card_prints_on_one_page_with_a_code_that_opens_the_cell(
     assert "opens the cell" in told
 
 
+def test_a_card_that_says_much_is_one_page_too(tester: FlaskClient, shop: SimpleNamespace) -> None:
+    more = {"held": "a long word " * 49, "also_changed": "another word " * 45,
+            "brings": "\n".join(f"Somebody {k}: a thing of theirs" for k in range(30)),
+            "consumables": "\n".join(f"gasket {k}: look up the torque" for k in range(30))}  # fmt: skip
+    send(tester, f"{base(shop)}/plan/card", filled(shop, **FACTORS, levels_1=levels(shop), **more))
+    answer = tester.get(f"{base(shop)}/plan/cards/{shop.card.id}/print")
+    assert len(pypdf.PdfReader(io.BytesIO(answer.data)).pages) == 1
+
+
 def test_a_code_is_read_back_by_another_library() -> None:
     address = "http://10.0.0.7:8000/applications/7/pull"
     picture = Image.open(io.BytesIO(svg_to_png(code.svg(address), scale=2))).convert("L")

@@ -52,7 +52,8 @@ NOW, DAY, SLOT, WAITS, BUSY = "now", "day", "slot", "waits", "busy"
 class Placed:
     """When a job begins and ends, and what decides that: today, its day, its slot, another job, or somebody who is busy with one.
 
-    missed: its booked slot comes before what it waits for is ready; clash: its booked slot needs somebody who is booked elsewhere.
+    missed: its booked slot comes before what it waits for is ready; clash: its booked slot needs somebody who is booked elsewhere;
+    trouble: why it cannot be placed at all, in a sentence (it then stands where it could first begin).
     """
 
     job: Job
@@ -62,6 +63,7 @@ class Placed:
     of: int | None = None
     missed: bool = False
     clash: int | None = None
+    trouble: str = ""
 
     @property
     def is_late(self) -> bool:
@@ -150,7 +152,7 @@ class _Board:
                     return begins, start + left
                 left -= end - start
             day += timedelta(days=1)
-        raise InputError("No open day is found for this.", "cell_id")
+        raise InputError("No day is found on which everybody and the cell it needs are open at one time.", "cell_id")
 
     def _open(self, day: date, calendars: Sequence[_Calendar]) -> tuple[datetime, datetime]:
         """Opening and closing of a local day for all of these, as moments; an empty span on a day that one of them has off."""
@@ -173,9 +175,8 @@ def _local(day: date, minutes: int, zone: tzinfo) -> datetime:
 
 
 def in_order(jobs: Sequence[Job]) -> list[Job]:
-    """Jobs so that each comes after what it waits for; of those that are ready, the one with the earliest day first.
-
-    Raises InputError for things that wait for one another in a ring.
+    """Jobs so that each comes after what it waits for; of those that are ready, the one with the earliest day first. Those that wait
+    for one another in a ring come last.
     """
     by_id = {job.id: job for job in jobs}
     waits = {job.id: {n for n in job.after if n in by_id} for job in jobs}
@@ -198,28 +199,31 @@ def in_order(jobs: Sequence[Job]) -> list[Job]:
             waits[n].discard(number)
             if not waits[n]:
                 heapq.heappush(ready, (key(by_id[n]), n))
-    if len(found) < len(jobs):
-        ring = ", ".join(by_id[n].name for n, before in waits.items() if before)[:200]
-        raise InputError(f"These wait for one another in a ring: {ring}.", "after")
-    return found
+    return [*found, *(by_id[n] for n, before in sorted(waits.items()) if before)]
 
 
 def schedule(jobs: Sequence[Job], now: datetime, calendars: Mapping[str, Hours], zone: tzinfo) -> dict[int, Placed]:
     """The earliest time of each job by id. now: a moment with its zone; zone: of the house.
 
     What is booked keeps its slot unless what it waits for is not ready; the rest is placed in order, each in the first time in
-    which everybody it needs is free. Raises InputError for a ring.
+    which everybody it needs is free. What cannot be placed (a cell that never opens, a ring) says so and stops nothing else.
     """
     board = _Board(calendars, zone)
     found: dict[int, Placed] = {}
-    order = in_order(jobs)
+    order, ids = in_order(jobs), {job.id for job in jobs}
     booked = [job for job in order if job.slot is not None]
     for job in sorted(booked, key=lambda j: (j.slot, j.id)):  # booked first: nobody else is placed over them
         begins, ends = _slot(job)
         if board.clash(job.needs, begins, ends) is None:
             board.book(Placed(job, begins, ends, SLOT))
     for job in order:
-        found[job.id] = placed = _place(job, found, board, now)
+        try:
+            placed = _place(job, found, board, now)
+        except InputError as error:
+            placed = Placed(job, now.astimezone(UTC), now.astimezone(UTC), NOW, trouble=error.message)
+        if any(n in ids and n not in found for n in job.after):
+            placed = replace(placed, trouble="It waits for something that waits for it.")
+        found[job.id] = placed
         if job.slot is None or placed.missed:
             board.book(placed)
     return {n: replace(p, begins=p.begins.astimezone(zone), ends=p.ends.astimezone(zone)) for n, p in found.items()}

@@ -27,8 +27,6 @@ class Printed:
     minutes: str
     ends: str
     cost: str
-    size: float
-    """Size of the type [pt]: smaller where the card says much, so that it stays one page."""
 
 
 def printed_card(db: Session, application: Application, card: TestCard, system: str, day: date) -> Printed:
@@ -51,7 +49,6 @@ def printed_card(db: Session, application: Application, card: TestCard, system: 
         f"{shown.minutes / 60.0:.1f} h",
         shown.ends,
         rate,
-        _size(card),
     )
 
 
@@ -60,19 +57,6 @@ def _swaps(card: TestCard) -> str:
     if card.factors:
         return ", ".join(f"{f['name']} {f['minutes']:.0f} min" for f in card.factors)
     return f"{times_of(card).swap:.0f} min a swap"
-
-
-def _size(card: TestCard) -> float:
-    """Size of type [pt] by how many lines there are; a page holds about sixty of the larger."""
-    words = (
-        len(card.held) // 55
-        + len(card.consumables.splitlines())
-        + len(card.brings)
-        + len(card.limits)
-        + len(card.window)
-    )
-    lines = words + 2 * len(card.variants) + len(card.checklist) + len(card.sets) // 14
-    return 9.2 if lines < 40 else 8.2 if lines < 60 else 7.2
 
 
 def _limits(db: Session, card: TestCard, system: str) -> list[tuple[str, str]]:

@@ -63,10 +63,7 @@ _lock = Lock()
 
 
 def programme_of(db: Session, now: datetime, zone: ZoneInfo) -> Programme:
-    """The programme from a moment on; kept while nothing that is owed changes within the same quarter of an hour.
-
-    Raises InputError where things wait for one another in a ring.
-    """
+    """The programme from a moment on; kept while nothing that is owed changes within the same quarter of an hour."""
     hour = now.replace(minute=now.minute - now.minute % 15, second=0, microsecond=0)
     stamp = db.scalar(select(func.count()).where(AuditEntry.entity.in_(("owed", "cell")))) or 0
     links = db.scalar(select(func.count()).select_from(OwedLink)) or 0

@@ -11,12 +11,12 @@ from datetime import date, timedelta
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from longbreath.core.basis.errors import InputError
 from longbreath.dossier.evidence.builds import builds_of
 from longbreath.dossier.owed import DONE, STALE, Summary, summaries
 from longbreath.dossier.plan.cards import card_of, ticks_of
 from longbreath.dossier.plan.day import hours_of
 from longbreath.dossier.plan.variants import build_of, unproven_tune
+from longbreath.dossier.programme.register import all_after
 from longbreath.store.models import (
     Application,
     Bench,
@@ -251,7 +251,7 @@ def _link(work: UnitOfWork, raised: Sequence[Raised], by_mark: dict[str, Owed]) 
     ends = [after for _, after in wanted]
     have = {(x.before_id, x.after_id) for x in work.scalars(select(OwedLink).where(OwedLink.after_id.in_(ends)))}
     for before, after in sorted(wanted - have):
-        if (after, before) in have:
-            raise InputError("These would wait for each other.", "waits_for")
+        if before in all_after(work, after):  # somebody said the opposite by hand: that stands
+            continue
         work.add(OwedLink(before_id=before, after_id=after))
     work.flush()

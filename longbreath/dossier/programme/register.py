@@ -15,6 +15,7 @@ from longbreath.store.models import Application, Owed, OwedLink
 from longbreath.store.unit_of_work import UnitOfWork
 
 PAGE = 60
+YEARS = (2000, 2100)
 KIND_WORDS = {
     "measurement": "a measurement", "figure": "a figure to look up", "part": "a part", "sample": "a sample", "slot": "a slot",
     "tune": "a tune", "certificate": "a certificate", "person": "a person", "retest": "a retest", "bench": "a bench session",
@@ -101,6 +102,12 @@ def save_owed(work: UnitOfWork, thing: Owed | None, card: OwedCard, waits_for: I
         raise InputError("Say what is owed.", "what")
     if card.slot is not None and card.hours <= 0.0:
         raise InputError("A booked slot has a length: say how many hours.", "hours")
+    for name in ("due_on", "not_before", "slot"):
+        day = getattr(card, name)
+        if day is not None and not YEARS[0] <= day.year <= YEARS[1]:
+            raise InputError(
+                f"The year {day.year} is out of reach of a programme.", "slot_at" if name == "slot" else name
+            )
     if card.application_id is not None and work.get(Application, card.application_id) is None:
         raise InputError("There is no such application.", "application_id")
     if thing is not None and thing.closed_at is not None:
@@ -120,7 +127,7 @@ def _link(work: UnitOfWork, thing: Owed, before: set[int]) -> None:
     for number in before - set(rows):
         if work.get(Owed, number) is None:
             raise InputError("There is no such thing to wait for.", "waits_for")
-        if thing.id == number or thing.id in _all_before(work, number):
+        if thing.id == number or number in all_after(work, thing.id):
             raise InputError("These would wait for each other.", "waits_for")
         work.add(OwedLink(before_id=number, after_id=thing.id))
     for number in set(rows) - before:
@@ -128,19 +135,18 @@ def _link(work: UnitOfWork, thing: Owed, before: set[int]) -> None:
     work.flush()
 
 
-def _all_before(work: Session, number: int) -> set[int]:
-    """Everything that a thing waits for, directly or not."""
-    pairs = work.execute(select(OwedLink.before_id, OwedLink.after_id)).all()
-    by_after: dict[int, list[int]] = {}
-    for before, after in pairs:
-        by_after.setdefault(after, []).append(before)
+def all_after(work: Session, number: int) -> set[int]:
+    """Everything that waits for a thing, directly or not."""
+    then: dict[int, list[int]] = {}
+    for before, after in work.execute(select(OwedLink.before_id, OwedLink.after_id)).all():
+        then.setdefault(before, []).append(after)
     found: set[int] = set()
     look = [number]
     while look:
-        for before in by_after.get(look.pop(), ()):
-            if before not in found:
-                found.add(before)
-                look.append(before)
+        for after in then.get(look.pop(), ()):
+            if after not in found:
+                found.add(after)
+                look.append(after)
     return found
 
 

@@ -51,7 +51,7 @@ def overview() -> Any:
         number=number,
         pages=pages,
         chosen_one=chosen,
-        troubles=[p for p in found.placed.values() if p.missed or p.clash],
+        troubles=[p for p in found.placed.values() if p.missed or p.clash or p.trouble],
         waiting=_waited_for(found),
         zone=house_zone(),
         **_late(found),
@@ -93,7 +93,7 @@ def _lane(found: Programme, dossier: int, names: dict[int, str], decides: set[in
     spans, others = [], dict[tuple[str, bool, int], list[Placed]]()
     for p in found.of(dossier):
         mark = "end" if p.job.is_end else MARKS.get(kind_of(p), "wait" if p.job.hours <= 0.0 else "work")
-        trouble = p.clash is not None or p.missed
+        trouble = p.clash is not None or p.missed or bool(p.trouble)
         if trouble or mark in ("end", "dyno"):
             href = url_for("programme.edit_owed", owed_id=p.job.id)
             days = (p.begins.date(), p.ends.date())

@@ -5,11 +5,9 @@ from __future__ import annotations
 from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
-import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from longbreath.core.basis.errors import InputError
 from longbreath.core.plan.programme import BUSY, DAY, SLOT, WAITS, Hours, Job, chain, in_order, moved_by, schedule
 
 ZONE = ZoneInfo("Europe/London")
@@ -74,9 +72,16 @@ def test_the_clock_on_the_wall_stays_when_the_clocks_change() -> None:
     assert through[1].ends.isoformat() == "2026-03-30T01:00:00+01:00", "that day has 23 hours"
 
 
-def test_a_ring_is_refused_by_name() -> None:
-    with pytest.raises(InputError, match="wait for one another in a ring: a, b"):
-        in_order([Job(1, "a", after=(2,)), Job(2, "b", after=(1,))])
+def test_what_cannot_be_placed_says_so_and_stops_nothing_else() -> None:
+    ring = [Job(1, "a", 1.0, (2,)), Job(2, "b", 1.0, (1,))]
+    never = [Job(3, "shut", 2.0, needs=("cellar",)), Job(4, "evening", 2.0, needs=("late", "early"))]
+    hours = {"cellar": Hours(480, 1020, ""), "late": Hours(1080, 1320), "early": Hours(360, 720)}
+    placed = schedule([*ring, *never, Job(5, "fine", 1.0, (4,))], NOW, hours, ZONE)
+    assert [n for n, p in placed.items() if p.trouble] == [3, 4, 1]
+    assert "waits for it" in placed[1].trouble
+    assert "No day is found" in placed[3].trouble
+    assert placed[5].ends == NOW + timedelta(hours=1)
+    assert [job.id for job in in_order(ring)] == [1, 2]
 
 
 @given(st.lists(st.tuples(st.floats(0.0, 20.0), st.integers(0, 3), st.integers(0, 6)), min_size=1, max_size=25))
