@@ -257,9 +257,10 @@ def _place(job: Job, found: Mapping[int, Placed], board: _Board, now: datetime) 
 
 def chain(placed: Mapping[int, Placed], end: int) -> tuple[Placed, ...]:
     """The jobs that decide when one ends, from the first to itself."""
-    found = [placed[end]]
-    while found[-1].of is not None and found[-1].of in placed and placed[found[-1].of] not in found:
-        found.append(placed[found[-1].of])
+    found, seen = [placed[end]], {end}
+    while (of := found[-1].of) is not None and of in placed and of not in seen:
+        found.append(placed[of])
+        seen.add(of)
     return tuple(reversed(found))
 
 
