@@ -30,9 +30,7 @@ def factor_variants(
     cells = cells_of(factors) if len(factors) > 1 else {str(k): (k,) for k in range(len(factors[0].levels))}
     named = [[revision_named(work, level) for level in f.levels] for f in factors]
     own = variants_of(work, application.id)
-    varied = {r.product.family for row in named for r in row if r is not None}
-    kept = [p.revision for v in own if v.letter == base for p in v.parts if p.revision.product.family not in varied]
-    tune = next((v.tune_id for v in own if v.letter == base), None)
+    kept, tune = _kept(own, base, named)
     found = []
     for cell in cells.values():
         own_parts, name = _condition(factors, named, cell)
@@ -45,6 +43,17 @@ def factor_variants(
             own.append(match)
         found.append(match)
     return found
+
+
+def _kept(
+    own: Sequence[Variant], base: str, named: Sequence[Sequence[Revision | None]]
+) -> tuple[list[Revision], int | None]:
+    """The parts of the base that do not vary, and its tune."""
+    varied = {r.product.family for row in named for r in row if r is not None}
+    found = next((v for v in own if v.letter == base), None)
+    if found is None:
+        return [], None
+    return [p.revision for p in found.parts if p.revision.product.family not in varied], found.tune_id
 
 
 def _condition(

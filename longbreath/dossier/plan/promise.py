@@ -42,6 +42,12 @@ class Promise:
         """Smallest set that proves an effect [N m], or None if even the largest does not."""
         return next((n for n in self.sizes if self.figures[f"provable-{n}"].value <= effect), None)
 
+    @property
+    def is_too_good(self) -> bool:
+        """Whether the promise would be another by one part in fifty and more if sets scattered as pulls do."""
+        now = max((f.value for key, f in self.figures.items() if key.startswith("band-")), default=0.0)
+        return self.too_good is not None and self.too_good > 1.02 * now
+
     def in_all(self, size: int) -> int:
         """Pulls of the whole card with that many in each set."""
         return size * len(self.sets)

@@ -27,7 +27,7 @@ def things_of(db: Session, person: User) -> list[Owed]:
         or_(Owed.slot.is_not(None), Owed.due_on.is_not(None)),
         or_(Owed.closed_at.is_(None), Owed.closed_at > recent),
     )
-    return list(db.scalars(query.order_by(Owed.id)))
+    return list(db.scalars(query.order_by(func.coalesce(Owed.slot, Owed.due_on), Owed.id)))
 
 
 def changed_at(db: Session, things: Iterable[Owed]) -> dict[int, datetime]:

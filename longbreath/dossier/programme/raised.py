@@ -160,7 +160,8 @@ def _of_builds(db: Session, application: Application, card: TestCard) -> Iterabl
             words = f"Build sheet of {row.letter}, {row.called}"
             yield Raised(f"{application.id}:build:{row.letter}", "measurement", words, "the dyno day", 0.5)
         for word in unproven_tune(row.variant, build):
-            words = f"Say which {word} are fitted with {row.letter}: tune {row.variant.tune.name if row.variant.tune else ''} asks"
+            asks = row.variant.tune.name if row.variant.tune else ""
+            words = f"Write down the {word} fitted with {row.letter}: tune {asks} asks for it"
             yield Raised(f"{application.id}:tune:{row.letter}:{word}", "tune", words, "the dyno day", 0.25)
     pair = card.pair_of(application.id)
     for item in builds_of(db, application.id, date.today(), card.also_changed, pair).differing:
