@@ -17,7 +17,7 @@ from sqlalchemy import select, text
 from sqlalchemy.exc import DBAPIError
 from vl_convert import svg_to_png
 
-from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.plan import designs
 from longbreath.core.plan.designs import Factor
 from longbreath.demo import load, standin
@@ -33,7 +33,7 @@ from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.drawing import code
 from longbreath.formats import mapping as mapped
 from longbreath.formats.table import read_table
-from longbreath.store.models import Cell, Revision, Sensor, TestCard, TuneFile
+from longbreath.store.models import Cell, Owed, Revision, Sensor, TestCard, TuneFile
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import errors_of, read, send
@@ -245,7 +245,9 @@ def test_no_record_names_a_letter_that_is_no_variant(db: UnitOfWork, shop: Simpl
         )
 
 
-def test_one_card_serves_the_applications_whose_parts_are_on_it(db: UnitOfWork, shop: SimpleNamespace) -> None:
+def test_one_card_serves_the_applications_whose_parts_are_on_it(
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
+) -> None:
     """Three kits on one day: each dossier is weighed by the pair that holds its part, and all of them see the visit."""
     application = shop.application
     db.act_as(shop.people["tester"])
@@ -267,6 +269,58 @@ def test_one_card_serves_the_applications_whose_parts_are_on_it(db: UnitOfWork, 
     up, down = (gather(db, a).weighing.bands[1].effect.value for a in (application, second))
     assert up == pytest.approx(6.0, abs=0.8)
     assert down == pytest.approx(-6.0, abs=0.8)
+    db.commit()
+    page = read(tester.get(f"/applications/{second.id}/pull"))
+    judge = page.select_one("a[href*='/judge']")["href"]
+    assert judge.startswith(base(shop)), "what is done to a visit is done where it was held"
+    assert tester.get(judge).status_code == 200
+
+
+def test_a_card_that_serves_is_not_anothers_to_change_nor_its_list_owed_twice(
+    db: UnitOfWork, shop: SimpleNamespace
+) -> None:
+    application = shop.application
+    db.act_as(shop.people["tester"])
+    other = factories.add_part(db, "Whimbrel manifold")
+    second = coverage.open_application(db, application.vehicle_id, other.id, application.stock_revision_id)
+    db.act_as(shop.people["tester"], application.id)
+    made = variants.save_variant(db, application, None, variants.VariantCard((variants.PartCard(other.id),)))
+    draft = cards.CardDraft(shop.dyno.id, "gear", "nothing", 3, 2.0, designs.LADDER, ("A", "B", made.letter))
+    card = cards.save_card(db, application, None, draft)
+    assert cards.card_of(db, second.id) is card
+    assert cards.own_card_of(db, second.id) is None
+    for dossier in (application, second, application):
+        raised.settle(db, dossier)
+    marks = [t.raised_by for t in db.scalars(select(Owed)) if ":tick:" in t.raised_by]
+    assert len(marks) == len(set(marks)) == len(card.checklist)
+
+
+def test_a_series_of_settings_is_no_evidence_for_the_part(db: UnitOfWork, shop: SimpleNamespace) -> None:
+    """All its pulls are of the product: B against C is a setting against a setting, and nothing of it may be said of the part."""
+    application = shop.application
+    db.act_as(shop.people["tester"], application.id)
+    draft = cards.CardDraft(
+        shop.dyno.id,
+        "gear",
+        "nothing",
+        2,
+        2.0,
+        designs.SERIES,
+        ("B",),
+        factors=(Factor("Setting", 2.0, ("low", "high")),),
+    )
+    card = cards.save_card(db, application, None, draft)
+    assert card.letters == ["B", "C"]
+    assert card.pair_of(application.id) == ("B", "")
+    session = pull_verbs.open_session(db, application, card, factories.VISIT)
+    for place, letter in enumerate(card.order, start=1):
+        data = standin.as_us_csv(standin.pull(place, None, place), f"pull {place}")
+        file = pull_verbs.receive(db, session, f"{place}.csv", data)
+        pull_verbs.record(db, application, pull_verbs.NewPull(file, mapped.guess(read_table(data)), place, letter))
+    db.expire(session, ["pulls"])
+    pull_verbs.renew_served(db, session)
+    with pytest.raises(EvidenceError, match="two of B"):
+        gather(db, application)
 
 
 def test_the_list_of_a_card_is_ticked_line_by_line(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:

@@ -41,6 +41,12 @@ def card_of(db: Session, application_id: int) -> TestCard | None:
     return db.scalar(select(TestCard).where(TestCard.id.in_(serves)).order_by(TestCard.id.desc()).limit(1))
 
 
+def own_card_of(db: Session, application_id: int) -> TestCard | None:
+    """The newest card that was written in an application; one of another application that serves it is not its own to change."""
+    query = select(TestCard).where(TestCard.application_id == application_id)
+    return db.scalar(query.order_by(TestCard.id.desc()).limit(1))
+
+
 def cards_of(db: Session, application_id: int) -> list[TestCard]:
     """All cards that serve an application, newest first."""
     serves = select(CardPair.card_id).where(CardPair.application_id == application_id)
@@ -236,7 +242,7 @@ def _put_pairs(work: UnitOfWork, application: Application, card: TestCard) -> No
     for dossier in sorted(on_it, key=lambda a: (a.id != application.id, a.id)):
         pair = _pair(card, dossier)
         if pair is None and dossier.id == application.id:
-            pair = (card.variants[0].letter, card.variants[1].letter)
+            pair = (card.variants[0].letter, "")  # settings or states of one part: no evidence for it
         if pair is not None:
             work.add(CardPair(card_id=card.id, application_id=dossier.id, a=pair[0], b=pair[1]))
     work.flush()
@@ -244,14 +250,24 @@ def _put_pairs(work: UnitOfWork, application: Application, card: TestCard) -> No
 
 
 def _pair(card: TestCard, dossier: Application) -> tuple[str, str] | None:
-    """The letters that hold a dossier's stock part and its product and differ in nothing else, the first of each."""
-    held = {v.letter: {p.revision_id for p in v.variant.parts} for v in card.variants}
+    """The letters that hold a dossier's stock part and its product and the same parts beside them; of several the pair that differs
+    least in name, setting and tune."""
     stock, product = dossier.stock_revision_id, dossier.revision_id
-    for a, parts in held.items():
-        for b, others in held.items():
+    found: list[tuple[int, str, str]] = []
+    for one in card.variants:
+        for other in card.variants:
+            parts, others = ({p.revision_id for p in row.variant.parts} for row in (one, other))
             if stock in parts and product in others and parts - {stock} == others - {product}:
-                return a, b
-    return None
+                found.append((_unlike(one.variant, other.variant), one.letter, other.letter))
+    if not found:
+        return None
+    _, a, b = min(found, key=lambda pair: pair[0])
+    return a, b
+
+
+def _unlike(one: Variant, other: Variant) -> int:
+    """In how many of name, setting and tune two variants differ."""
+    return (one.name != other.name) + (one.control_mode != other.control_mode) + (one.tune_id != other.tune_id)
 
 
 def sensor_ceiling(db: Session, limits: dict[str, Any]) -> float | None:

@@ -52,7 +52,7 @@ def day_of(db: Session, application: Application, card: TestCard, day: date, beg
     lines = lines_of(card)
     clock = [(_clock(opens + line.begins), line) for line in lines]
     minutes = length(lines)
-    scatter, level, pair = scatter_of(db, card.dyno, day), level_of(application), card.pair_of(application.id)
+    scatter, level, pair = scatter_of(db, card.dyno, day), level_of(application), card.planned_pair(application.id)
 
     def promise(sets: Sequence[PullSet]) -> float | None:
         figure = provable(scatter, sets, level, pair)

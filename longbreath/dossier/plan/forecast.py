@@ -31,7 +31,7 @@ def inputs_of(db: Session, application: Application, card: TestCard, day: date) 
     prediction = next((p for p in standing(predictions_of(db, application.id)) if p.quantity == "torque"), None)
     if prediction is None:
         raise EvidenceError("There is no prediction of torque yet: say first what is expected, and how sure that is.")
-    scatter, pair = scatter_of(db, card.dyno, day), card.pair_of(application.id)
+    scatter, pair = scatter_of(db, card.dyno, day), card.planned_pair(application.id)
     level = level_of(application)
     return {
         "prediction": prediction.id,

@@ -77,7 +77,7 @@ def provable(
 def promise_of(db: Session, application: Application, dyno: Dyno, card: TestCard | None, day: date) -> Promise:
     """What a card promises on its dyno by the scatter of a day; without a card, what A-B-A with three pulls a set does."""
     sets = sets_of(card) if card is not None else designs.alternation(3, 1)
-    pair = card.pair_of(application.id) if card is not None else ("A", "B")
+    pair = card.planned_pair(application.id) if card is not None else ("A", "B")
     scatter, level = scatter_of(db, dyno, day), level_of(application)
     figures: dict[str, Figure] = {}
     for n in SET_SIZES:

@@ -11,6 +11,7 @@ from datetime import date, timedelta
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
+from longbreath.core.plan.conditions import intended
 from longbreath.dossier.evidence.builds import builds_of
 from longbreath.dossier.owed import DONE, STALE, Summary, summaries
 from longbreath.dossier.plan.cards import card_of, ticks_of
@@ -78,8 +79,7 @@ def _steps(application: Application, summary: Summary, card: TestCard | None, ne
         kind, verb, blocks = STEPS[step.name]
         hours = hours_of(card) if step.name == "pull" and card is not None else HOURS.get(step.name, 6.0)
         cell = card.dyno.cell_id if step.name == "pull" and card is not None else None
-        before = found[-1:] if step.name != "weigh" or not found else [found[-1]]
-        after = tuple(r.mark for r in before) + (tuple(needed) if step.name == "pull" else ())
+        after = tuple(r.mark for r in found[-1:]) + (tuple(needed) if step.name == "pull" else ())
         words = f"{verb}: {step.owed}" if step.owed else verb
         if step.state == STALE and step.name == "claim":
             kind, words = "retest", f"{name}: {step.owed}"
@@ -94,7 +94,8 @@ def _beside(db: Session, application: Application, card: TestCard | None, pulled
     """What is owed beside the steps; what a card wants before its first pull only as long as pulls are owed."""
     found = [*_nominal(db, application), *_retests(db, application)]
     if card is not None:
-        found += [*(() if pulled else _of_card(db, card, application)), *_of_builds(db, application, card)]
+        is_own = card.application_id == application.id
+        found += [*(() if pulled or not is_own else _of_card(db, card)), *_of_builds(db, application, card, is_own)]
     return found
 
 
@@ -120,7 +121,7 @@ def _retests(db: Session, application: Application) -> Iterable[Raised]:
         yield Raised(f"{application.id}:lapsed:{session.id}", "retest", words, "the claim", 6.0, cell_id=dyno.cell_id)
 
 
-def _of_card(db: Session, card: TestCard, application: Application) -> Iterable[Raised]:
+def _of_card(db: Session, card: TestCard) -> Iterable[Raised]:
     """Lines not ticked, things to bring, torque values to look up."""
     ticked = ticks_of(db, card)
     for line in card.checklist:
@@ -152,9 +153,9 @@ def _of_line(card: TestCard, what: str, text: str) -> str:
     return f"{card.application_id}:{what}:{hashlib.sha256(text.encode()).hexdigest()[:16]}"
 
 
-def _of_builds(db: Session, application: Application, card: TestCard) -> Iterable[Raised]:
+def _of_builds(db: Session, application: Application, card: TestCard, is_own: bool) -> Iterable[Raised]:
     """Build sheets that are missing, what differs without a reason, tunes whose parts nobody wrote down."""
-    for row in card.variants:
+    for row in card.variants if is_own else ():
         build = build_of(db, row.variant)
         if build is None:
             words = f"Build sheet of {row.letter}, {row.called}"
@@ -163,8 +164,8 @@ def _of_builds(db: Session, application: Application, card: TestCard) -> Iterabl
             asks = row.variant.tune.name if row.variant.tune else ""
             words = f"Write down the {word} fitted with {row.letter}: tune {asks} asks for it"
             yield Raised(f"{application.id}:tune:{row.letter}:{word}", "tune", words, "the dyno day", 0.25)
-    pair = card.pair_of(application.id)
-    for item in builds_of(db, application.id, date.today(), card.also_changed, pair).differing:
+    pair, meant = card.planned_pair(application.id), intended(card.tune_mode, card.control_mode)
+    for item in builds_of(db, application.id, date.today(), card.also_changed, pair, meant).differing:
         if not item.reason:
             words = f"{item.label} differs: measure it alone, bound it, or say why it does not matter"
             yield Raised(f"{application.id}:differs:{item.line}", "reason", words, "the claim", 0.5)

@@ -46,7 +46,7 @@ def overview(application_id: int) -> Any:
 
 def _of_card(application: Application, card: TestCard) -> dict[str, Any]:
     """What the page says of a card."""
-    pair = card.pair_of(application.id)
+    pair = card.planned_pair(application.id)
     meant = conditions.intended(card.tune_mode, card.control_mode)
     boosted = application.vehicle.induction in BOOSTED
     modes = (card.tune_mode, card.control_mode)
@@ -75,7 +75,7 @@ def _of_card(application: Application, card: TestCard) -> dict[str, Any]:
 def edit_card(application_id: int) -> Any:
     """Write or change the card."""
     application = load_application(application_id)
-    card = cards.card_of(db(), application.id)
+    card = cards.own_card_of(db(), application.id)
     form = forms.CardForm(obj=card)
     form.dyno_id.choices = options([(d.id, f"{d.name}, at the {d.measured_at}") for d in cards.dynos(db())])
     sensors = [(s.id, f"{s.name}, {s.measures}") for s in shop.sensors(db(), "pressure")]

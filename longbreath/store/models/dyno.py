@@ -106,8 +106,14 @@ class TestCard(Audited, Versioned, Base):
         return next((v.called for v in self.variants if v.letter == letter), "")
 
     def pair_of(self, application_id: int) -> tuple[str, str]:
-        """The letters of stock part and product of a dossier that it serves."""
+        """The letters of stock part and product of a dossier that it serves; the second is empty where it compares something else:
+        such pulls are no evidence for the part."""
         return next(((p.a, p.b) for p in self.pairs if p.application_id == application_id), ("A", "B"))
+
+    def planned_pair(self, application_id: int) -> tuple[str, str]:
+        """The letters a promise is made for: the pair of a dossier, or the first two where the card does not compare its part."""
+        a, b = self.pair_of(application_id)
+        return (a, b) if b else (self.letters[0], self.letters[1])
 
     @property
     def title(self) -> str:

@@ -113,7 +113,7 @@ class CardPair(Base):
     card_id: Mapped[int] = mapped_column(ForeignKey("test_card.id"), index=True)
     application_id: Mapped[int] = mapped_column(ForeignKey("application.id"), index=True)
     a: Mapped[str] = mapped_column(comment="letter of the stock part")
-    b: Mapped[str] = mapped_column(comment="letter of the product")
+    b: Mapped[str] = mapped_column(comment="letter of the product; empty: it is not compared")
 
 
 class CardTick(Audited, Base):

@@ -243,7 +243,7 @@ def _make_variants() -> None:
         col("card_id", INT),
         col("application_id", INT),
         col("a", TEXT, "letter of the stock part"),
-        col("b", TEXT, "letter of the product"),
+        col("b", TEXT, "letter of the product; empty: it is not compared"),
         sa.CheckConstraint("a <> b", name=op.f("ck_card_pair_two")),
         foreign("card_pair", "application_id", "application"),
         foreign("card_pair", "card_id", "test_card"),
