@@ -23,6 +23,21 @@ PAGES = (
     "/applications/new",
     "/predictions",
     "/timings",
+    "/programme",
+    "/programme?application=2",
+    "/programme/owed",
+    "/programme/owed/new",
+    "/programme/calendar",
+    "/programme/work",
+    "/library/shop/sensors",
+    "/library/shop/outside/1",
+    "/library/dynos/1",
+    "/applications/7/plan",
+    "/applications/7/plan/card",
+    "/applications/7/plan/variants",
+    "/applications/7/plan/variants/new",
+    "/applications/2/plan/cards/2/day",
+    "/applications/2/plan/cards/2/checklist",
 )
 RULES = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}
 CONTRAST = {"runOnly": ["color-contrast"]}
