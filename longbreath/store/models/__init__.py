@@ -28,7 +28,7 @@ from longbreath.store.models.library import Application, Product, Revision, Vehi
 from longbreath.store.models.owed import CalendarKey, DynoScatter, Owed, OwedLink, WorkTask
 from longbreath.store.models.path import Element, SizeReading
 from longbreath.store.models.people import ROLES, AuditEntry, PasswordLink, SentForm, SignIn, SignInTry, User
-from longbreath.store.models.plan import CardForecast, CardPair, CardTick, CardVariant, Variant, VariantPart
+from longbreath.store.models.plan import CardPair, CardTick, CardVariant, Variant, VariantPart
 from longbreath.store.models.port import PortingBout, PortingJob, Traverse, TraversePoint
 from longbreath.store.models.reckon import (
     CandidatePart,
@@ -66,7 +66,6 @@ __all__ = [
     "CalendarKey",
     "Calibration",
     "CandidatePart",
-    "CardForecast",
     "CardPair",
     "CardTick",
     "CardVariant",

@@ -134,13 +134,3 @@ class CardTick(Audited, Base):
     def audit_title(self) -> str:
         """Its name in the log."""
         return self.line
-
-
-class CardForecast(Base):
-    """What verdicts a card would have given for its prediction, by simulation. It can be made anew."""
-
-    __tablename__ = "card_forecast"
-
-    card_id: Mapped[int] = mapped_column(ForeignKey("test_card.id"), index=True)
-    key: Mapped[str] = mapped_column(unique=True, comment="hash of everything it was made from")
-    result: Mapped[dict[str, Any]]

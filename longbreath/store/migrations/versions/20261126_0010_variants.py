@@ -275,15 +275,6 @@ def _make_variants() -> None:
         sa.UniqueConstraint("card_id", "letter", name=op.f("uq_card_variant_card_id")),
     )
     op.create_index(op.f("ix_card_variant_card_id"), "card_variant", ["card_id"])
-    make_table(
-        "card_forecast",
-        col("card_id", INT),
-        col("key", TEXT, "hash of everything it was made from"),
-        col("result", JSONB),
-        foreign("card_forecast", "card_id", "test_card"),
-        sa.UniqueConstraint("key", name=op.f("uq_card_forecast_key")),
-    )
-    op.create_index(op.f("ix_card_forecast_card_id"), "card_forecast", ["card_id"])
 
 
 WIDER = (
@@ -360,4 +351,4 @@ def downgrade() -> None:
     op.execute("drop function hold_part_of_card(); drop function hold_variant()")
 
 
-TABLES = ("variant", "variant_part", "card_pair", "card_tick", "card_variant", "card_forecast")
+TABLES = ("variant", "variant_part", "card_pair", "card_tick", "card_variant")
