@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from itertools import pairwise, product
+from itertools import product
 from random import Random
 from string import ascii_uppercase
 
@@ -125,11 +125,6 @@ def factorial(factors: Sequence[Factor], pulls: int, seed: int = 1) -> tuple[Pul
 def order_of(sets: Sequence[PullSet]) -> list[str]:
     """The letters, one a pull."""
     return [s.letter for s in sets for _ in range(s.pulls)]
-
-
-def swaps(sets: Sequence[PullSet], minutes: Callable[[str, str], float]) -> float:
-    """Minutes of swapping from set to set. minutes: what a change from one letter to another takes."""
-    return sum(minutes(one.letter, other.letter) for one, other in pairwise(sets) if one.letter != other.letter)
 
 
 def change_minutes(

@@ -20,9 +20,6 @@ from longbreath.dossier.pull.sessions import factor_of, sweeps
 from longbreath.store.models import Application, Dyno, DynoScatter, DynoSession, TestCard
 from longbreath.store.unit_of_work import UnitOfWork
 
-FEW = 5.0
-"""Pulls of one visit by which an old record counts at all [1]; fewer say nothing about scatter. Common practice, no source."""
-
 
 def newest(db: Session, dyno: Dyno, day: date) -> DynoScatter | None:
     """The scatter from its records that holds for a day, or None."""

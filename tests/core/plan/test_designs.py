@@ -81,7 +81,6 @@ def test_a_change_costs_the_factors_that_change() -> None:
     assert minutes("A", "B") == 45.0
     assert minutes("A", other) == 67.0
     assert designs.change_minutes((), {}, 60.0)("A", "B") == 60.0
-    assert designs.swaps(designs.alternation(2, 1), lambda a, b: 30.0) == 60.0
 
 
 def test_while_cells_are_empty_it_says_what_cannot_be_told_and_what_would_part_it() -> None:
