@@ -207,6 +207,18 @@ def test_a_calendar_is_read_back_by_two_libraries_over_a_change_of_clocks(
     assert str(over["status"]) == "CANCELLED"
 
 
+def test_words_cannot_end_a_calendar_early(db: UnitOfWork, shop: SimpleNamespace) -> None:
+    person = shop.people["tester"]
+    db.act_as(person)
+    sly = "gasket\r\nEND:VEVENT\rEND:VCALENDAR\nBEGIN:X"
+    register.save_owed(db, None, register.OwedCard("part", sly, None, person.id, due_on=date(2026, 10, 20), blocks=sly))
+    things = calendar.things_of(db, person)
+    data = calendar.as_calendar(things, calendar.changed_at(db, things), "t")
+    assert data.count(b"END:VCALENDAR\r\n") == 1
+    assert all(not line.startswith(b"END:X") and b"\r" not in line for line in data.split(b"\r\n"))
+    assert len(icalendar.Calendar.from_ical(data).walk("VEVENT")) == 1
+
+
 def test_equal_work_is_asked_for_once_and_can_be_stopped(
     tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
 ) -> None:

@@ -58,7 +58,8 @@ def _event(thing: Owed, at: datetime) -> Event:
     event.add("sequence", thing.version - 1)
     event.add("dtstamp", at.astimezone(UTC))
     event.add("last-modified", at.astimezone(UTC))
-    event.add("summary", thing.what)
+    summary = " ".join(thing.what.split())
+    event.add("summary", summary)
     told = [thing.application.audit_title] if thing.application is not None else []
     event.add("description", "\n".join([*told, *([f"blocks: {thing.blocks}"] if thing.blocks else [])]))
     if thing.cell is not None:
@@ -76,7 +77,7 @@ def _event(thing: Owed, at: datetime) -> Event:
     event.add("status", "CONFIRMED" if thing.slot is not None else "TENTATIVE")
     alarm = Alarm()
     alarm.add("action", "DISPLAY")
-    alarm.add("description", thing.what)
+    alarm.add("description", summary)
     alarm.add("trigger", BEFORE_SLOT if thing.slot is not None else BEFORE_DAY)
     event.add_component(alarm)
     return event

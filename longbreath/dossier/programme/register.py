@@ -114,7 +114,7 @@ def save_owed(work: UnitOfWork, thing: Owed | None, card: OwedCard, waits_for: I
         raise InputError("This was closed; open it again before changing it.", "what")
     saved = thing or Owed(raised_by_id=work.actor.id)
     kept = {"kind": saved.kind, "what": saved.what, "application_id": saved.application_id} if saved.raised_by else {}
-    put(saved, card, **{"what": card.what.strip(), **kept})
+    put(saved, card, **{"what": " ".join(card.what.split()), "blocks": " ".join(card.blocks.split()), **kept})
     work.add(saved)
     work.flush()
     if waits_for is not None:
