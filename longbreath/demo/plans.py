@@ -214,27 +214,30 @@ def promise(db: UnitOfWork, tester: User, approver: User, today: date) -> None:
 
 
 def _late_part(db: UnitOfWork, today: date) -> None:
-    """The second charge-pipe pair comes from outside, three weeks later than it was promised; the dyno day waits for it."""
+    """The second charge-pipe pair comes from outside, three weeks after the dyno was booked for it: it decides the publishing day."""
     part = db.scalar(select(Owed).where(Owed.outside == "Pipe bender").limit(1))
     if part is None:
         return
+    others = db.scalars(select(Owed.due_on).where(Owed.application_id == part.application_id, Owed.kind == "part"))
+    booked = max(day for day in others if day is not None) + timedelta(days=2)
+    booked += timedelta(days=max(7 - booked.isoweekday(), 0) + 1 if booked.isoweekday() > 5 else 0)
     card = register.OwedCard(
         "part",
         part.what,
         part.application_id,
         None,
         "Pipe bender",
-        today + timedelta(days=26),
+        booked + timedelta(days=21),
         cost=140.0,
         blocks=part.blocks,
     )
     register.save_owed(db, part, card)
     dyno = db.scalar(select(Owed).where(Owed.application_id == part.application_id, Owed.kind == "dyno"))
     if dyno is not None:
-        begins = datetime(today.year, today.month, today.day, 8, tzinfo=UTC) + timedelta(days=15)
-        booked = register.OwedCard("dyno", dyno.what, dyno.application_id, dyno.who_id, hours=dyno.hours, cell_id=dyno.cell_id,
-                                   slot=begins, due_on=begins.date(), blocks=dyno.blocks)  # fmt: skip
-        register.save_owed(db, dyno, booked)
+        begins = datetime(booked.year, booked.month, booked.day, 8, tzinfo=UTC)
+        slot = register.OwedCard("dyno", dyno.what, dyno.application_id, dyno.who_id, hours=dyno.hours, cell_id=dyno.cell_id,
+                                 slot=begins, due_on=booked, blocks=dyno.blocks)  # fmt: skip
+        register.save_owed(db, dyno, slot)
 
 
 def pieces(db: UnitOfWork, revision: Revision, house: House, heron: Vehicle) -> None:

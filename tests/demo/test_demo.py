@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import hashlib
+from datetime import UTC, datetime
 from typing import Any
+from zoneinfo import ZoneInfo
 
 import numpy as np
 import pytest
@@ -24,9 +26,10 @@ from longbreath.dossier.evidence.verdict import published, stale_claims
 from longbreath.dossier.owed import summaries
 from longbreath.dossier.path import duty, versions
 from longbreath.dossier.path.elements import elements_of
+from longbreath.dossier.programme.dates import programme_of
 from longbreath.dossier.timing import core_sheet, sheets_of, standing
 from longbreath.store.database import Database
-from longbreath.store.models import Application, Attachment, BenchSession, Claim, Pull, Reading, User, Vehicle
+from longbreath.store.models import Application, Attachment, BenchSession, Claim, Owed, Pull, Reading, User, Vehicle
 from tests.conftest import ready
 from tests.factories import CFM
 
@@ -193,3 +196,11 @@ def test_the_photo_is_to_scale(loaded: Any) -> None:
     photo = loaded.scalars(select(Attachment)).one()
     assert photo.sha256 == hashlib.sha256(port_photo()).hexdigest()
     assert (photo.width, photo.height) == (1000, 760)
+
+
+def test_one_late_part_decides_a_publishing_day(loaded: Any) -> None:
+    found = programme_of(loaded, datetime.now(UTC), ZoneInfo("UTC"))
+    late = loaded.scalars(select(Owed).where(Owed.outside == "Pipe bender")).one()
+    end = next(p for p in found.ends if p.job.dossier == late.application_id)
+    assert late.id in [p.job.id for p in found.chain(end.job.id)]
+    assert late.application_id in [m.job.dossier for m in found.moved_by(late.id, 14)]

@@ -119,6 +119,11 @@ def test_a_factorial_keeps_a_and_b_and_fills_as_pulls_come(
     assert filling is not None
     assert filling.state.filled == 2
     assert "Pull" in read(tester.get(f"{base(shop)}/plan")).select_one(".filling").text
+    for change, filled_then in (({"brings": "Mara: gaskets"}, 2), ({"held": "3rd gear"}, 0)):
+        send(tester, f"{base(shop)}/plan/card", filled(shop, **FACTORS, levels_1=levels(shop), **change))
+        filling = filling_of(db, newest(db, shop))
+        assert filling is not None
+        assert filling.state.filled == filled_then, change
 
 
 def test_bad_cards_are_answered_beside_the_field(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:

@@ -37,16 +37,29 @@ class Filling:
 
 
 def valid_pulls(db: Session, card: TestCard) -> Counter[str]:
-    """Valid pulls by letter, over all sessions of a card and of the cards it follows that planned the same conditions."""
+    """Valid pulls by letter, over all sessions of a card and of the versions before it that held and compared the same."""
     latest = select(func.max(PullJudgement.id)).group_by(PullJudgement.pull_id)
     query = (
         select(Pull.label, func.count())
         .join(DynoSession, DynoSession.id == Pull.session_id)
         .join(PullJudgement, PullJudgement.pull_id == Pull.id)
-        .where(DynoSession.card_id == card.id, PullJudgement.id.in_(latest), PullJudgement.valid)
+        .where(DynoSession.card_id.in_(_same_before(db, card)), PullJudgement.id.in_(latest), PullJudgement.valid)
         .group_by(Pull.label)
     )
     return Counter({letter: count for letter, count in db.execute(query)})
+
+
+_BEARING = ("factors", "held", "also_changed", "tune_mode", "control_mode", "dyno_id", "mixture_target")
+"""What two versions of a card must have alike so that their pulls count together."""
+
+
+def _same_before(db: Session, card: TestCard) -> list[int]:
+    """Numbers of a card and of the versions before it, as far as nothing that bears on a comparison was changed."""
+    found, before = [card.id], db.get(TestCard, card.follows_id) if card.follows_id else None
+    while before is not None and all(getattr(before, name) == getattr(card, name) for name in _BEARING):
+        found.append(before.id)
+        before = db.get(TestCard, before.follows_id) if before.follows_id else None
+    return found
 
 
 def filling_of(db: Session, card: TestCard) -> Filling | None:

@@ -111,7 +111,7 @@ class CardForm(BaseForm):
             limits=self.limits(),
             window=window,
             times=times,
-            brings=_pairs(self.brings.data or ""),
+            brings=_pairs(_lines(self.brings.data)),
             consumables=self.consumables.data or "",
         )
 
@@ -139,7 +139,7 @@ class CardForm(BaseForm):
         self.weakest.data, self.spring.data = card.limits.get("weakest", ""), card.limits.get("spring")
         for name in WINDOW:
             getattr(self, f"window_{name}").data = tuple(card.window[name]) if name in card.window else None
-        self.brings.data = "\n".join(f"{who}: {what}" for who, what in card.brings)
+        self.brings.data = _lines(card.brings)
 
 
 for _k in FACTORS:
@@ -160,6 +160,11 @@ for _name, _label in MINUTES:
         f"time_{_name}",
         FloatField(f"{_label}, min", [Optional(), NumberRange(0, 600, "From 0 to 600 minutes.")]),
     )
+
+
+def _lines(brings: Any) -> str:
+    """Who brings what, one a line; a text stays as it was typed."""
+    return brings if isinstance(brings, str) else "\n".join(f"{who}: {what}" for who, what in brings or ())
 
 
 def _pairs(text: str) -> tuple[tuple[str, str], ...]:
