@@ -9,7 +9,7 @@ from typing import Any
 
 from sqlalchemy import select
 
-from longbreath.demo import bench, geometry, parts, paths, plans, reckon, standin, wheel
+from longbreath.demo import bench, geometry, parts, paths, paths_others, plans, reckon, standin, wheel
 from longbreath.demo.days import work_day
 from longbreath.demo.parts import q
 from longbreath.demo.people import PASSWORD, PEOPLE
@@ -130,7 +130,7 @@ def _elbow(db: UnitOfWork, shop: Shop) -> None:
     """The courier van's inlet elbow: measured on the bench alone."""
     part = ProductCard("Parcel cast inlet elbow", "inlet elbow", "intake", "rev B", "as cast")
     application = _open(db, shop, parts.PARCEL, part, "Parcel stock elbow")
-    lay_path(db, application, paths.ELBOW)
+    lay_path(db, application, paths_others.ELBOW)
     bench.elbow_story(db, application, shop.bench)
     plans.plain_card(db, application, shop.dyno, "4 lb-ft", control_mode="boost free", returns=True)
 
@@ -145,7 +145,7 @@ def _open_crest(db: UnitOfWork, shop: Shop) -> None:
     """An application of which only the path is measured."""
     part = ProductCard("Crest open-plenum manifold", "manifold", "intake", "rev B", "as cast")
     application = _open(db, shop, parts.DROVER, part, "Drover stock manifold")
-    lay_path(db, application, paths.CREST)
+    lay_path(db, application, paths_others.CREST)
     reckon.drover_candidates(db, application)
     plans.plain_card(
         db,
@@ -161,7 +161,7 @@ def _boosted(db: UnitOfWork, shop: Shop) -> None:
     """The turbocharged Heron with a larger downpipe: its path measured, its boost reckoned."""
     part = ProductCard("Bittern downpipe 76 mm", "downpipe", "exhaust", "rev A", "as welded")
     application = _open(db, shop, parts.HERON_T, part, "Heron 2.0T stock downpipe")
-    lay_path(db, application, paths.BITTERN)
+    lay_path(db, application, paths_others.BITTERN)
     reckon.boosted_answers(db, application)
     card = plans.factorial(db, application, shop.dyno, shop.house)
     plans.fill_half(db, application, card, shop.house, date(2026, 11, 10))
@@ -172,8 +172,15 @@ def _timed(db: UnitOfWork, shop: Shop) -> None:
     pipe = ProductCard("Skim pipe", "tuned pipe", "exhaust", "rev C", "as welded")
     inserts = ProductCard("Duet port inserts", "port inserts", "intake", "S2", "machined")
     for day, vehicle, part, stock, elements, stories in (
-        (date(2026, 7, 1), parts.SKIM, pipe, "Skim stock pipe", paths.SKIM, (wheel.skim, reckon.skim_answers)),
-        (date(2026, 8, 17), parts.DUET, inserts, "Duet stock ports", paths.DUET, (wheel.duet, reckon.duet_candidates)),
+        (date(2026, 7, 1), parts.SKIM, pipe, "Skim stock pipe", paths_others.SKIM, (wheel.skim, reckon.skim_answers)),
+        (
+            date(2026, 8, 17),
+            parts.DUET,
+            inserts,
+            "Duet stock ports",
+            paths_others.DUET,
+            (wheel.duet, reckon.duet_candidates),
+        ),
     ):
         _turn_to(db, shop, day)
         application = _open(db, shop, vehicle, part, stock)

@@ -87,9 +87,13 @@ def furnish(db: UnitOfWork, dyno: Dyno) -> House:
     engine = TestEngine()
     told = {"repairs": "none", "ring_gaps": "0.30 / 0.35 mm", "gaskets": "stock, new Feb 2026"}
     shop.save_kept(
-        db, engine, shop.EngineCard("H20-0417", "Heron 2.0", breakaway=q("31 N·m", "torque"), running=q("17 N·m", "torque"), **told),
+        db,
+        engine,
+        shop.EngineCard(
+            "H20-0417", "Heron 2.0", breakaway=q("31 N·m", "torque"), running=q("17 N·m", "torque"), **told
+        ),
         "serial",
-    )  # fmt: skip
+    )
     fuel = FuelBatch()
     shop.save_kept(db, fuel, shop.FuelCard("98, delivery of 2 May", "98", date(2026, 5, 2), q("744 kg/m3", "density")))
     for family, lines in CHECKLISTS.items():
@@ -106,9 +110,14 @@ def old_table(db: UnitOfWork) -> None:
         for s, a, b in zip(rpm, stock, standin.gannet_effect(rpm) * 2.1, strict=True)
     )
     card = shop.TableCard(
-        "Long runners on a two-litre four", "The Intake Quarterly, made up, 2019", "published", "an engine dyno, another two-litre",
-        "advertises the maker of the part", ("stock", "long runner"), rows,
-    )  # fmt: skip
+        "Long runners on a two-litre four",
+        "The Intake Quarterly, made up, 2019",
+        "published",
+        "an engine dyno, another two-litre",
+        "advertises the maker of the part",
+        ("stock", "long runner"),
+        rows,
+    )
     shop.save_kept(db, OutsideTable(), card)
 
 
@@ -117,10 +126,17 @@ def plain_card(
 ) -> TestCard:
     """An A-B-A card of an application on the shop's dyno."""
     draft = cards.CardDraft(
-        dyno_id=dyno.id, held=held, also_changed="nothing", pulls_per_set=3, effect_wanted=q(effect, "torque"), tune_mode="one tune",
+        dyno_id=dyno.id,
+        held=held,
+        also_changed="nothing",
+        pulls_per_set=3,
+        effect_wanted=q(effect, "torque"),
+        tune_mode="one tune",
         window={"coolant": [q("88 °C", "temperature"), q("92 °C", "temperature")]},
-        brings=(("Mara Arden", "gasket set"),), consumables="gaskets new on both sides", times={"swap": 45.0},
-    )  # fmt: skip
+        brings=(("Mara Arden", "gasket set"),),
+        consumables="gaskets new on both sides",
+        times={"swap": 45.0},
+    )
     return cards.save_card(db, application, None, replace(draft, **more))
 
 
@@ -139,18 +155,34 @@ def factorial(db: UnitOfWork, application: Application, dyno: Dyno, house: House
         Factor("Controller", 2.0, SETTINGS),
     )
     limits = {
-        "boost": q("1.35 bar", "pressure"), "lean": 0.86, "knock": "two counts in a pull", "coolant": q("104 °C", "temperature"),
-        "oil": q("130 °C", "temperature"), "exhaust": q("940 °C", "temperature"), "injector_duty": 0.85,
-        "weakest_torque": q("420 N·m", "torque"), "weakest": "clutch, by its maker’s sheet", "sensor_id": house.sensor.id,
+        "boost": q("1.35 bar", "pressure"),
+        "lean": 0.86,
+        "knock": "two counts in a pull",
+        "coolant": q("104 °C", "temperature"),
+        "oil": q("130 °C", "temperature"),
+        "exhaust": q("940 °C", "temperature"),
+        "injector_duty": 0.85,
+        "weakest_torque": q("420 N·m", "torque"),
+        "weakest": "clutch, by its maker’s sheet",
+        "sensor_id": house.sensor.id,
         "spring": q("55 kPa", "pressure"),
         "station": q("1006 hPa", "barometer"),
-    }  # fmt: skip
+    }
     return plain_card(
-        db, application, dyno, "6 lb-ft", design=designs.FACTORIAL, factors=factors, control_mode="boost free", pulls_per_set=2,
-        mixture_target=0.82, limits=limits, seed=4,
+        db,
+        application,
+        dyno,
+        "6 lb-ft",
+        design=designs.FACTORIAL,
+        factors=factors,
+        control_mode="boost free",
+        pulls_per_set=2,
+        mixture_target=0.82,
+        limits=limits,
+        seed=4,
         consumables="downpipe gasket, new each swap; flange nuts: look up the torque\ncharge-pipe clamps: 6 N·m by their sheet",
         brings=(("Mara Arden", "downpipe gaskets, four"), ("Pipe bender", "charge-pipe pair, second sample")),
-    )  # fmt: skip
+    )
 
 
 def boosted_effect(levels: tuple[int, ...]) -> Any:
@@ -235,8 +267,17 @@ def _late_part(db: UnitOfWork, today: date) -> None:
     dyno = db.scalar(select(Owed).where(Owed.application_id == part.application_id, Owed.kind == "dyno"))
     if dyno is not None:
         begins = datetime(booked.year, booked.month, booked.day, 8, tzinfo=UTC)
-        slot = register.OwedCard("dyno", dyno.what, dyno.application_id, dyno.who_id, hours=dyno.hours, cell_id=dyno.cell_id,
-                                 slot=begins, due_on=booked, blocks=dyno.blocks)  # fmt: skip
+        slot = register.OwedCard(
+            "dyno",
+            dyno.what,
+            dyno.application_id,
+            dyno.who_id,
+            hours=dyno.hours,
+            cell_id=dyno.cell_id,
+            slot=begins,
+            due_on=booked,
+            blocks=dyno.blocks,
+        )
         register.save_owed(db, dyno, slot)
 
 

@@ -19,6 +19,7 @@ from longbreath.store.models import (
     Application,
     Cell,
     Checklist,
+    Dyno,
     DynoSession,
     EngineStay,
     FuelBatch,
@@ -29,6 +30,7 @@ from longbreath.store.models import (
     Sensor,
     TestEngine,
     TuneFile,
+    User,
     Variant,
     VariantPart,
     Vehicle,
@@ -134,6 +136,44 @@ class TableCard:
     quantity: str = "torque"
 
 
+@dataclass(frozen=True)
+class DynoMore:
+    """What a dyno is beside where it measures and how it repeats."""
+
+    kind: str = ""
+    channels: str | None = None
+    calibrated_on: date | None = None
+    calibration_due: date | None = None
+    cell_id: int | None = None
+
+
+@dataclass(frozen=True)
+class PersonMore:
+    """What a person can do, and what an hour of their work costs."""
+
+    skills: str | None = None
+    rate: float | None = None
+
+
+def change_dyno(work: UnitOfWork, dyno: Dyno, card: DynoMore) -> None:
+    """Write what a dyno is. Raises InputError for a cell that is not there."""
+    if card.cell_id and work.get(Cell, card.cell_id) is None:
+        raise InputError("There is no such cell.", "cell_id")
+    put(dyno, card, channels=card.channels or "", cell_id=card.cell_id or None)
+    work.flush()
+
+
+def change_person(work: UnitOfWork, person: User, card: PersonMore) -> None:
+    """Write what a person can do and costs."""
+    put(person, card, skills=card.skills or "", rate=card.rate or 0.0)
+    work.flush()
+
+
+def vehicles(db: Session) -> list[Vehicle]:
+    """All vehicles by name."""
+    return list(db.scalars(select(Vehicle).order_by(Vehicle.name)))
+
+
 def save_kept(work: UnitOfWork, record: Base, card: Any, name: str = "name", **changed: Any) -> Base:
     """Write a record of the shop. Raises InputError beside `name` where another bears that name."""
     put(record, card, **changed)
@@ -198,13 +238,13 @@ def pulls_of(db: Session, engine: TestEngine) -> int:
 
 def tested_in(db: Session, sample: Sample) -> list[Application]:
     """The applications in which a piece stands in a variant."""
-    query = (
-        select(Application)
-        .where(Application.id.in_(
-            select(Variant.application_id).join(VariantPart, VariantPart.variant_id == Variant.id)
+    query = select(Application).where(
+        Application.id.in_(
+            select(Variant.application_id)
+            .join(VariantPart, VariantPart.variant_id == Variant.id)
             .where(VariantPart.sample_id == sample.id)
-        ))
-    )  # fmt: skip
+        )
+    )
     return list(db.scalars(query.order_by(Application.id)))
 
 

@@ -14,5 +14,8 @@ NEITHER, BOTH = ("", "neither"), ("both", "every variant")
 
 def offer_letters(field: Any, application: Application, other: tuple[str, str]) -> None:
     """Let a field choose among the variants of a dossier, or `other`: none of them, or all."""
-    field.choices = options([*letter_choices(db(), application.id), other] if other == NEITHER else
-                            letter_choices(db(), application.id, other))  # fmt: skip
+    field.choices = options(
+        [*letter_choices(db(), application.id), other]
+        if other == NEITHER
+        else letter_choices(db(), application.id, other)
+    )

@@ -138,10 +138,22 @@ SHOES = {"shoes": "2", "mass": "120 g", "radius": "34 mm", "spring": "1100 N", "
         ("clutch", {**SHOES, "on_torque": "16 N·m", "comes_in": "8600 rpm"}, "Too heavy"),
         ("clutch", {**SHOES, "on_torque": "16 N·m", "comes_in": "4000 rpm"}, "pulls away on it"),
         ("clutch", {**SHOES, "on_torque": "16 N·m", "comes_in": "8600 rpm", "drum": "20 mm"}, "outside"),
-        ("degree", {"angle": "6 °", "radius": "32 mm", "height": "26 mm", "thickness": "0.5 mm", "density": "7850 kg/m3",
-                    "depth": "12 mm", "wall": "5 mm", "wall_limit": "3 mm"}, "At the disc, by cutting"),
+        (
+            "degree",
+            {
+                "angle": "6 °",
+                "radius": "32 mm",
+                "height": "26 mm",
+                "thickness": "0.5 mm",
+                "density": "7850 kg/m3",
+                "depth": "12 mm",
+                "wall": "5 mm",
+                "wall_limit": "3 mm",
+            },
+            "At the disc, by cutting",
+        ),
     ],
-)  # fmt: skip
+)
 def test_contradictory_records_are_shown_as_what_they_are(
     key: str, texts: dict[str, str], words: str, full: Records
 ) -> None:

@@ -144,8 +144,12 @@ def test_short_work_does_not_wait_behind_long_and_a_killed_worker_loses_nothing(
             work.execute(
                 text("update work_task set inputs = jsonb_set(inputs, '{draws}', '40') where id = :n"), {"n": number}
             )
-            work.execute(text("select jobs.procrastinate_defer_periodic_job_v2('short', null, 'take-up-now', 'longbreath.take_up', "
-                              "0, '', 1, '{\"timestamp\": 1}')"))  # fmt: skip
+            work.execute(
+                text(
+                    "select jobs.procrastinate_defer_periodic_job_v2('short', null, 'take-up-now', 'longbreath.take_up', "
+                    "0, '', 1, '{\"timestamp\": 1}')"
+                )
+            )
         again = worker(place, "long")
         task = wait_for(place, number, "done")
         assert task.tries == 2

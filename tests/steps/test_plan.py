@@ -40,14 +40,35 @@ from tests.conftest import errors_of, read, send
 from tests.steps.tools import base, good, open_session, record, upload
 
 CARD: dict[str, Any] = {
-    "design": "alternation", "letters": "A, B", "fittings": "1", "returns": "y", "control_mode": "", "tune_mode": "one tune",
-    "pulls_per_set": "3", "effect_wanted": "2 lb-ft", "mixture_target": "0.88", "mixture_tolerance": "0.03",
-    "held": "4th gear", "also_changed": "nothing", "sensor_id": "0", "warm_up": "2", "rounds": "0", "margin": "15",
-}  # fmt: skip
+    "design": "alternation",
+    "letters": "A, B",
+    "fittings": "1",
+    "returns": "y",
+    "control_mode": "",
+    "tune_mode": "one tune",
+    "pulls_per_set": "3",
+    "effect_wanted": "2 lb-ft",
+    "mixture_target": "0.88",
+    "mixture_tolerance": "0.03",
+    "held": "4th gear",
+    "also_changed": "nothing",
+    "sensor_id": "0",
+    "warm_up": "2",
+    "rounds": "0",
+    "margin": "15",
+}
 FACTORS = {
-    "design": "factorial", "factor_1": "Manifold", "minutes_1": "45", "factor_2": "Spacer", "minutes_2": "15",
-    "levels_2": "none\n12 mm", "factor_3": "Setting", "minutes_3": "2", "levels_3": "low\nmiddle\nhigh", "pulls_per_set": "2",
-}  # fmt: skip
+    "design": "factorial",
+    "factor_1": "Manifold",
+    "minutes_1": "45",
+    "factor_2": "Spacer",
+    "minutes_2": "15",
+    "levels_2": "none\n12 mm",
+    "factor_3": "Setting",
+    "minutes_3": "2",
+    "levels_3": "low\nmiddle\nhigh",
+    "pulls_per_set": "2",
+}
 
 
 def filled(shop: SimpleNamespace, **more: str) -> dict[str, str]:
@@ -83,9 +104,19 @@ def test_every_design_makes_its_order(tester: FlaskClient, db: UnitOfWork, shop:
         == 302
     )
     assert newest(db, shop).title == "A-B-A-B"
-    send(tester, f"{base(shop)}/plan/variants/new", {"name": "B with spacer", "part_1": str(shop.application.revision_id),
-         **{f"sample_{k}": "0" for k in (1, 2, 3, 4)}, **{f"part_{k}": "0" for k in (2, 3, 4)}, "tune_id": "0", "build_title": "",
-         "rounds": "0"})  # fmt: skip
+    send(
+        tester,
+        f"{base(shop)}/plan/variants/new",
+        {
+            "name": "B with spacer",
+            "part_1": str(shop.application.revision_id),
+            **{f"sample_{k}": "0" for k in (1, 2, 3, 4)},
+            **{f"part_{k}": "0" for k in (2, 3, 4)},
+            "tune_id": "0",
+            "build_title": "",
+            "rounds": "0",
+        },
+    )
     assert send(tester, address, filled(shop, design="ladder", letters="A B C")).status_code == 302
     assert newest(db, shop).title == "A-B-C-A"
     series = filled(shop, design="series", factor_1="Controller", levels_1="20 %\n40 %\n60 %", minutes_1="2")
@@ -151,9 +182,17 @@ def test_bad_cards_are_answered_beside_the_field(tester: FlaskClient, db: UnitOf
 
 def test_the_day_limits_and_windows_come_back_as_they_were_written(tester: FlaskClient, shop: SimpleNamespace) -> None:
     address = f"{base(shop)}/plan/card"
-    more = {"window_coolant": "88 to 92 °C", "limit_oil": "130 °C", "limit_knock": "two counts", "weakest": "clutch",
-            "limit_weakest_torque": "420 N·m", "brings": "Mara: gaskets", "consumables": "flange nuts: look up the torque",
-            "time_swap": "30", "units": "metric"}  # fmt: skip
+    more = {
+        "window_coolant": "88 to 92 °C",
+        "limit_oil": "130 °C",
+        "limit_knock": "two counts",
+        "weakest": "clutch",
+        "limit_weakest_torque": "420 N·m",
+        "brings": "Mara: gaskets",
+        "consumables": "flange nuts: look up the torque",
+        "time_swap": "30",
+        "units": "metric",
+    }
     assert send(tester, address, filled(shop, **more)).status_code == 302
     page = read(tester.get(address))
     assert page.select_one("#window_coolant")["value"].startswith("190.4 to 197.6")
@@ -229,12 +268,15 @@ def test_what_was_pulled_stays_as_it_was_and_the_next_version_follows(db: UnitOf
     assert gather(db, application).card.id == shop.card.id
 
 
-@pytest.mark.parametrize("statement", [
-    "update variant set name = 'x' where letter = 'A'",
-    "delete from card_variant",
-    "update card_pair set b = 'A'",
-    "update test_card set sets = '[]'",
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "statement",
+    [
+        "update variant set name = 'x' where letter = 'A'",
+        "delete from card_variant",
+        "update card_pair set b = 'A'",
+        "update test_card set sets = '[]'",
+    ],
+)
 def test_the_database_holds_what_was_pulled(db: UnitOfWork, shop: SimpleNamespace, statement: str) -> None:
     db.act_as(shop.people["tester"], shop.application.id)
     load.pulled(db, shop.application, shop.card)
@@ -361,9 +403,12 @@ def test_the_card_prints_on_one_page_with_a_code_that_opens_the_cell(
 
 
 def test_a_card_that_says_much_is_one_page_too(tester: FlaskClient, shop: SimpleNamespace) -> None:
-    more = {"held": "a long word " * 49, "also_changed": "another word " * 45,
-            "brings": "\n".join(f"Somebody {k}: a thing of theirs" for k in range(30)),
-            "consumables": "\n".join(f"gasket {k}: look up the torque" for k in range(30))}  # fmt: skip
+    more = {
+        "held": "a long word " * 49,
+        "also_changed": "another word " * 45,
+        "brings": "\n".join(f"Somebody {k}: a thing of theirs" for k in range(30)),
+        "consumables": "\n".join(f"gasket {k}: look up the torque" for k in range(30)),
+    }
     send(tester, f"{base(shop)}/plan/card", filled(shop, **FACTORS, levels_1=levels(shop), **more))
     answer = tester.get(f"{base(shop)}/plan/cards/{shop.card.id}/print")
     assert len(pypdf.PdfReader(io.BytesIO(answer.data)).pages) == 1
@@ -427,8 +472,16 @@ def test_a_controller_cannot_hold_less_than_its_spring(
 ) -> None:
     shop.application.vehicle.induction = "turbo"
     db.commit()
-    steps = {"design": "series", "letters": "B", "control_mode": "boost free", "factor_1": "Controller", "minutes_1": "2",
-             "spring": "60 kPa", "limit_boost": "120 kPa", "units": "metric"}  # fmt: skip
+    steps = {
+        "design": "series",
+        "letters": "B",
+        "control_mode": "boost free",
+        "factor_1": "Controller",
+        "minutes_1": "2",
+        "spring": "60 kPa",
+        "limit_boost": "120 kPa",
+        "units": "metric",
+    }
     for levels, words in (
         ("0 % = 60 kPa\n30 % = 40 kPa", "cannot hold less"),
         ("0 % = 60 kPa\n90 % = 130 kPa", "beyond the boost at which to stop"),

@@ -130,8 +130,11 @@ def test_the_line_says_what_decides_and_what_a_late_part_moves(
     tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
 ) -> None:
     found = settled(db, shop)
-    part = register.save_owed(db, None, register.OwedCard("part", "second manifold", shop.application.id,
-                                                          due_on=date.today() + timedelta(days=30)))  # fmt: skip
+    part = register.save_owed(
+        db,
+        None,
+        register.OwedCard("part", "second manifold", shop.application.id, due_on=date.today() + timedelta(days=30)),
+    )
     dyno = found["pull"]
     register.save_owed(db, dyno, register.OwedCard("dyno", dyno.what, shop.application.id, hours=dyno.hours), [part.id])
     db.commit()

@@ -24,11 +24,27 @@ RIGHT: dict[str, dict[str, str]] = {
     "engines": {"serial": "E-1", "breakaway": "31 N·m", "units": "metric"},
     "tunes": {"name": "T-1", "author": "the shop", "injectors": "stock"},
     "fuels": {"name": "May", "grade": "98", "delivered_on": "2026-05-02", "density": "744", "units": "metric"},
-    "sensors": {"name": "P-1", "measures": "manifold pressure", "low": "0", "high": "300", "is_absolute": "y", "units": "metric"},
+    "sensors": {
+        "name": "P-1",
+        "measures": "manifold pressure",
+        "low": "0",
+        "high": "300",
+        "is_absolute": "y",
+        "units": "metric",
+    },
     "checklists": {"family": "header", "text": "Flange flat\nGasket new"},
-    "outside": {"name": "Old", "source": "a paper", "grade": "published", "test_bed": "an engine dyno", "interest": "none known",
-                "quantity": "torque", "names": "stock; part", "text": "2000 100 104\n3000; 120; 125", "units": "metric"},
-}  # fmt: skip
+    "outside": {
+        "name": "Old",
+        "source": "a paper",
+        "grade": "published",
+        "test_bed": "an engine dyno",
+        "interest": "none known",
+        "quantity": "torque",
+        "names": "stock; part",
+        "text": "2000 100 104\n3000; 120; 125",
+        "units": "metric",
+    },
+}
 WRONG = (
     ("cells", {"opens_at": "noon"}, "no time of day"),
     ("cells", {"closes_at": "06:00"}, "closes before it opens"),

@@ -343,9 +343,9 @@ def test_old_cards_are_carried_over_with_their_words_and_back(database_url: str)
             assert c.execute(
                 text("select called from card_variant where letter = 'B' order by card_id")
             ).scalars().all() == ["ours, as cast", "ours, machined"]
-            assert c.execute(text("select casting, machining, coating, finish, modified from variant_part limit 1")).one() == (
-                "as cast", "machined", "coated", "", "",
-            )  # fmt: skip
+            assert c.execute(
+                text("select casting, machining, coating, finish, modified from variant_part limit 1")
+            ).one() == ("as cast", "machined", "coated", "", "")
             assert c.execute(text("select a, b from card_pair where card_id = 2")).one() == ("A", "B")
         downgrade(own, "0008")
         with engine.begin() as c:

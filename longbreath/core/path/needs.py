@@ -8,9 +8,24 @@ LIFTS_WANTED = 6
 """Lifts of a sweep that make a curve. Common practice, no source."""
 TIMED = ("tuned pipe", "expansion chamber", "port insert", "ported", "disc", "reed", "porting")
 FIXED = (
-    "elbow", "charge pipe", "downpipe", "pipe", "muffler", "silencer", "catalyst", "air box", "filter", "inlet kit", "intercooler",
-    "cone", "adapter", "spacer", "tip", "resonator", "throttle",
-)  # fmt: skip
+    "elbow",
+    "charge pipe",
+    "downpipe",
+    "pipe",
+    "muffler",
+    "silencer",
+    "catalyst",
+    "air box",
+    "filter",
+    "inlet kit",
+    "intercooler",
+    "cone",
+    "adapter",
+    "spacer",
+    "tip",
+    "resonator",
+    "throttle",
+)
 """Words of families that are timed with the wheel, and of those whose flow is read without lifts. Common practice, no source."""
 
 

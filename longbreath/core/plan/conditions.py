@@ -15,8 +15,12 @@ CONTROL_MODES = {
     "equal boost": "the controller is set so that boost is equal",
     "equal back pressure": "the controller is set so that back pressure is equal",
 }
-INTENDED = {"same mixture": ("tune", "tune_author"), "out of the box": ("tune", "tune_author"), "equal boost": ("controller",),
-            "equal back pressure": ("controller",)}  # fmt: skip
+INTENDED = {
+    "same mixture": ("tune", "tune_author"),
+    "out of the box": ("tune", "tune_author"),
+    "equal boost": ("controller",),
+    "equal back pressure": ("controller",),
+}
 """Lines of the build sheets that a mode changes on purpose: they differ, and comparability does not break by it."""
 
 
@@ -142,14 +146,24 @@ CAUTIONS = (
 """The usual cautions of a dyno cell; local codes and licensed practice decide."""
 
 CHECKLISTS = {
-    "every": ("Clamps and flanges tight, nothing loose near the inlet", "Leak check with smoke or soapy water", "Fluids at level"),
-    "turbocharger": ("Oil feed clear and primed", "Oil drain falls without a low point", "Scavenging works, where it is fitted",
-                     "Flange flat, gasket new", "Housings clocked as drawn", "Sensor sits where the drawing says"),
+    "every": (
+        "Clamps and flanges tight, nothing loose near the inlet",
+        "Leak check with smoke or soapy water",
+        "Fluids at level",
+    ),
+    "turbocharger": (
+        "Oil feed clear and primed",
+        "Oil drain falls without a low point",
+        "Scavenging works, where it is fitted",
+        "Flange flat, gasket new",
+        "Housings clocked as drawn",
+        "Sensor sits where the drawing says",
+    ),
     "downpipe": ("Flange flat, gasket new", "Sensor sits where the drawing says", "Clear of lines and wiring when hot"),
     "manifold": ("Gasket new, face flat", "Unused ports plugged", "Vacuum lines on, none collapsed"),
     "water crossover": ("Plugs tight", "Sealant cured", "Thermostat opens in hot water"),
     "short block": ("Turning torque written down before closing", "Ring gaps as measured", "Oil pressure by cranking"),
     "crank": ("Oilways filled before cutting through", "Key notches as drawn", "Balanced as an assembly"),
     "throttle body": ("Closes fully, no stick at the stop", "Position sensor set at closed and open"),
-}  # fmt: skip
+}
 """Lines that the house begins with, by family of part; they are its own from then on. Common practice, no source."""

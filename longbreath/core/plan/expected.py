@@ -13,8 +13,13 @@ from longbreath.core.dyno.planning import BANDS, Plan
 from longbreath.core.dyno.scatter import Scatter, between
 
 VERDICTS = (
-    compare.GAIN, compare.LOSS, compare.NO_DIFFERENCE, compare.NOT_PROVEN, compare.GAIN_OR_DRIFT, compare.LOSS_OR_DRIFT,
-)  # fmt: skip
+    compare.GAIN,
+    compare.LOSS,
+    compare.NO_DIFFERENCE,
+    compare.NOT_PROVEN,
+    compare.GAIN_OR_DRIFT,
+    compare.LOSS_OR_DRIFT,
+)
 QUANTILE = 1.2816
 """Least and most of a prediction are its outer tenths: so many standard deviations from the middle of a normal."""
 

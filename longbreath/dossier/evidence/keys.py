@@ -31,13 +31,33 @@ _MODES = (TestCard.tune_mode, TestCard.control_mode, CardPair.a, CardPair.b)
 _PLAIN = ("", "", "A", "B")
 """A card without modes that compares A and B: its key has nothing more."""
 _OF_A_SESSION = (
-    DynoSession.id, DynoSession.held_on, DynoSession.temperature, DynoSession.pressure, DynoSession.humidity,
-    DynoSession.standard, DynoSession.already_corrected, DynoSession.gear,
-    TestCard.id, _A.called.label("a_is"), _B.called.label("b_is"), TestCard.held, TestCard.also_changed, TestCard.pulls_per_set,
-    Dyno.id, Dyno.name, Dyno.measured_at, Dyno.repeatability,
-    Application.revision_id, Application.stock_revision_id,
-    Vehicle.name, Vehicle.induction, Vehicle.band_low, Vehicle.band_middle, Vehicle.band_top, Vehicle.band_end,
-)  # fmt: skip
+    DynoSession.id,
+    DynoSession.held_on,
+    DynoSession.temperature,
+    DynoSession.pressure,
+    DynoSession.humidity,
+    DynoSession.standard,
+    DynoSession.already_corrected,
+    DynoSession.gear,
+    TestCard.id,
+    _A.called.label("a_is"),
+    _B.called.label("b_is"),
+    TestCard.held,
+    TestCard.also_changed,
+    TestCard.pulls_per_set,
+    Dyno.id,
+    Dyno.name,
+    Dyno.measured_at,
+    Dyno.repeatability,
+    Application.revision_id,
+    Application.stock_revision_id,
+    Vehicle.name,
+    Vehicle.induction,
+    Vehicle.band_low,
+    Vehicle.band_middle,
+    Vehicle.band_top,
+    Vehicle.band_end,
+)
 """Everything of a session, its card and dyno, and the vehicle, that a statement or its conditions are made of."""
 
 K = TypeVar("K")

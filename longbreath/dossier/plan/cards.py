@@ -167,9 +167,20 @@ def save_card(work: UnitOfWork, application: Application, card: TestCard | None,
 
 
 SAME_NAMES = (
-    "held", "also_changed", "pulls_per_set", "effect_wanted", "design", "tune_mode", "control_mode", "mixture_target",
-    "mixture_tolerance", "limits", "window", "times", "consumables",
-)  # fmt: skip
+    "held",
+    "also_changed",
+    "pulls_per_set",
+    "effect_wanted",
+    "design",
+    "tune_mode",
+    "control_mode",
+    "mixture_target",
+    "mixture_tolerance",
+    "limits",
+    "window",
+    "times",
+    "consumables",
+)
 """What a draft and a card call the same."""
 
 

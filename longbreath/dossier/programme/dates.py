@@ -54,8 +54,18 @@ def job_of(thing: Owed, after: tuple[int, ...]) -> Job:
     )
     comes = thing.due_on if thing.kind in COMES else None
     days = [d for d in (thing.not_before, comes) if d is not None]
-    return Job(thing.id, thing.what, thing.hours, after, max(days) if days else None, thing.slot, needs, thing.application_id,
-               thing.kind == "publishing", thing.due_on)  # fmt: skip
+    return Job(
+        thing.id,
+        thing.what,
+        thing.hours,
+        after,
+        max(days) if days else None,
+        thing.slot,
+        needs,
+        thing.application_id,
+        thing.kind == "publishing",
+        thing.due_on,
+    )
 
 
 _kept: LRUCache[tuple[str, int, str, str], Programme] = LRUCache(8)

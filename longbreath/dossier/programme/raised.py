@@ -175,17 +175,42 @@ def house_owed(db: Session, today: date) -> list[Raised]:
     """What the house owes: calibrations of dynos and sensors that lapse within a month, plate checks of benches."""
     soon, found = today + timedelta(days=30), []
     for dyno in db.scalars(select(Dyno).where(Dyno.calibration_due <= soon)):
-        found.append(Raised(f"dyno:{dyno.id}:{dyno.calibration_due}", "retest", f"Calibrate {dyno.name}", "its sessions from then on",
-                            2.0, cell_id=dyno.cell_id, due_on=dyno.calibration_due))  # fmt: skip
+        found.append(
+            Raised(
+                f"dyno:{dyno.id}:{dyno.calibration_due}",
+                "retest",
+                f"Calibrate {dyno.name}",
+                "its sessions from then on",
+                2.0,
+                cell_id=dyno.cell_id,
+                due_on=dyno.calibration_due,
+            )
+        )
     for sensor in db.scalars(select(Sensor).where(Sensor.due_on <= soon)):
-        found.append(Raised(f"sensor:{sensor.id}:{sensor.due_on}", "retest", f"Calibrate the sensor {sensor.name}", "its channel", 0.5,
-                            due_on=sensor.due_on))  # fmt: skip
+        found.append(
+            Raised(
+                f"sensor:{sensor.id}:{sensor.due_on}",
+                "retest",
+                f"Calibrate the sensor {sensor.name}",
+                "its channel",
+                0.5,
+                due_on=sensor.due_on,
+            )
+        )
     for bench in db.scalars(select(Bench).options(selectinload(Bench.calibrations))):
         last = max((c.held_on for c in bench.calibrations), default=None)
         due = last + timedelta(days=bench.check_days) if last is not None else today
         if due <= soon:
-            found.append(Raised(f"bench:{bench.id}:{due}", "retest", f"Plate check of {bench.name}", "its readings from then on", 0.5,
-                                due_on=due))  # fmt: skip
+            found.append(
+                Raised(
+                    f"bench:{bench.id}:{due}",
+                    "retest",
+                    f"Plate check of {bench.name}",
+                    "its readings from then on",
+                    0.5,
+                    due_on=due,
+                )
+            )
     return found
 
 

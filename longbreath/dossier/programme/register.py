@@ -17,11 +17,24 @@ from longbreath.store.unit_of_work import UnitOfWork
 PAGE = 60
 YEARS = (2000, 2100)
 KIND_WORDS = {
-    "measurement": "a measurement", "figure": "a figure to look up", "part": "a part", "sample": "a sample", "slot": "a slot",
-    "tune": "a tune", "certificate": "a certificate", "person": "a person", "retest": "a retest", "bench": "a bench session",
-    "swap": "a swap", "dyno": "a dyno day", "reason": "a reason", "weighing": "a weighing", "approval": "an approval",
-    "publishing": "publishing", "other": "something else",
-}  # fmt: skip
+    "measurement": "a measurement",
+    "figure": "a figure to look up",
+    "part": "a part",
+    "sample": "a sample",
+    "slot": "a slot",
+    "tune": "a tune",
+    "certificate": "a certificate",
+    "person": "a person",
+    "retest": "a retest",
+    "bench": "a bench session",
+    "swap": "a swap",
+    "dyno": "a dyno day",
+    "reason": "a reason",
+    "weighing": "a weighing",
+    "approval": "an approval",
+    "publishing": "publishing",
+    "other": "something else",
+}
 COMES = ("part", "sample", "slot", "tune", "certificate", "person")
 """Kinds that are waited for: their day is the day they come."""
 

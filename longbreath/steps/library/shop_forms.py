@@ -127,8 +127,12 @@ class TableForm(BaseForm):
 class DynoMore(BaseForm):
     """What a dyno is, beside where it measures and how it repeats."""
 
-    kind = SelectField("Kind", choices=options([("", "not said"), *((k, k) for k in ("roller inertia", "roller with brake", "hub",
-                                                                                      "engine"))]))  # fmt: skip
+    kind = SelectField(
+        "Kind",
+        choices=options(
+            [("", "not said"), *((k, k) for k in ("roller inertia", "roller with brake", "hub", "engine"))]
+        ),
+    )
     channels = _text("Logs beside speed and torque", needed=False)
     calibrated_on = DateField("Calibrated", [Optional()])
     calibration_due = DateField("Calibration lapses", [Optional()])

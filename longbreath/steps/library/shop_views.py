@@ -16,7 +16,7 @@ from longbreath.drawing import code, outside
 from longbreath.formats import pdf
 from longbreath.steps.library import shop_forms as forms
 from longbreath.steps.library.registers import REGISTERS, Register
-from longbreath.store.models import Dyno, OutsideTable, Sample, TestEngine, User, Vehicle
+from longbreath.store.models import Dyno, OutsideTable, Sample, TestEngine, User
 from longbreath.web.addresses import outside_address
 from longbreath.web.assets import DIST
 from longbreath.web.forms import options, system
@@ -65,9 +65,14 @@ def _form(register: Register, record: Any) -> Any:
     if isinstance(record, OutsideTable):
         more = {"picture": outside.svg(record.columns, record.rows, record.quantity, system())}
     return page(
-        "library/register_form.html", form=form, register=register, record=record, conflict=saved.conflict, status=saved.status,
+        "library/register_form.html",
+        form=form,
+        register=register,
+        record=record,
+        conflict=saved.conflict,
+        status=saved.status,
         **more,
-    )  # fmt: skip
+    )
 
 
 def shop_label(register: str, record_id: int) -> Any:
@@ -90,8 +95,7 @@ def move_engine(engine_id: int) -> Any:
     """Move a test engine from one vehicle to another."""
     engine = db().get(TestEngine, engine_id) or abort(404)
     form = forms.MoveForm()
-    from_library = db().query(Vehicle).order_by(Vehicle.name)
-    form.vehicle_id.choices = options([(0, "the stand"), *((v.id, v.name) for v in from_library)])
+    form.vehicle_id.choices = options([(0, "the stand"), *((v.id, v.name) for v in shop.vehicles(db()))])
     if not form.is_submitted():
         form.since.data = date.today()
     saved = save(form, None, lambda: shop.move_engine(db(), engine, form.vehicle_id.data or None, form.since.data))
@@ -105,23 +109,22 @@ def dyno(dyno_id: int) -> Any:
     found = db().get(Dyno, dyno_id) or abort(404)
     form = forms.DynoMore(obj=found)
     form.cell_id.choices = options([(0, "no cell"), *((c.id, c.name) for c in shop.cells(db()))])
-    saved = save(form, found, lambda: _change_dyno(found, form))
+    saved = save(form, found, lambda: shop.change_dyno(db(), found, form.command(shop.DynoMore)))
     if saved.done:
         flash("Dyno saved.", "done")
         return redirect(url_for("library.dyno", dyno_id=found.id))
     today = date.today()
     task = background.task_of(db(), "scatter", _inputs(found, today))
     return page(
-        "library/dyno.html", dyno=found, form=form, scatter=scatter.scatter_of(db(), found, today), task=task,
-        newest=scatter.newest(db(), found, today), conflict=saved.conflict, status=saved.status,
-    )  # fmt: skip
-
-
-def _change_dyno(found: Dyno, form: forms.DynoMore) -> None:
-    for name in ("kind", "channels", "calibrated_on", "calibration_due"):
-        setattr(found, name, getattr(form, name).data or (None if "calib" in name else ""))
-    found.cell_id = form.cell_id.data or None
-    db().flush()
+        "library/dyno.html",
+        dyno=found,
+        form=form,
+        scatter=scatter.scatter_of(db(), found, today),
+        task=task,
+        newest=scatter.newest(db(), found, today),
+        conflict=saved.conflict,
+        status=saved.status,
+    )
 
 
 def _inputs(found: Dyno, day: date) -> dict[str, Any]:
@@ -140,11 +143,7 @@ def person(user_id: int) -> Any:
     found = db().get(User, user_id) or abort(404)
     form = forms.PersonMore(obj=found)
 
-    def write() -> None:
-        found.skills, found.rate = form.skills.data or "", form.rate.data or 0.0
-        db().flush()
-
-    saved = save(form, None, write)
+    saved = save(form, None, lambda: shop.change_person(db(), found, form.command(shop.PersonMore)))
     if saved.done:
         flash(f"{found.name} is kept.", "done")
         return redirect(url_for("account.people"))

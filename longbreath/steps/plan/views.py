@@ -39,9 +39,16 @@ def overview(application_id: int) -> Any:
     chosen = min(max(chosen, promise.sizes[0]), promise.sizes[-1])
     context = _of_card(application, card) if card is not None else {}
     return page(
-        "plan/overview.html", promise.figures, card=card, dyno=dyno, promise=promise, pulls=chosen,
-        own=variants.variants_of(db(), application.id), modes=conditions, **context,
-    )  # fmt: skip
+        "plan/overview.html",
+        promise.figures,
+        card=card,
+        dyno=dyno,
+        promise=promise,
+        pulls=chosen,
+        own=variants.variants_of(db(), application.id),
+        modes=conditions,
+        **context,
+    )
 
 
 def _of_card(application: Application, card: TestCard) -> dict[str, Any]:
@@ -88,9 +95,15 @@ def edit_card(application_id: int) -> Any:
     taken = cards.has_pulls(db(), card)
     own = variants.variants_of(db(), application.id)
     return page(
-        "plan/card.html", form=form, card=card, taken=taken, own=own, boosted=application.vehicle.induction in BOOSTED,
-        conflict=saved.conflict, status=saved.status,
-    )  # fmt: skip
+        "plan/card.html",
+        form=form,
+        card=card,
+        taken=taken,
+        own=own,
+        boosted=application.vehicle.induction in BOOSTED,
+        conflict=saved.conflict,
+        status=saved.status,
+    )
 
 
 def all_variants(application_id: int) -> Any:
@@ -101,9 +114,14 @@ def all_variants(application_id: int) -> Any:
     builds = {v.letter: variants.build_of(db(), v) for v in own}
     changed = {v.letter: variants.state_changes(own[0], v) for v in own[1:]}
     return page(
-        "plan/variants.html", own=own, pulled=pulled, builds=builds, changed=changed, packages=variants.packages(own),
+        "plan/variants.html",
+        own=own,
+        pulled=pulled,
+        builds=builds,
+        changed=changed,
+        packages=variants.packages(own),
         unproven={v.letter: variants.unproven_tune(v, builds[v.letter]) for v in own},
-    )  # fmt: skip
+    )
 
 
 def new_variant(application_id: int) -> Any:
@@ -134,9 +152,13 @@ def _variant_page(application: Application, variant: Variant | None) -> Any:
 
     def write() -> Variant:
         card = form.command(
-            variants.VariantCard, parts=form.parts(), name=form.name.data or "", tune_id=form.tune_id.data or None,
-            control_mode=form.control_mode.data or "", rounds=form.rounds.data or 0,
-        )  # fmt: skip
+            variants.VariantCard,
+            parts=form.parts(),
+            name=form.name.data or "",
+            tune_id=form.tune_id.data or None,
+            control_mode=form.control_mode.data or "",
+            rounds=form.rounds.data or 0,
+        )
         return variants.save_variant(db(), application, variant, card)
 
     saved = save(form, variant, write)
@@ -144,6 +166,11 @@ def _variant_page(application: Application, variant: Variant | None) -> Any:
         flash(f"Variant {saved.result.letter} is kept: {saved.result.title}.", "done")
         return redirect(url_for("plan.all_variants", application_id=application.id))
     return page(
-        "plan/variant.html", form=form, variant=variant, states=forms.STATES, places=forms.PARTS, conflict=saved.conflict,
+        "plan/variant.html",
+        form=form,
+        variant=variant,
+        states=forms.STATES,
+        places=forms.PARTS,
+        conflict=saved.conflict,
         status=saved.status,
-    )  # fmt: skip
+    )

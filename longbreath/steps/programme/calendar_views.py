@@ -27,9 +27,13 @@ def my_calendar() -> Any:
         address = outside_address(url_for("programme.feed", key=saved.result))
         flash("This is the address; it is shown once. The ones before it no longer work.", "done")
     return page(
-        "programme/calendar.html", form=form, address=address, has_key=calendar.has_key(db(), user()),
-        things=calendar.things_of(db(), user()), zone=house_zone(),
-    )  # fmt: skip
+        "programme/calendar.html",
+        form=form,
+        address=address,
+        has_key=calendar.has_key(db(), user()),
+        things=calendar.things_of(db(), user()),
+        zone=house_zone(),
+    )
 
 
 def revoke_calendar() -> Any:

@@ -130,9 +130,17 @@ def owed_things() -> Any:
     number = max(1, request.args.get("page", 1, int))
     rows, pages, total = register.owed_page(db(), sought, _today(), number)
     return page(
-        "programme/owed.html", rows=rows, pages=pages, total=total, number=number, sought=sought, today=_today(),
-        names=application_names(db()), people=people_dossier.everybody(db()), kinds=KIND_WORDS,
-    )  # fmt: skip
+        "programme/owed.html",
+        rows=rows,
+        pages=pages,
+        total=total,
+        number=number,
+        sought=sought,
+        today=_today(),
+        names=application_names(db()),
+        people=people_dossier.everybody(db()),
+        kinds=KIND_WORDS,
+    )
 
 
 def new_owed() -> Any:
@@ -177,10 +185,16 @@ def _form(thing: Owed | None) -> Any:
 
 def _command(form: forms.OwedForm) -> OwedCard:
     return form.command(
-        OwedCard, application_id=form.application_id.data or None, who_id=form.who_id.data or None,
-        cell_id=form.cell_id.data or None, hours=form.hours.data or 0.0, cost=form.cost.data or 0.0, slot=form.slot(),
-        outside=form.outside.data or "", blocks=form.blocks.data or "",
-    )  # fmt: skip
+        OwedCard,
+        application_id=form.application_id.data or None,
+        who_id=form.who_id.data or None,
+        cell_id=form.cell_id.data or None,
+        hours=form.hours.data or 0.0,
+        cost=form.cost.data or 0.0,
+        slot=form.slot(),
+        outside=form.outside.data or "",
+        blocks=form.blocks.data or "",
+    )
 
 
 def close_owed(owed_id: int) -> Any:

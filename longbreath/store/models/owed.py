@@ -14,9 +14,24 @@ from longbreath.store.models.people import User
 from longbreath.store.models.shop import Cell
 
 KINDS = (
-    "measurement", "figure", "part", "sample", "slot", "tune", "certificate", "person", "retest", "bench", "swap", "dyno",
-    "reason", "weighing", "approval", "publishing", "other",
-)  # fmt: skip
+    "measurement",
+    "figure",
+    "part",
+    "sample",
+    "slot",
+    "tune",
+    "certificate",
+    "person",
+    "retest",
+    "bench",
+    "swap",
+    "dyno",
+    "reason",
+    "weighing",
+    "approval",
+    "publishing",
+    "other",
+)
 
 
 class Owed(Audited, Versioned, Base):

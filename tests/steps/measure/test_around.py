@@ -14,7 +14,7 @@ from PIL import Image
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.build import sheet
-from longbreath.demo import geometry, parts, paths
+from longbreath.demo import geometry, parts, paths_others
 from longbreath.dossier import build as builds
 from longbreath.dossier import coverage, library
 from longbreath.dossier.path import duty, versions
@@ -147,19 +147,19 @@ def rows_of(db: UnitOfWork, application: Application) -> dict[str, tuple[float, 
 
 
 def test_volumes_of_a_boosted_engine_and_of_a_kart(db: UnitOfWork, shop: SimpleNamespace) -> None:
-    van = rows_of(db, application_with(db, shop, parts.PARCEL, paths.ELBOW))
+    van = rows_of(db, application_with(db, shop, parts.PARCEL, paths_others.ELBOW))
     volume, ratio, seconds = van["compressor to cylinder"]
     assert 0.005 < volume < 0.009  # charge pipe 1 L, intercooler 2.8 L, elbow 0.5 L, plenum 2.4 L
     assert ratio == pytest.approx(volume / 2.1376e-3, rel=1e-3)
     assert seconds is not None
     assert 0.03 < seconds < 0.12
     assert van["engine to turbine"][0] == pytest.approx(0.26 * 3.14159 / 4 * 0.033**2, rel=1e-4)
-    kart = rows_of(db, application_with(db, shop, parts.SKIM, paths.SKIM))
+    kart = rows_of(db, application_with(db, shop, parts.SKIM, paths_others.SKIM))
     assert kart["crankcase, piston up"][1] == pytest.approx((520 + 172.09) / 520, rel=1e-3)
 
 
 def test_a_path_says_what_nobody_measured(db: UnitOfWork, shop: SimpleNamespace) -> None:
-    drover = application_with(db, shop, parts.DROVER, paths.CREST)
+    drover = application_with(db, shop, parts.DROVER, paths_others.CREST)
     words = {o.element.name: o.words for o in owed(elements_of(db, drover.id), drover.vehicle)}
     assert (
         words["air box"]
@@ -173,7 +173,7 @@ def test_a_path_says_what_nobody_measured(db: UnitOfWork, shop: SimpleNamespace)
 
 
 def test_diesel_and_boost_begin_with_other_assumptions(db: UnitOfWork, shop: SimpleNamespace) -> None:
-    van = application_with(db, shop, parts.PARCEL, paths.ELBOW)
+    van = application_with(db, shop, parts.PARCEL, paths_others.ELBOW)
     diesel, petrol = duty.usual_duty(van.vehicle), duty.usual_duty(shop.application.vehicle)
     assert (diesel.air_fuel_ratio, petrol.air_fuel_ratio) == (22.0, 12.8)
     assert diesel.filling > 1 > petrol.filling

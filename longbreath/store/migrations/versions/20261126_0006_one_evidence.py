@@ -15,10 +15,25 @@ depends_on = None
 
 NEW_APPEND_ONLY = ("claim_act", "claim_sheet", "prediction", "prediction_seal", "difference_reason")
 OLD_APPEND_ONLY = (
-    "audit_entry", "raw_file", "reading", "reading_mark", "pull", "channel", "pull_judgement", "calibration", "bench_sheet",
-    "traverse_point", "porting_bout", "size_reading", "face_lay", "fit_spot", "wheel_sheet", "build_sheet", "attachment",
+    "audit_entry",
+    "raw_file",
+    "reading",
+    "reading_mark",
+    "pull",
+    "channel",
+    "pull_judgement",
+    "calibration",
+    "bench_sheet",
+    "traverse_point",
+    "porting_bout",
+    "size_reading",
+    "face_lay",
+    "fit_spot",
+    "wheel_sheet",
+    "build_sheet",
+    "attachment",
     "attachment_mark",
-)  # fmt: skip
+)
 
 HELD = """
 create function hold_published() returns trigger language plpgsql as $$
@@ -174,9 +189,19 @@ def upgrade() -> None:
 
 
 OLD_CLAIM = (
-    "state", "statement", "trade_off", "snapshot", "drafted_by_id", "drafted_at", "approved_by_id", "published_at",
-    "withdrawn_at", "withdrawn_by_id", "withdrawal_reason", "version",
-)  # fmt: skip
+    "state",
+    "statement",
+    "trade_off",
+    "snapshot",
+    "drafted_by_id",
+    "drafted_at",
+    "approved_by_id",
+    "published_at",
+    "withdrawn_at",
+    "withdrawn_by_id",
+    "withdrawal_reason",
+    "version",
+)
 
 
 def _tables() -> None:
