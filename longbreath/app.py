@@ -35,6 +35,7 @@ from longbreath.web.guard import init_guard
 from longbreath.web.once import init_once
 from longbreath.web.security import init_security
 from longbreath.web.transaction import init_transaction
+from longbreath.web.uploads import init_uploads
 
 UPLOAD_LIMIT = 13 * 1024 * 1024
 
@@ -77,6 +78,7 @@ def create_app(overrides: dict[str, Any] | None = None, database: Database | Non
     app.extensions["longbreath"] = database or Database(app.config["DATABASE_URL"])
     for start in (
         init_addresses,
+        init_uploads,
         init_transaction,
         init_once,
         init_security,

@@ -11,6 +11,7 @@ from sqlalchemy import select
 
 from longbreath.demo import bench, geometry, parts, paths, paths_others, plans, reckon, standin, wheel
 from longbreath.demo.days import work_day
+from longbreath.demo.logs import take
 from longbreath.demo.parts import q
 from longbreath.demo.people import PASSWORD, PEOPLE
 from longbreath.dossier import coverage, library
@@ -25,9 +26,6 @@ from longbreath.dossier.path import verbs as path_verbs
 from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.reckon.records import sections
-from longbreath.dossier.sources import remember
-from longbreath.formats import mapping as mapped
-from longbreath.formats.table import read_table
 from longbreath.store.database import Database
 from longbreath.store.models import Application, Dyno, Revision, TestCard
 from longbreath.store.unit_of_work import UnitOfWork, working
@@ -252,10 +250,7 @@ def pulled(
         effect = standin.gannet_effect if label == "B" else None
         logged = standin.pull(seed + place, effect, place, mixture=0.76 if place == 7 else 0.88)
         data = standin.as_us_csv(logged, f"pull {place}")
-        file = pull_verbs.receive(db, session, f"gannet-{place:02}.csv", data)
-        chosen = mapped.guess(read_table(data))
-        remember(db, file.fingerprint, file.filename, mapped.to_json(chosen))
-        pull_verbs.record(db, application, pull_verbs.NewPull(file, chosen, place, label))
+        take(db, application, session, f"gannet-{place:02}.csv", data, place, label)
     db.expire(session, ["pulls"])
     renew(db, application)
     db.flush()

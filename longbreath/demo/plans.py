@@ -16,15 +16,13 @@ from longbreath.core.plan.conditions import CHECKLISTS
 from longbreath.core.plan.designs import Factor
 from longbreath.demo import standin
 from longbreath.demo.days import work_day
+from longbreath.demo.logs import take
 from longbreath.demo.parts import q
 from longbreath.dossier import shop
 from longbreath.dossier.plan import cards, variants
 from longbreath.dossier.plan.scatter import fit_scatter
 from longbreath.dossier.programme import raised, register
 from longbreath.dossier.pull import verbs as pull_verbs
-from longbreath.dossier.sources import remember
-from longbreath.formats import mapping as mapped
-from longbreath.formats.table import read_table
 from longbreath.store.base import Base
 from longbreath.store.models import (
     Application,
@@ -206,10 +204,8 @@ def fill_half(db: UnitOfWork, application: Application, card: TestCard, house: H
     levels = {v.letter: tuple(v.levels) for v in card.variants}
     for place, letter in enumerate(card.order[: len(card.order) // 2], start=1):
         logged = standin.pull(900 + place, boosted_effect(levels[letter]), place, mixture=0.82)
-        file = pull_verbs.receive(db, session, f"bittern-{place:02}.csv", standin.as_us_csv(logged, f"pull {place}"))
-        chosen = mapped.guess(read_table(file.content))
-        remember(db, file.fingerprint, file.filename, mapped.to_json(chosen))
-        pull_verbs.record(db, application, pull_verbs.NewPull(file, chosen, place, letter))
+        data = standin.as_us_csv(logged, f"pull {place}")
+        take(db, application, session, f"bittern-{place:02}.csv", data, place, letter)
     db.expire(session, ["pulls"])
     pull_verbs.renew_served(db, session)
 

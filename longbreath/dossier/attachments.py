@@ -1,15 +1,17 @@
-"""Photos and documents that hang on a record."""
+"""Photos, documents and videos that hang on a record."""
 
 from __future__ import annotations
 
 import hashlib
+import io
 from dataclasses import dataclass
-from typing import Any
+from typing import IO, Any
 
 from sqlalchemy import Select, select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
+from longbreath.dossier import blobs
 from longbreath.formats import media
 from longbreath.formats.filename import clean_name
 from longbreath.store.models import Application, Attachment, AttachmentMark
@@ -43,14 +45,19 @@ class NewAttachment:
     record_kind: str
     record_id: int
     filename: str
-    data: bytes
+    data: bytes | IO[bytes]
     caption: str = ""
 
 
 def hang(work: UnitOfWork, application: Application, new: NewAttachment) -> Attachment:
-    """Hang a file on a record. Raises InputError for what is no photo or PDF, or hangs there already."""
-    found = media.check(new.data)
-    digest = hashlib.sha256(new.data).hexdigest()
+    """Hang a file on a record; a video is streamed. Raises InputError for what is no photo, PDF or video, or hangs there already."""
+    stream = io.BytesIO(new.data) if isinstance(new.data, bytes) else new.data
+    kind = media.video_type(stream.read(media.HEAD))
+    stream.seek(0)
+    blob = blobs.keep(work, stream, media.MOST_VIDEO) if kind else None
+    data = stream.read(media.MOST + 1) if blob is None else None
+    found = media.check(data) if data is not None else media.Media(kind)
+    digest = blob.sha256 if blob is not None else hashlib.sha256(data or b"").hexdigest()
     same = _on(application.id, new.record_kind, new.record_id).where(Attachment.sha256 == digest)
     if any(not a.marks for a in work.scalars(same)):
         raise InputError("This very file hangs here already.", "file")
@@ -60,12 +67,13 @@ def hang(work: UnitOfWork, application: Application, new: NewAttachment) -> Atta
         record_id=new.record_id,
         filename=clean_name(new.filename),
         media_type=found.media_type,
-        size=len(new.data),
+        size=blob.size if blob is not None else len(data or b""),
         sha256=digest,
         caption=new.caption.strip()[:120],
         width=found.width,
         height=found.height,
-        data=new.data,
+        data=data,
+        blob_id=blob.id if blob is not None else None,
         thumbnail=found.thumbnail,
         taken_by_id=work.actor.id,
     )

@@ -41,11 +41,10 @@ def runs_of(
     offset = 0
     for day, session in enumerate(sorted(sessions, key=lambda s: (s.held_on, s.id))):
         sides = dict(zip(session.card.pair_of(application_id), "AB", strict=True))
-        valid = [pull for pull in session.pulls if pull.is_valid and pull.label in sides]
+        valid = [pull for pull in session.full_pulls if pull.is_valid and pull.label in sides]
+        full = session.full_pulls
         first = runs[-1].fitting + 1 if runs else 0
-        fittings = {
-            p.id: first + n for p, n in zip(session.pulls, set_numbers([p.label for p in session.pulls]), strict=True)
-        }
+        fittings = {p.id: first + n for p, n in zip(full, set_numbers([p.label for p in full]), strict=True)}
         factor = factor_of(session)
         by_id = sweeps(db, valid)
         for pull in valid:

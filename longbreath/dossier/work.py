@@ -21,7 +21,7 @@ from longbreath.store.models import WorkTask
 from longbreath.store.unit_of_work import UnitOfWork
 
 SHORT, LONG = "short", "long"
-QUEUES = {"settle": SHORT, "scatter": SHORT, "card_forecast": LONG}
+QUEUES = {"settle": SHORT, "scatter": SHORT, "log_read": SHORT, "pull_record": SHORT, "card_forecast": LONG}
 """Queue of each kind of work: what is short never waits behind what is long."""
 WAITING, RUNNING, DONE, FAILED, CANCELLED = "waiting", "running", "done", "failed", "cancelled"
 

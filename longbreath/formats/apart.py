@@ -17,6 +17,7 @@ import sys
 import threading
 import time
 from contextlib import suppress
+from dataclasses import dataclass
 from typing import Any
 
 from longbreath.core.basis.errors import InputError
@@ -33,6 +34,8 @@ ENDING = 0.5
 """Seconds that a killed process may take to be gone."""
 ANSWER = 64 * 1024 * 1024
 """Longest answer of a reader [bytes]."""
+LARGE_SECONDS, LARGE_MEMORY, LARGE_ANSWER = 120.0, 1800 * 1024 * 1024, 320 * 1024 * 1024
+"""The same for a large file that a worker opens: nobody waits for a page."""
 AT_ONCE = max(2, os.cpu_count() or 1)
 """Files opened side by side; more wait."""
 TOLD = ("PATH", "HOME", "LANG", "LC_ALL", "PYTHONPATH")
@@ -99,7 +102,19 @@ _opener = _Opener()
 atexit.register(_opener.close)
 
 
-def opened(kind: str, data: bytes, name: str = "This file", **told: Any) -> Told:
+@dataclass(frozen=True)
+class Limits:
+    """What a file may take: time [s], memory [bytes], length of the answer [bytes]."""
+
+    seconds: float = SECONDS
+    memory: int = MEMORY
+    answer: int = ANSWER
+
+
+LARGE = Limits(LARGE_SECONDS, LARGE_MEMORY, LARGE_ANSWER)
+
+
+def opened(kind: str, data: bytes, name: str = "This file", limits: Limits | None = None, **told: Any) -> Told:
     """Read `data` by the reader of a kind, in a process of its own. `told` goes to the reader and is JSON-ready.
 
     Raises InputError (field "file") with a sentence for whatever the reader refuses, takes too long or too much for, or breaks on.
@@ -107,14 +122,15 @@ def opened(kind: str, data: bytes, name: str = "This file", **told: Any) -> Told
     if not _opener.turns.acquire(timeout=SECONDS / 2):
         raise InputError(BUSY, "file")
     try:
-        answer, block = _asked(kind, data, told)
+        held = limits or Limits(SECONDS, MEMORY, ANSWER)
+        answer, block = _asked(kind, data, told, held)
     finally:
         _opener.turns.release()
     if "facts" in answer:
         return answer["facts"], block
     if why := answer.get("why"):
         _log.warning("a file was not opened: %s, %d bytes, %s", kind, len(data), why)
-    raise InputError(str(answer["refused"]).format(name=name, seconds=SECONDS), answer.get("field", "file"))
+    raise InputError(str(answer["refused"]).format(name=name, seconds=held.seconds), answer.get("field", "file"))
 
 
 def warm() -> None:
@@ -123,21 +139,23 @@ def warm() -> None:
         opened("outline", b"", filename="none.csv")
 
 
-def _asked(kind: str, data: bytes, told: dict[str, Any], again: bool = True) -> tuple[dict[str, Any], bytes]:
-    order = {"kind": kind, "told": told, "seconds": SECONDS, "memory": MEMORY}
+def _asked(
+    kind: str, data: bytes, told: dict[str, Any], held: Limits, again: bool = True
+) -> tuple[dict[str, Any], bytes]:
+    order = {"kind": kind, "told": told, "seconds": held.seconds, "memory": held.memory}
     try:
         line = _opener.wire()
     except OSError:
         raise InputError(BUSY, "file") from None
     with line as wire:
-        ends = time.monotonic() + SECONDS
-        wire.settimeout(SECONDS)
+        ends = time.monotonic() + held.seconds
+        wire.settimeout(held.seconds)
         try:
             send(wire, json.dumps(order).encode(), data)
-            answer: dict[str, Any] = json.loads(receive(wire, ANSWER))
-            return answer, receive(wire, ANSWER)
+            answer: dict[str, Any] = json.loads(receive(wire, held.answer))
+            return answer, receive(wire, held.answer)
         except (EOFError, OSError):
             late = time.monotonic() > ends - 0.25
     if again and not late and _opener.is_gone():  # it was killed with the file in hand: that says nothing of the file
-        return _asked(kind, data, told, again=False)
+        return _asked(kind, data, told, held, again=False)
     return {"refused": TOO_LONG if late else DAMAGED, "why": "given up" if late else "its process ended"}, b""

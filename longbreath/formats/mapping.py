@@ -13,11 +13,14 @@ import numpy.typing as npt
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.channels import CHANNELS, MIXTURE, POWER, SPEED, TORQUE
 from longbreath.formats.table import Table
 
-STOICHIOMETRIC_PETROL = 14.7
-"""Air to fuel of pump petrol at λ = 1. Common practice, no source (14.5 to 14.7 are quoted)."""
+AFR = "AFR"
+NO_SCALE = (
+    "Say what the meter calls λ = 1: 14.7 where it is set to petrol, 14.5 to diesel, 9.0 to E85, 6.5 to methanol."
+)
+LEAST_SCALE, MOST_SCALE = 3.0, 40.0
+"""Air to fuel at λ = 1 that a meter may be set to: methanol to hydrogen. Common practice, no source."""
 
 
 @dataclass(frozen=True)
@@ -32,26 +35,13 @@ class Sought:
     required: bool = False
 
 
-def _channel(name: str, unit_choices: tuple[str, ...], words: tuple[str, ...]) -> Sought:
-    found = CHANNELS[name]
-    return Sought(name, found.label, found.kind, unit_choices, words, found.required)
-
-
-PULL_CHANNELS = (
-    _channel(SPEED, ("rpm", "rad/s"), ("rpm", "enginespeed", "speed", "revs", "drehzahl", "n")),
-    _channel(TORQUE, ("N·m", "lb-ft", "kgf·m"), ("torque", "trq", "tq", "drehmoment", "moment", "couple", "m")),
-    _channel(POWER, ("kW", "hp", "PS", "W"), ("power", "pwr", "hp", "whp", "bhp", "kw", "ps", "leistung", "p")),
-    _channel(MIXTURE, ("λ", "AFR"), ("lambda", "λ", "afr", "mixture", "lam", "air/fuel", "airfuel")),
-)
-"""What is sought in the file of a pull."""
-
-
 @dataclass(frozen=True)
 class MappedColumn:
-    """One mapped column: its header name and the symbol of the unit its figures are in."""
+    """One mapped column: its header name, the symbol of the unit its figures are in, and what an air-to-fuel meter calls λ = 1."""
 
     header: str
     unit: str
+    scale: float | None = None
 
 
 Mapping = dict[str, MappedColumn]
@@ -67,55 +57,69 @@ def from_json(data: dict[str, Any]) -> Mapping:
     return {name: MappedColumn(**column) for name, column in data.items()}
 
 
-def guess(table: Table, channels: Sequence[Sought] = PULL_CHANNELS) -> Mapping:
+def guess(table: Table, channels: Sequence[Sought]) -> Mapping:
     """The most likely mapping by header words and units; channels that nothing suggests are left out."""
     found: Mapping = {}
     taken: set[str] = set()
-    for channel in channels:
-        ranked = sorted(
-            (
-                (_likeness(channel, header, unit), header, unit)
-                for header, unit in zip(table.headers, table.units, strict=True)
-                if header not in taken
-            ),
-            key=lambda item: -item[0],
-        )
-        if ranked and ranked[0][0] > 0:
-            _, header, unit = ranked[0]
+    likely = [
+        (_likeness(channel, header, unit), -place, channel, header, unit)
+        for place, channel in enumerate(channels)
+        for header, unit in zip(table.headers, table.units, strict=True)
+    ]
+    for score, _, channel, header, unit in sorted(likely, key=lambda item: item[:2], reverse=True):
+        if score > 0 and header not in taken and channel.name not in found:
             taken.add(header)
-            found[channel.name] = MappedColumn(
-                header, _unit_symbol(channel, unit or header) or _default_unit(channel, header)
-            )
+            symbol = _unit_symbol(channel, unit) or _unit_symbol(channel, header) or _default_unit(channel, header)
+            found[channel.name] = MappedColumn(header, symbol)
     return found
 
 
-def chosen(
-    table: Table, kept: dict[str, Any] | None, texts: Texts[str, str], prefix: str, channels: Sequence[Sought]
-) -> Mapping:
-    """The mapping as a person chose it in a form (fields "<prefix><channel>-header" and "-unit"), else the one kept
-    for the source, else the guess."""
-    start = from_json(kept) if kept is not None else guess(table, channels)
+def chosen(table: Table, start: Mapping, texts: Texts[str, str], prefix: str, channels: Sequence[Sought]) -> Mapping:
+    """The mapping as a person chose it in a form (fields "<prefix><channel>-header", "-unit" and "-scale"), else `start`."""
     found: Mapping = {}
     for channel in channels:
         name = f"{prefix}{channel.name}"
         if f"{name}-header" in texts:
             if header := texts[f"{name}-header"]:
-                found[channel.name] = MappedColumn(header, texts.get(f"{name}-unit", ""))
+                scale = texts.get(f"{name}-scale", "").strip().replace(",", ".")
+                found[channel.name] = MappedColumn(header, texts.get(f"{name}-unit", ""), _number(scale))
         elif channel.name in start:
             found[channel.name] = start[channel.name]
     return found
 
 
+def _number(text: str) -> float | None:
+    try:
+        return float(text) if text else None
+    except ValueError:
+        return float("nan")
+
+
 def _likeness(channel: Sought, header: str, unit: str) -> int:
-    word = re.sub(r"[^a-zλ/]", "", header.lower())
-    score = 3 if word in channel.words else 1 if any(len(w) > 2 and w in word for w in channel.words) else 0
-    return score + (2 if unit and _unit_symbol(channel, unit) else 0)
+    """How much a column's name and unit speak for a channel; a word that is a part of the name speaks for itself by its length."""
+    word = re.sub(r"[^a-zà-ÿλ/]", "", header.lower())
+    whole = 30 if word in channel.words else 0
+    part = max((len(w) for w in channel.words if len(w) > 2 and w in word), default=0)
+    named = whole or min(part, 20)
+    fits = bool(unit and _unit_symbol(channel, unit))
+    if not fits and unit and unit != header and _is_known(unit):
+        return 0  # another kind of quantity, whatever its name has in common
+    return named + (8 if fits else 0) if named or _says_enough(channel, unit) else 0
+
+
+def _is_known(text: str) -> bool:
+    return any(units.guess_unit(kind, text) is not None for kind in units.KINDS)
+
+
+def _says_enough(channel: Sought, unit: str) -> bool:
+    """Whether a unit alone tells the channel: only power, torque and engine speed are known by it."""
+    return channel.name in ("power", "torque", "speed", "mixture") and bool(_unit_symbol(channel, unit)) and bool(unit)
 
 
 def _unit_symbol(channel: Sought, text: str) -> str:
-    if channel.name == "mixture":
+    if channel.name.startswith("mixture"):
         low = text.lower()
-        return "AFR" if "afr" in low else "λ" if low in ("λ", "lambda") else ""
+        return AFR if "afr" in low or "air/fuel" in low else "λ" if low in ("λ", "lambda") else ""
     unit = units.guess_unit(channel.kind, text)
     return unit.symbol if unit and unit.symbol in channel.unit_choices else ""
 
@@ -127,9 +131,7 @@ def _default_unit(channel: Sought, header: str) -> str:
     return channel.unit_choices[0]
 
 
-def apply_columns(
-    table: Table, mapping: Mapping, channels: Sequence[Sought] = PULL_CHANNELS
-) -> dict[str, npt.NDArray[np.float64]]:
+def apply_columns(table: Table, mapping: Mapping, channels: Sequence[Sought]) -> dict[str, npt.NDArray[np.float64]]:
     """The mapped channels in SI, each (n,). Raises InputError with the channel's name as field."""
     result = {}
     for channel in channels:
@@ -142,22 +144,25 @@ def apply_columns(
             raise InputError(f"The file has no column “{column.header}”.", channel.name)
         if column.unit not in channel.unit_choices:
             raise InputError(f"“{column.unit}” is not one of: {', '.join(channel.unit_choices)}.", channel.name)
-        result[channel.name] = _convert(table.values[:, table.headers.index(column.header)], channel, column.unit)
+        result[channel.name] = _convert(table.values[:, table.headers.index(column.header)], channel, column)
         if not np.isfinite(result[channel.name]).any():
             raise InputError(f"Column “{column.header}” holds no numbers.", channel.name)
     return result
 
 
-def apply(table: Table, mapping: Mapping) -> dict[str, npt.NDArray[np.float64]]:
-    """The channels of a pull in SI, each (n,). Raises InputError with the channel's name as field."""
-    result = apply_columns(table, mapping)
-    if "torque" not in result and "power" not in result:
-        raise InputError("Choose a column for torque or for power, or both.", "torque")
-    return result
-
-
-def _convert(values: npt.NDArray[np.float64], channel: Sought, unit: str) -> npt.NDArray[np.float64]:
-    if channel.name == "mixture":
-        return values / STOICHIOMETRIC_PETROL if unit == "AFR" else values
-    found = units.unit_of(channel.kind, unit)
+def _convert(values: npt.NDArray[np.float64], channel: Sought, column: MappedColumn) -> npt.NDArray[np.float64]:
+    if column.unit == AFR:
+        return values / scale_of(column, channel.name)
+    if channel.name.startswith("mixture"):
+        return values
+    found = units.unit_of(channel.kind, column.unit)
     return values * found.factor + found.offset
+
+
+def scale_of(column: MappedColumn, field: str) -> float:
+    """What the air-to-fuel meter of a column calls λ = 1. Raises InputError if nobody said."""
+    if column.scale is None:
+        raise InputError(NO_SCALE, f"{field}-scale")
+    if not LEAST_SCALE <= column.scale <= MOST_SCALE:
+        raise InputError(f"No meter calls that λ = 1. {NO_SCALE}", f"{field}-scale")
+    return column.scale

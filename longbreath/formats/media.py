@@ -1,4 +1,4 @@
-"""What may hang on a record: photos and PDF documents, told by their content and not by their name."""
+"""What may hang on a record: photos, PDF documents and videos, told by their content and not by their name."""
 
 from __future__ import annotations
 
@@ -8,7 +8,11 @@ from longbreath.core.basis.errors import InputError
 from longbreath.formats import apart
 
 MOST = 12 * 1024 * 1024
-"""Largest file [bytes]."""
+"""Largest photo or document [bytes]."""
+MOST_VIDEO = 512 * 1024 * 1024
+"""Largest video [bytes]; it is kept and served by stretches, and never opened here."""
+HEAD = 64
+"""Bytes by which a video is told."""
 
 
 @dataclass(frozen=True)
@@ -19,6 +23,13 @@ class Media:
     width: int | None = None
     height: int | None = None
     thumbnail: bytes | None = None
+
+
+def video_type(head: bytes) -> str:
+    """The media type of a video by its first bytes; empty where it is none."""
+    if head[4:8] == b"ftyp":
+        return "video/quicktime" if head[8:12] == b"qt  " else "video/mp4"
+    return "video/webm" if head[:4] == b"\x1aE\xdf\xa3" else ""
 
 
 def check(data: bytes) -> Media:

@@ -24,6 +24,7 @@ READERS = {
     "table": "longbreath.formats.readers.table",
     "outline": "longbreath.formats.readers.outline",
     "media": "longbreath.formats.readers.media",
+    "log": "longbreath.formats.readers.log",
 }
 """Modules by kind of file; each has a function `read(data, **told)`."""
 READY = b"."
@@ -47,12 +48,13 @@ def receive(wire: socket.socket, most: int) -> bytes:
 
 
 def _exactly(wire: socket.socket, length: int) -> bytes:
-    held = bytearray()
-    while len(held) < length:
-        got = wire.recv(min(length - len(held), 1 << 20))
+    held = bytearray(length)
+    left = memoryview(held)
+    while left:
+        got = wire.recv_into(left, min(len(left), 1 << 20))
         if not got:
             raise EOFError
-        held += got
+        left = left[got:]
     return bytes(held)
 
 

@@ -15,6 +15,7 @@ from longbreath.dossier.plan.forecast import forecast
 from longbreath.dossier.plan.scatter import fit_scatter
 from longbreath.dossier.programme.raised import settle as settle_owed
 from longbreath.dossier.work import CANCELLED, DONE, FAILED, RUNNING, WAITING
+from longbreath.jobs import imports
 from longbreath.store.base import now
 from longbreath.store.models import Application, Dyno, User, WorkTask
 from longbreath.store.unit_of_work import UnitOfWork, working
@@ -45,6 +46,8 @@ def _scatter(sessions: Sessions, inputs: Mapping[str, Any], progress: Progress, 
 KINDS: dict[str, Callable[[Sessions, Mapping[str, Any], Progress, int | None], dict[str, Any]]] = {
     "card_forecast": _forecast,
     "scatter": _scatter,
+    "log_read": imports.read_log,
+    "pull_record": imports.record,
 }
 """The function of each kind of work; it is handed sessions of its own, the inputs, a progress that may raise, and who asked."""
 

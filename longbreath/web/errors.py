@@ -100,7 +100,7 @@ def init_errors(app: Flask) -> None:
     @app.errorhandler(RequestEntityTooLarge)
     def _too_large(error: RequestEntityTooLarge) -> Any:
         _drain()
-        limit = app.config["MAX_CONTENT_LENGTH"] // (1024 * 1024)
+        limit = (request.max_content_length or 0) // (1024 * 1024)
         return show(413, SENTENCES[413].format(limit=limit), "Too large")
 
     @app.errorhandler(CSRFError)

@@ -46,6 +46,8 @@ BOUNDS: Final[dict[str, tuple[float, float]]] = {
     "mass": (1e-6, 1e4),
     "force": (0.01, 1e6),
     "money": (0.0, 1e9),
+    "inertia": (1e-4, 1e5),
+    "voltage": (0.0, 60.0),
 }
 """Least and most of each kind [SI] where a field names no narrower ones: far beyond any part, near enough to reckon with."""
 

@@ -51,6 +51,8 @@ SI: Final = {
     "heat_transfer": "watt/meter**2/kelvin",
     "mass": "kilogram",
     "force": "newton",
+    "voltage": "volt",
+    "inertia": "kilogram*meter**2",
 }
 
 # symbol, pint expression, further spellings; spellings are compared in lower case without spaces or dots
@@ -161,6 +163,8 @@ SPELT: Final[dict[str, list[tuple[str, str, str]]]] = {
         ("lbf", "force_pound", "lb lbs poundforce"),
         ("kgf", "force_kilogram", "kp"),
     ],
+    "voltage": [("V", "volt", "volt volts"), ("mV", "millivolt", "millivolts")],
+    "inertia": [("kg·m²", "kilogram*meter**2", "kgm2 kgm² kg*m2"), ("lb·ft²", "pound*foot**2", "lbft2 lb-ft2 lb*ft2")],
 }
 
 ALL_KINDS: Final = [
@@ -196,6 +200,8 @@ ALL_KINDS: Final = [
     Kind("specific_time_area", "specific_time_area", "s/m", "s/m", "a specific time-area"),
     Kind("mass", "mass", "oz", "g", "a mass"),
     Kind("force", "force", "lbf", "N", "a force"),
+    Kind("voltage", "voltage", "V", "V", "a voltage"),
+    Kind("inertia", "inertia", "lb·ft²", "kg·m²", "a moment of inertia"),
     Kind("money", "ratio", "", "", "an amount of money"),
     Kind("heat_transfer", "heat_transfer", "BTU/h·ft²·°F", "W/m²K", "a heat transfer coefficient"),
 ]

@@ -45,7 +45,7 @@ class Grounds:
     sessions: one entry per session that takes part;
     sides: how A's and B's build sheets name the vehicle ("" where they do not), None where there is no sheet.
     outside_standard: sentences on each range of the correction standard that the air leaves. boosted: whether the engine breathes
-    under boost. said: how many
+    under boost. doubts: findings on the engine that put pulls in doubt. said: how many
     findings the statement holds. drafted_on and evidence: keys of the evidence the facts were chosen on and of the one that
     stands. records: places and texts of what people wrote and a sheet prints.
     """
@@ -62,6 +62,7 @@ class Grounds:
     records: tuple[tuple[str, str], ...]
     approval: str
     approval_note: str
+    doubts: tuple[str, ...] = ()
 
 
 def gates(grounds: Grounds) -> tuple[Gate, ...]:
@@ -73,6 +74,7 @@ def gates(grounds: Grounds) -> tuple[Gate, ...]:
         in_range(grounds),
         counts(grounds.weighing),
         drift(grounds),
+        health(grounds),
         explained(grounds),
         equal_boost(grounds),
         found(grounds),
@@ -154,6 +156,12 @@ def drift(grounds: Grounds) -> Gate:
 
 def _of_a(margins: float) -> str:
     return f"{100.0 * margins * compare.MARGIN_SHARE:.1f} % of A"
+
+
+def health(grounds: Grounds) -> Gate:
+    """No finding on the engine puts pulls in doubt."""
+    words = " ".join(grounds.doubts)
+    return Gate("health", "engine sound", not words, words or "No finding on the engine since its last good look.")
 
 
 def explained(grounds: Grounds) -> Gate:

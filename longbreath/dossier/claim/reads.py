@@ -94,6 +94,7 @@ def grounds(draft: Draft) -> Grounds:
         records=printed_records(draft),
         approval=application.approval,
         approval_note=application.approval_note,
+        doubts=tuple(doubt.words for doubt in found.doubts),
     )
 
 

@@ -67,9 +67,10 @@ def builds_of(
     card: str = "",
     pair: tuple[str, str] = ("A", "B"),
     intended: frozenset[str] = frozenset(),
+    more: Sequence[tuple[str, str, str, str]] = (),
 ) -> Builds:
     """The builds of a day. card: what the test card says differs besides; pair: letters of the two; intended: lines that differ on
-    purpose."""
+    purpose; more: what differed in the pulls themselves, as line, label, words of either."""
     query = select(BuildSheet).where(BuildSheet.application_id == application_id, BuildSheet.label != "")
     stand = standing(db.scalars(query), day)
     a, b = (stand.get(letter) for letter in pair)
@@ -79,7 +80,7 @@ def builds_of(
     comparison = sheet.compare_sheets(of_a, of_b, sheet.as_alias_map(names), intended) if known else None
     reasons = reasons_of(db, application_id)
     by_words = {(r.line, r.a, r.b): r for r in reasons}
-    rows = sheet.differing(of_a, of_b, comparison or sheet.compare_sheets({}, {}), card)
+    rows = (*sheet.differing(of_a, of_b, comparison or sheet.compare_sheets({}, {}), card), *more)
     used = [by_words.get((line, one, other)) for line, _, one, other in rows]
     differing = tuple(Differing(*row, reason.reason if reason else "") for row, reason in zip(rows, used, strict=True))
     same, silent = sheet.held(of_a, of_b, comparison) if comparison is not None else ([], [])

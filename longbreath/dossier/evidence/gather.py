@@ -15,7 +15,9 @@ from longbreath.core.engine.assumptions import BOOSTED
 from longbreath.core.plan.conditions import intended
 from longbreath.dossier.evidence.builds import Builds, builds_of
 from longbreath.dossier.evidence.keys import keys_of
+from longbreath.dossier.health import PullsInDoubt, doubts_of
 from longbreath.dossier.naming import session_names
+from longbreath.dossier.pull.conditions import differing
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.dossier.weigh import bands_came_late, weighing_of
 from longbreath.store.models import Application, DynoSession, Pull, TestCard
@@ -35,6 +37,8 @@ class Evidence:
     key: str
     late_bands: bool = False
     """Whether the bands of use were changed after the pulls: their intervals then hold for any band picked by eye."""
+    doubts: tuple[PullsInDoubt, ...] = ()
+    """Findings on the engine that put these pulls in doubt."""
     others: tuple[str, ...] = ()
     """Names of the other sessions with pulls, which do not count here."""
 
@@ -87,7 +91,7 @@ class Evidence:
     @property
     def _pulls(self) -> list[Pull]:
         pairs = ((session, session.card.pair_of(self.application.id)) for session in self.sessions)
-        return [pull for session, pair in pairs for pull in session.pulls if pull.label in pair]
+        return [pull for session, pair in pairs for pull in session.full_pulls if pull.label in pair]
 
     @property
     def left_out(self) -> list[Pull]:
@@ -109,7 +113,7 @@ def gather(db: Session, application: Application, session_ids: Sequence[int] = (
     if session_ids:
         return _of(db, application, every, [s for s in every if s.id in session_ids])
     refused = EvidenceError(NO_PULLS)
-    for session in (s for s in every if s.pulls):
+    for session in (s for s in every if s.full_pulls):
         try:
             return _of(db, application, every, [session])
         except EvidenceError as error:
@@ -123,20 +127,21 @@ def _meant(card: TestCard, application_id: int) -> tuple[tuple[str, str], frozen
 
 
 def _of(db: Session, application: Application, every: list[DynoSession], used: list[DynoSession]) -> Evidence:
-    if not any(session.pulls for session in used):
+    if not any(session.full_pulls for session in used):
         raise EvidenceError(NO_PULLS)
     if len({session.card.dyno.measured_at for session in used}) > 1:
         raise EvidenceError("Wheel and crank figures are never mixed: choose sessions of one kind of dyno.")
     key = keys_of(db, {0: (application.id, [session.id for session in used])})[0]
     names, newest = session_names(every), used[0]
-    late = bands_came_late(db, application, used)
+    late, meant = bands_came_late(db, application, used), _meant(newest.card, application.id)
     return Evidence(
         application,
         tuple(used),
         tuple(names[session.id] for session in used),
         weighing_of(db, application, used, key, late),
-        builds_of(db, application.id, newest.held_on, newest.card.also_changed, *_meant(newest.card, application.id)),
+        builds_of(db, application.id, newest.held_on, newest.card.also_changed, *meant, differing(db, used, meant[0])),
         key,
         late,
-        tuple(names[s.id] for s in every if s.pulls and s not in used),
+        doubts_of(db, application, used),
+        tuple(names[s.id] for s in every if s.full_pulls and s not in used),
     )

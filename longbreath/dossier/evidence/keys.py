@@ -7,10 +7,11 @@ from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from typing import Any, Protocol, TypeVar
 
-from sqlalchemy import and_, select
+from sqlalchemy import and_, func, or_, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, aliased
 
+from longbreath.core.dyno.health import FINDING
 from longbreath.store.models import (
     Application,
     BuildSheet,
@@ -19,12 +20,16 @@ from longbreath.store.models import (
     Dyno,
     DynoScatter,
     DynoSession,
+    HealthEntry,
     Pull,
+    PullCondition,
     PullJudgement,
+    PullReading,
     RawFile,
     TestCard,
     Vehicle,
 )
+from longbreath.store.models.pulls import SWEEP
 
 _A, _B = aliased(CardVariant), aliased(CardVariant)
 _MODES = (TestCard.tune_mode, TestCard.control_mode, CardPair.a, CardPair.b)
@@ -96,11 +101,13 @@ def keys_of(db: Session, wanted: Mapping[K, tuple[int, Sequence[int]]]) -> dict[
     sessions = _sessions(db, session_ids)
     pulls = _pulls(db, session_ids)
     sheets = _sheets(db, {application_id for application_id, _ in wanted.values()})
+    more = _beside(db, session_ids)
     return {
         name: _key(
             [s for n in sorted(numbers) if (s := sessions.get((application_id, n)))],
             pulls,
             sheets.get(application_id, []),
+            [line for n in sorted(numbers) for line in more.get(n, ())],
         )
         for name, (application_id, numbers) in wanted.items()
     }
@@ -117,10 +124,11 @@ _SCATTER = (
 """The scatter from its records that a session's dyno had on its day."""
 
 
-def _key(sessions: list[Any], pulls: Mapping[int, list[Any]], sheets: list[Any]) -> str:
+def _key(sessions: list[Any], pulls: Mapping[int, list[Any]], sheets: list[Any], more: Sequence[str] = ()) -> str:
     stand = standing(sheets, max(s[1] for s in sessions)) if sessions else {}
     parts = [[repr(tuple(s)), *(repr(tuple(p)) for p in pulls.get(s[0], []))] for s in sessions]
     parts.append([f"{label}:{sheet.id}" for label, sheet in sorted(stand.items())])
+    parts += [[line] for line in more]
     return hashlib.sha256("\n".join("|".join(part) for part in parts).encode()).hexdigest()
 
 
@@ -146,18 +154,45 @@ def _sessions(db: Session, ids: Iterable[int]) -> dict[tuple[int, int], tuple[An
 
 
 def _pulls(db: Session, session_ids: Iterable[int]) -> dict[int, list[Any]]:
-    """Pulls with their latest judgement, by session, in order."""
+    """Full pulls with their latest judgement and reading, by session, in order; a first reading adds nothing to what is said."""
     query = (
-        select(Pull.session_id, Pull.id, Pull.sequence, Pull.label, RawFile.sha256, PullJudgement.valid)
-        .join(RawFile, RawFile.id == Pull.file_id)
+        select(
+            Pull.session_id, Pull.id, Pull.sequence, Pull.label, RawFile.sha256, PullJudgement.valid, PullReading.number
+        )
+        .join(PullReading, PullReading.pull_id == Pull.id)
+        .join(RawFile, RawFile.id == PullReading.file_id)
         .join(PullJudgement, PullJudgement.pull_id == Pull.id)
-        .where(Pull.session_id.in_(session_ids))
+        .where(Pull.session_id.in_(session_ids), Pull.kind == SWEEP)
         .ext(distinct_on(Pull.id))
-        .order_by(Pull.id, PullJudgement.id.desc())
+        .order_by(Pull.id, PullReading.number.desc(), PullJudgement.id.desc())
     )
     found: dict[int, list[Any]] = {}
     for row in db.execute(query):
-        found.setdefault(row.session_id, []).append(row)
+        told = tuple(row)
+        found.setdefault(row.session_id, []).append(told[:-1] if row.number == 1 else told)
+    return found
+
+
+def _beside(db: Session, session_ids: Iterable[int]) -> dict[int, list[str]]:
+    """What people said of the pulls of a session that no log states, and findings on its engine; a session without either has none."""
+    found: dict[int, list[str]] = {}
+    said = select(PullCondition.session_id, func.max(PullCondition.id)).where(PullCondition.session_id.in_(session_ids))
+    for session_id, newest in db.execute(said.group_by(PullCondition.session_id)):
+        found.setdefault(session_id, []).append(f"conditions {newest}")
+    on = or_(
+        HealthEntry.engine_id == DynoSession.engine_id,
+        and_(DynoSession.engine_id.is_(None), HealthEntry.vehicle_id == Application.vehicle_id),
+    )
+    looks = (
+        select(DynoSession.id, func.max(HealthEntry.id))
+        .join(Application, Application.id == DynoSession.application_id)
+        .join(HealthEntry, on)
+        .where(DynoSession.id.in_(session_ids))
+        .group_by(DynoSession.id)
+        .having(func.bool_or(HealthEntry.state == FINDING))
+    )
+    for session_id, newest in db.execute(looks):
+        found.setdefault(session_id, []).append(f"health {newest}")
     return found
 
 

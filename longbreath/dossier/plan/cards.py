@@ -11,7 +11,6 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno import pulls
 from longbreath.core.engine.assumptions import BOOSTED
 from longbreath.core.plan import conditions, designs
 from longbreath.core.plan.designs import Factor, PullSet
@@ -30,7 +29,6 @@ from longbreath.store.models import (
     Sensor,
     TestCard,
     Variant,
-    Vehicle,
 )
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -51,11 +49,6 @@ def cards_of(db: Session, application_id: int) -> list[TestCard]:
     """All cards that serve an application, newest first."""
     serves = select(CardPair.card_id).where(CardPair.application_id == application_id)
     return list(db.scalars(select(TestCard).where(TestCard.id.in_(serves)).order_by(TestCard.id.desc())))
-
-
-def rules_of(card: TestCard, vehicle: Vehicle) -> pulls.PullRules:
-    """What a pull of this card is held to."""
-    return pulls.PullRules(vehicle.band_low, vehicle.band_end, card.mixture_target, card.mixture_tolerance)
 
 
 def dynos(db: Session) -> list[Dyno]:

@@ -43,7 +43,12 @@ def valid_pulls(db: Session, card: TestCard) -> Counter[str]:
         select(Pull.label, func.count())
         .join(DynoSession, DynoSession.id == Pull.session_id)
         .join(PullJudgement, PullJudgement.pull_id == Pull.id)
-        .where(DynoSession.card_id.in_(_same_before(db, card)), PullJudgement.id.in_(latest), PullJudgement.valid)
+        .where(
+            DynoSession.card_id.in_(_same_before(db, card)),
+            PullJudgement.id.in_(latest),
+            PullJudgement.valid,
+            Pull.kind == "sweep",
+        )
         .group_by(Pull.label)
     )
     return Counter({letter: count for letter, count in db.execute(query)})

@@ -63,9 +63,9 @@ def repeats_of(
         application = db.get_one(Application, session.application_id)
         bands = bands_of(application.vehicle)
         grid = pulls.speed_grid(max(bands[0].low, low), min(bands[-1].high, high))
-        curves, factor = sweeps(db, session.pulls), factor_of(session)
-        numbers = set_numbers([p.label for p in session.pulls])
-        for pull, number in zip(session.pulls, numbers, strict=True):
+        curves, factor = sweeps(db, session.full_pulls), factor_of(session)
+        numbers = set_numbers([p.label for p in session.full_pulls])
+        for pull, number in zip(session.full_pulls, numbers, strict=True):
             if not pull.is_valid or not grid.size:
                 continue
             curve = pulls.on_grid(curves[pull.id], grid)
@@ -79,7 +79,7 @@ def repeats_of(
 
 def key_of(db: Session, dyno: Dyno, day: date) -> str:
     """What identifies the records a scatter would be fitted to."""
-    rows = [f"{p.id}{p.is_valid}" for s in _sessions(db, dyno, day) for p in s.pulls]
+    rows = [f"{p.id}{p.is_valid}" for s in _sessions(db, dyno, day) for p in s.full_pulls]
     return hashlib.sha256(f"{dyno.id}:{day}:{','.join(rows)}".encode()).hexdigest()
 
 
@@ -103,10 +103,12 @@ def fit_scatter(work: UnitOfWork, dyno: Dyno, day: date) -> DynoScatter:
 
 def _by_band(work: UnitOfWork, dyno: Dyno, day: date) -> dict[str, Any]:
     """Pull-to-pull scatter in each band, where every vehicle on the dyno has its bands at the same speeds."""
-    vehicles = {work.get_one(Application, s.application_id).vehicle_id for s in _sessions(work, dyno, day) if s.pulls}
+    vehicles = {
+        work.get_one(Application, s.application_id).vehicle_id for s in _sessions(work, dyno, day) if s.full_pulls
+    }
     if len(vehicles) != 1:
         return {}
-    session = next(s for s in _sessions(work, dyno, day) if s.pulls)
+    session = next(s for s in _sessions(work, dyno, day) if s.full_pulls)
     found = {}
     for band in bands_of(work.get_one(Application, session.application_id).vehicle):
         try:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -16,8 +16,14 @@ from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.working import Figure
 from longbreath.core.dyno import pulls
+from longbreath.core.dyno.channels import POWER, SPEED, TORQUE
+from longbreath.core.dyno.judge.check import STOP
+from longbreath.core.dyno.typed import torque_of
 from longbreath.dossier.conditions import weather_of
-from longbreath.store.models import Application, CardPair, Channel, DynoSession, Pull
+from longbreath.dossier.pull import logs
+from longbreath.dossier.work import RUNNING, WAITING
+from longbreath.formats.log import is_large
+from longbreath.store.models import Application, CardPair, Channel, DynoSession, Pull, RawFile, TypedPull, WorkTask
 
 NEWEST_FIRST = (DynoSession.held_on.desc(), DynoSession.id.desc())
 """The order of dyno sessions: by the day they were held, then by the order they were opened in."""
@@ -50,13 +56,21 @@ def dyno_sessions(db: Session, application_id: int) -> list[DynoSession]:
     return list(db.scalars(query))
 
 
-def sweeps(db: Session, wanted: Iterable[Pull]) -> dict[int, pulls.Sweep]:
-    """Sweeps by pull id, their channels read in one query."""
-    ids = [pull.id for pull in wanted]
+def channels_of(db: Session, wanted: Iterable[Pull], names: Sequence[str] = ()) -> dict[int, dict[str, np.ndarray]]:
+    """Channels by pull id, of the readings that hold, in one query; only those named, where some are."""
+    by_reading = {pull.read.id: pull.id for pull in wanted}
+    query = select(Channel.reading_id, Channel.name, Channel.values).where(Channel.reading_id.in_(by_reading))
+    if names:
+        query = query.where(Channel.name.in_(names))
     found: dict[int, dict[str, np.ndarray]] = {}
-    rows = db.execute(select(Channel.pull_id, Channel.name, Channel.values).where(Channel.pull_id.in_(ids)))
-    for pull_id, name, values in rows:
-        found.setdefault(pull_id, {})[name] = np.array(values, dtype=np.float64)
+    for reading_id, name, values in db.execute(query):
+        found.setdefault(by_reading[reading_id], {})[name] = np.array(values, dtype=np.float64)
+    return found
+
+
+def sweeps(db: Session, wanted: Iterable[Pull]) -> dict[int, pulls.Sweep]:
+    """Sweeps by pull id: speed, torque and power alone, which is what curves are made of."""
+    found = channels_of(db, wanted, (SPEED, TORQUE, POWER))
     return {pull_id: pulls.make_sweep(channels) for pull_id, channels in found.items()}
 
 
@@ -76,7 +90,7 @@ class Token:
 
 def tokens(session: DynoSession) -> list[Token]:
     """The planned order and what was taken, one token a place."""
-    by_place = {pull.sequence: pull for pull in session.pulls}
+    by_place = {pull.sequence: pull for pull in session.full_pulls}
     order = session.card.order
     last = max([len(order), *by_place])
     found = []
@@ -92,7 +106,7 @@ def still_owed(session: DynoSession) -> str:
     """What is missing of the card, in words; empty when nothing is."""
     planned, parts = Counter(session.card.order), list[tuple[int, str]]()
     for label, wanted in planned.items():
-        missing = wanted - sum(p.is_valid and p.label == label for p in session.pulls)
+        missing = wanted - sum(p.is_valid and p.label == label for p in session.full_pulls)
         if missing > 0:
             parts.append((missing, f"{missing} of {label}"))
     if len(parts) > 4:
@@ -109,9 +123,10 @@ def chart_rows(db: Session, application: Application, session: DynoSession, syst
     """Corrected torque of every pull on a common grid, in display units."""
     grid = pulls.speed_grid(application.vehicle.band_low, application.vehicle.band_end)
     symbol, factor = units.kind_named("torque").symbol(system), factor_of(session)
-    by_id = sweeps(db, session.pulls)
+    full = session.full_pulls
+    by_id = sweeps(db, full)
     rows = []
-    for pull in session.pulls:
+    for pull in full:
         curve = pulls.on_grid(by_id[pull.id], grid) * factor
         rows += [
             {
@@ -125,3 +140,73 @@ def chart_rows(db: Session, application: Application, session: DynoSession, syst
             if np.isfinite(t)
         ]
     return rows
+
+
+@dataclass(frozen=True)
+class PullVerdict:
+    """What is said of a pull: whether it counts, the check to look at with its advice, the ones that follow it, and the picture."""
+
+    counts: bool
+    first: dict[str, Any] | None
+    followers: tuple[dict[str, Any], ...]
+    by_hand: bool
+
+    @property
+    def channel(self) -> str:
+        """The channel whose picture shows it."""
+        return str(self.first.get("channel") or TORQUE) if self.first else TORQUE
+
+    @property
+    def where_rpm(self) -> tuple[float, float] | None:
+        """Where it shows [rpm]."""
+        if self.first is None or self.first.get("low") is None:
+            return None
+        low = float(self.first["low"])
+        return low / RPM, float(self.first.get("high") or low) / RPM
+
+
+def verdict_of(pull: Pull) -> PullVerdict:
+    """What is said of a pull."""
+    failed = [check for check in pull.checks if check["passed"] is False]
+    first = next((c for c in failed if c.get("act") == STOP), failed[0] if failed else None)
+    others = tuple(c for c in failed if c is not first)
+    return PullVerdict(pull.is_valid, first, others, not pull.judgements[-1].automatic)
+
+
+def verdicts(session: DynoSession) -> dict[int, PullVerdict]:
+    """What is said of each pull of a session, by number."""
+    return {pull.id: verdict_of(pull) for pull in session.pulls}
+
+
+def stop_of(session: DynoSession) -> Pull | None:
+    """The last pull, if it says to stop and inspect and nobody judged it yet."""
+    last = max(session.pulls, key=lambda p: p.id, default=None)
+    if last is None or not last.judgements[-1].automatic:
+        return None
+    first = verdict_of(last).first
+    return last if first is not None and first.get("act") == STOP else None
+
+
+def being_read(db: Session, files: Iterable[RawFile]) -> list[tuple[RawFile, WorkTask]]:
+    """Files that a worker reads just now, with how far it is."""
+    pairs = ((file, logs.task_of(db, file)) for file in files if is_large(file.size))
+    return [(file, task) for file, task in pairs if task is not None and task.state in (WAITING, RUNNING)]
+
+
+def sources_of(session: DynoSession) -> list[tuple[str, list[Pull]]]:
+    """The sources of a session's pulls, each with its pulls: by the columns they were read from."""
+    found: dict[str, list[Pull]] = {}
+    for pull in session.pulls:
+        found.setdefault(str(pull.read.told.get("source", "")), []).append(pull)
+    return [(fingerprint, pulls) for fingerprint, pulls in found.items() if fingerprint]
+
+
+def typed_marks(typed: Iterable[TypedPull], system: str) -> list[dict[str, Any]]:
+    """Torque of typed pulls in display units, to be charted beside the curves."""
+    symbol = units.kind_named("torque").symbol(system)
+    return [
+        {"rpm": round(row[0] / RPM), "torque": round(units.to_unit(torque, "torque", symbol), 1), "label": t.label}
+        for t in typed
+        for row in t.rows
+        if (torque := torque_of((row[0], row[1], row[2]))) is not None
+    ]

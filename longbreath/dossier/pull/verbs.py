@@ -2,23 +2,38 @@
 
 from __future__ import annotations
 
-import hashlib
-from dataclasses import asdict, dataclass
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass, field, replace
 from datetime import date
+from typing import IO, Any
 
-import numpy as np
 from sqlalchemy import select
 
 from longbreath.core.air.correction import SPARK_IGNITION_ONLY
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno import channels, pulls
+from longbreath.core.dyno import pulls
+from longbreath.core.dyno.judge.check import Check, facts_of
+from longbreath.core.dyno.judge.pull import checks_of, is_valid
+from longbreath.core.dyno.steady import checks_of_point, means_of
+from longbreath.dossier import blobs
 from longbreath.dossier.commands import put
 from longbreath.dossier.evidence.verdict import renew_all
-from longbreath.dossier.plan.cards import rules_of
+from longbreath.dossier.pull import logs, reading
+from longbreath.dossier.pull.reading import Read
+from longbreath.dossier.pull.rules import company_of, rules_of
 from longbreath.dossier.reckon.predictions import seal_predictions
 from longbreath.formats import mapping as formats_mapping
-from longbreath.formats.table import read_table
-from longbreath.store.models import Application, Channel, DynoSession, Pull, PullJudgement, RawFile, TestCard
+from longbreath.formats.log import MOST_BYTES, Log, Part, is_large
+from longbreath.store.models import (
+    Application,
+    Channel,
+    DynoSession,
+    Pull,
+    PullJudgement,
+    PullReading,
+    RawFile,
+    TestCard,
+)
 from longbreath.store.unit_of_work import UnitOfWork
 
 
@@ -64,14 +79,17 @@ def change_session(work: UnitOfWork, application: Application, session: DynoSess
     renew_served(work, session)
 
 
-def receive(work: UnitOfWork, session: DynoSession, filename: str, data: bytes) -> RawFile:
-    """Keep a file as received. Raises InputError if it is no readable table or was received before."""
-    digest = hashlib.sha256(data).hexdigest()
-    table = read_table(data, filename)
+def receive(work: UnitOfWork, session: DynoSession, filename: str, data: bytes | IO[bytes]) -> RawFile:
+    """Keep a file as received; a large one is read by a worker afterwards.
+
+    Raises InputError if it is no readable log or was received before.
+    """
+    blob = blobs.keep(work, data, MOST_BYTES)
     work.alone(session)  # the same file may come from two pages at once
-    twin = work.scalar(select(RawFile).where(RawFile.session_id == session.id, RawFile.sha256 == digest))
+    twin = work.scalar(select(RawFile).where(RawFile.session_id == session.id, RawFile.sha256 == blob.sha256))
     if twin is not None:
-        where = f"as pull {twin.pull.sequence}" if twin.pull is not None else "and waits to be mapped"
+        places = sorted({r.pull.sequence for r in (*twin.readings, *twin.joined)})
+        where = f"as pull {', '.join(map(str, places))}" if places else "and waits to be mapped"
         raise InputError(
             f"{filename} is the same file as {twin.filename}, which is already here {where}. "
             "Upload the other pull, or leave it out.",
@@ -81,25 +99,80 @@ def receive(work: UnitOfWork, session: DynoSession, filename: str, data: bytes) 
         session=session,
         session_id=session.id,
         filename=filename,
-        sha256=digest,
-        size=len(data),
-        fingerprint=table.fingerprint,
-        content=data,
+        sha256=blob.sha256,
+        size=blob.size,
+        blob_id=blob.id,
         received_by_id=work.actor.id,
     )
     work.add(received)
     work.flush()
+    if is_large(blob.size):
+        logs.ask(work, received)
+    else:
+        logs.read(work, received)
     return received
 
 
 @dataclass(frozen=True)
-class NewPull:
-    """One pull to record from a received file: how its columns are read, its place in the order, its label."""
+class Source:
+    """A stretch of a received file and how its columns are read."""
 
     file: RawFile
+    part: Part
     mapping: formats_mapping.Mapping
+
+
+@dataclass(frozen=True)
+class NewPull:
+    """One pull to record: where its channels come from, its place in the order, its letter; sweep, steady or idle; a second file
+    of the same pull; the smoothing [s] where torque is made from roller speed; what the source was asked once."""
+
+    source: Source
     place: int
     label: str
+    kind: str = "sweep"
+    logger: Source | None = None
+    smoothing: float | None = None
+    told: dict[str, Any] = field(default_factory=dict)
+
+
+def whole_of(work: UnitOfWork, file: RawFile, mapping: formats_mapping.Mapping) -> Source:
+    """The first table of a file, all of it. Raises InputError (field "file") if it cannot be read."""
+    found = _log(work, file)
+    return Source(file, Part(0, 0, found.tables[0].rows - 1), mapping)
+
+
+def _log(work: UnitOfWork, file: RawFile) -> Log:
+    return logs.known(work, file) or logs.read(work, file)
+
+
+def read_source(work: UnitOfWork, session: DynoSession, new: NewPull) -> tuple[Read, float | None]:
+    """The channels of a pull as its files give them, and the lag [s] of a second file. Raises InputError naming a channel."""
+    read = _columns(work, new.source)
+    lag = None
+    if new.logger is not None:
+        read, found = reading.joined(read, _columns(work, new.logger))
+        lag = found.lag if found is not None else None
+    return (reading.with_torque(read, session.card.dyno, new.smoothing) if new.kind == "sweep" else read), lag
+
+
+def _columns(work: UnitOfWork, source: Source) -> Read:
+    (table,) = logs.parts(work, source.file, _log(work, source.file), [source.part])
+    read = reading.columns_of(table, source.mapping)
+    return replace(read, told={"source": table.fingerprint})
+
+
+def judged(
+    work: UnitOfWork, application: Application, session: DynoSession, new: NewPull, read: Read
+) -> tuple[tuple[Check, ...], dict[str, Any]]:
+    """What the checks say of a pull, and what stays known of it for those that come after."""
+    if new.kind != "sweep":
+        return checks_of_point(read.channels, new.kind == "idle"), {"means": means_of(read.channels)}
+    sweep = pulls.make_sweep(read.channels)
+    rules = rules_of(work, session, application.vehicle, new.label)
+    facts = facts_of(sweep, rules)
+    beside = company_of(work, session, application.vehicle, new.place, new.label)
+    return checks_of(sweep, rules, beside, facts), {"facts": facts.to_json()}
 
 
 def record(work: UnitOfWork, application: Application, new: NewPull) -> Pull:
@@ -107,35 +180,126 @@ def record(work: UnitOfWork, application: Application, new: NewPull) -> Pull:
 
     Raises InputError if the file cannot be read that way or the place is taken.
     """
-    file, session = new.file, new.file.session
+    file, session = new.source.file, new.source.file.session
     work.get(
         TestCard, session.card_id, with_for_update={"read": True, "of": TestCard}
     )  # nobody changes the card while pulls come in
     if any(pull.sequence == new.place for pull in session.pulls):
         raise InputError(f"Place {new.place} is taken by another pull.", f"f{file.id}-place")
-    read = formats_mapping.apply(read_table(file.content, file.filename), new.mapping)
-    checks = pulls.checks_of(pulls.make_sweep(read), rules_of(session.card, application.vehicle))
+    read, lag = read_source(work, session, new)
+    checks, known = judged(work, application, session, new, read)
     seal_predictions(work, application, session.card)
-    pull = Pull(
-        session=session,
-        session_id=session.id,
-        file=file,
-        file_id=file.id,
-        sequence=new.place,
-        label=new.label,
-        columns=formats_mapping.to_json(new.mapping),
-        checks=[asdict(check) for check in checks],
-    )
+    pull = Pull(session=session, session_id=session.id, sequence=new.place, label=new.label, kind=new.kind)
     work.add(pull)
     work.flush()
-    for name, values in read.items():
-        kept = [float(v) if np.isfinite(v) else float("nan") for v in values]
-        kind = channels.CHANNELS[name].kind
-        work.add(Channel(pull=pull, pull_id=pull.id, name=name, kind=kind, values=kept))
-    failed = [check for check in checks if check.passed is False]
-    reason = " ".join(check.sentence for check in failed) or "All checks passed."
-    _judge(work, pull, not failed, reason, automatic=True)
+    _put_reading(work, pull, new, read, lag, checks, known)
+    _judge_by(work, pull, checks)
     return pull
+
+
+def _put_reading(
+    work: UnitOfWork,
+    pull: Pull,
+    new: NewPull,
+    read: Read,
+    lag: float | None,
+    checks: tuple[Check, ...],
+    known: dict[str, Any],
+    why: str = "",
+) -> PullReading:
+    kept = PullReading(
+        pull=pull,
+        pull_id=pull.id,
+        number=len(pull.readings) + 1,
+        file_id=new.source.file.id,
+        file=new.source.file,
+        part=new.source.part.to_json(),
+        columns=formats_mapping.to_json(new.source.mapping),
+        told={**new.told, **read.told, **known, **_logger_told(new)},
+        checks=[asdict(check) for check in checks],
+        logger_file_id=new.logger.file.id if new.logger is not None else None,
+        logger_file=new.logger.file if new.logger is not None else None,
+        lag=lag,
+        why=why,
+        made_by_id=work.actor.id,
+    )
+    kept.made_by = work.actor
+    work.add(kept)
+    work.flush()
+    for name, values in read.channels.items():
+        work.add(
+            Channel(
+                reading_id=kept.id,
+                name=name,
+                label=read.labels.get(name, ""),
+                kind=reading.kind_of(name),
+                rate=read.rates.get(name),
+                values=values.tolist(),
+            )
+        )
+    return kept
+
+
+def _logger_told(new: NewPull) -> dict[str, Any]:
+    if new.logger is None:
+        return {}
+    columns = formats_mapping.to_json(new.logger.mapping)
+    return {"logger": {"part": new.logger.part.to_json(), "columns": columns}}
+
+
+def _judge_by(work: UnitOfWork, pull: Pull, checks: Sequence[Check]) -> None:
+    failed = [check for check in checks if check.passed is False]
+    _judge(work, pull, is_valid(checks), " ".join(c.sentence for c in failed) or "All checks passed.", automatic=True)
+
+
+@dataclass(frozen=True)
+class Again:
+    """A pull to read anew: by which columns, and why."""
+
+    pull: Pull
+    mapping: formats_mapping.Mapping
+    why: str
+    smoothing: float | None = None
+
+
+def read_again(work: UnitOfWork, application: Application, again: Again) -> PullReading:
+    """Read a pull's file anew by another mapping, as the next version of its reading; the earlier one stays.
+
+    A judgement by a person stands; the software's own is made anew. Raises InputError as `record`, or where nothing would change.
+    """
+    pull, before = again.pull, again.pull.read
+    if formats_mapping.to_json(again.mapping) == before.columns and again.smoothing is None:
+        raise InputError("It is read that way already.", "why")
+    work.alone(pull)
+    source = Source(before.file, _part_of(work, before), again.mapping)
+    new = NewPull(source, pull.sequence, pull.label, pull.kind, _logger_of(before), again.smoothing, told_of(before))
+    read, lag = read_source(work, pull.session, new)
+    checks, known = judged(work, application, pull.session, new, read)
+    kept = _put_reading(work, pull, new, read, lag, checks, known, again.why)
+    if pull.judgements[-1].automatic:
+        _judge_by(work, pull, checks)
+    return kept
+
+
+TOLD_ONCE = ("operator", "smoothing_by_source", "calibration")
+
+
+def told_of(read: PullReading) -> dict[str, Any]:
+    """What the source was asked once, of a reading."""
+    return {name: read.told[name] for name in TOLD_ONCE if name in read.told}
+
+
+def _part_of(work: UnitOfWork, read: PullReading) -> Part:
+    if read.part:
+        return Part(**read.part)
+    return Part(0, 0, _log(work, read.file).tables[0].rows - 1)
+
+
+def _logger_of(read: PullReading) -> Source | None:
+    if read.logger_file is None:
+        return None
+    told = read.told["logger"]
+    return Source(read.logger_file, Part(**told["part"]), formats_mapping.from_json(told["columns"]))
 
 
 def _judge(work: UnitOfWork, pull: Pull, valid: bool, reason: str, automatic: bool = False) -> None:

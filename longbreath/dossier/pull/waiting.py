@@ -3,187 +3,307 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
 from collections.abc import Mapping as Texts
 from dataclasses import dataclass, field
-from itertools import count
-
-from sqlalchemy.orm import Session
+from typing import Any
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno import pulls
+from longbreath.core.dyno.channels import POWER, SPEED, THROTTLE, TIME, TORQUE
+from longbreath.core.dyno.judge.check import Check
+from longbreath.core.dyno.judge.pull import first_of, is_valid
+from longbreath.core.dyno.ramps import SWEEP, Stretch, find_stretches
 from longbreath.dossier import sources as dossier_sources
-from longbreath.dossier.plan.cards import rules_of
-from longbreath.dossier.pull.verbs import NewPull
+from longbreath.dossier.pull import logs, naming, reading
+from longbreath.dossier.pull.reading import Read
+from longbreath.dossier.pull.verbs import TOLD_ONCE, NewPull, judged
+from longbreath.dossier.pull.verbs import Source as Origin
 from longbreath.formats import mapping as formats_mapping
-from longbreath.formats.table import Table, read_table
-from longbreath.store.models import DynoSession, RawFile, Vehicle
+from longbreath.formats.log import Log, LogTable, Part
+from longbreath.formats.numbers import propose
+from longbreath.formats.sought import PULL_CHANNELS
+from longbreath.store.models import Application, DynoSession, RawFile, WorkTask
+from longbreath.store.unit_of_work import UnitOfWork
 
 LEAVE = "leave"
+NO_LOGGER = ""
+KINDS = {"sweep": "full pull", "steady": "steady point", "idle": "idle"}
 
 
 @dataclass
-class FileChoice:
-    """One waiting file: its place and label as chosen, what the label was guessed by, and what the mapping makes of it."""
+class PartChoice:
+    """One pull, steady point or idle found in a waiting file: its place and letter as chosen, what they were guessed by, a second
+    file that belongs to it, and what the mapping makes of it."""
 
+    key: str
     file: RawFile
-    place: str
-    label: str
+    source: Source
+    table: LogTable
+    number: int
+    stretch: Stretch
+    place: str = ""
+    label: str = ""
     by: str = ""
-    checks: tuple[pulls.Check, ...] = ()
+    logger: str = NO_LOGGER
+    joined: str = ""
+    checks: tuple[Check, ...] = ()
     error: str = ""
 
-    def command(self, mapping: formats_mapping.Mapping) -> NewPull:
-        """The pull it makes by its source's mapping."""
-        return NewPull(self.file, mapping, int(self.place), self.label)
+    @property
+    def part(self) -> Part:
+        """The rows of the file that it takes."""
+        last = min((self.stretch.last + 1) * self.table.stride - 1, self.table.rows - 1)
+        return Part(self.number, self.stretch.first * self.table.stride, last)
+
+    @property
+    def kind(self) -> str:
+        """What it is, in words."""
+        return KINDS[self.stretch.kind]
+
+    @property
+    def origin(self) -> Origin:
+        """Where its channels come from."""
+        return Origin(self.file, self.part, self.source.chosen)
+
+    def command(self, loggers: dict[str, PartChoice]) -> NewPull:
+        """The pull it makes."""
+        logger = loggers[self.logger].origin if self.logger in loggers else None
+        source = self.source
+        return NewPull(
+            self.origin, int(self.place), self.label, self.stretch.kind, logger, source.smoothing, source.told
+        )
 
     @property
     def counts(self) -> bool:
         """Whether it would count."""
-        return not self.error and pulls.is_valid(self.checks)
+        return not self.error and is_valid(self.checks)
+
+    @property
+    def first(self) -> Check | None:
+        """The failed check to look at."""
+        return first_of(self.checks)
 
 
 @dataclass
 class Source:
-    """The waiting files of one source (same header), with its mapping."""
+    """The waiting tables of one source (same header), with its mapping and what it was asked once."""
 
     key: str
     fingerprint: str
-    table: Table
+    table: LogTable
     chosen: formats_mapping.Mapping
     remembered: bool
-    files: list[FileChoice] = field(default_factory=list)
+    said: dict[str, str] = field(default_factory=dict)
+    told: dict[str, Any] = field(default_factory=dict)
+    smoothing: float | None = None
+    is_logger: bool = False
+    files: set[int] = field(default_factory=set)
+    parts: list[PartChoice] = field(default_factory=list)
     errors: dict[str, str] = field(default_factory=dict)
-    preview: list[dict[str, float]] = field(default_factory=list)
+    sample: Read | None = None
+
+    @property
+    def name(self) -> str:
+        """What it was first seen in."""
+        return self.parts[0].file.filename if self.parts else self.table.name
+
+
+@dataclass
+class Waiting:
+    """Everything that waits: sources with what was found in them, files that a worker still reads, files that cannot be read."""
+
+    sources: list[Source] = field(default_factory=list)
+    being_read: list[tuple[RawFile, WorkTask | None]] = field(default_factory=list)
+    refused: list[tuple[RawFile, str]] = field(default_factory=list)
+    skipped: list[str] = field(default_factory=list)
+
+    @property
+    def pulls(self) -> list[PartChoice]:
+        """What may become a pull, in order."""
+        return [part for source in self.sources if not source.is_logger for part in source.parts]
+
+    @property
+    def loggers(self) -> dict[str, PartChoice]:
+        """What may be joined to a pull, by key."""
+        return {part.key: part for source in self.sources if source.is_logger for part in source.parts}
+
+    @property
+    def chosen(self) -> list[PartChoice]:
+        """What is to be recorded."""
+        return sorted((p for p in self.pulls if p.label != LEAVE and not p.error), key=lambda p: int(p.place))
+
+    @property
+    def has_errors(self) -> bool:
+        """Whether anything keeps the files from being recorded."""
+        return any(source.errors or any(p.error for p in source.parts) for source in self.sources)
 
 
 def waiting(session: DynoSession) -> list[RawFile]:
     """Files of a session that no pull was made from."""
-    return sorted((f for f in session.files if f.pull is None), key=lambda f: f.filename.lower())
+    return sorted((f for f in session.files if not f.is_used), key=lambda f: f.filename.lower())
 
 
-def waiting_sources(db: Session, session: DynoSession, vehicle: Vehicle, texts: Texts[str, str]) -> list[Source]:
-    """The sources that wait, with the person's choices (or remembered and guessed ones) tried on each file."""
-    found: dict[str, Source] = {}
-    files = waiting(session)
-    ours = _words(session.card.called("B"))
-    free = _free_places(session)
-    numbers = _numbered(session, files)
-    for file in files:
-        table = read_table(file.content, file.filename)
-        source = found.get(file.fingerprint)
+def what_waits(work: UnitOfWork, application: Application, session: DynoSession, texts: Texts[str, str]) -> Waiting:
+    """What waits in a session, with the person's choices (or remembered and guessed ones) tried on each part."""
+    found = Waiting()
+    for file in waiting(session):
+        try:
+            log = logs.log_of(work, file)
+        except InputError as error:
+            found.refused.append((file, error.message))
+            continue
+        if log is None:
+            found.being_read.append((file, logs.task_of(work, file)))
+            continue
+        found.skipped += log.skipped
+        _sort_in(work, found, file, log, session, texts)
+    _place(session, found, texts)
+    _pair(found, texts)
+    for part in found.pulls:
+        _try(work, application, session, found, part)
+    _collide(found, session)
+    return found
+
+
+def _sort_in(
+    work: UnitOfWork, found: Waiting, file: RawFile, log: Log, session: DynoSession, texts: Texts[str, str]
+) -> None:
+    """Put each table of a file to its source, with the stretches found in it."""
+    count = 0
+    for number, table in enumerate(log.tables):
+        source = next((s for s in found.sources if s.fingerprint == table.table.fingerprint), None)
         if source is None:
-            source = _source(db, f"g{len(found)}", file.fingerprint, table, texts)
-            found[file.fingerprint] = source
-        place = numbers[file.id] if numbers else next(free)
-        planned = _planned(session, place)
-        named = label_in(file.filename, ours)
-        chosen = FileChoice(
-            file,
-            texts.get(f"f{file.id}-place", str(place)),
-            texts.get(f"f{file.id}-label", named or planned),
-            _guessed_by(named, planned),
-        )
-        source.files.append(chosen)
-        _try(source, chosen, table, session, vehicle)
-    return list(found.values())
+            source = _source(work, f"g{len(found.sources)}", table, texts, session)
+            found.sources.append(source)
+        source.files.add(file.id)
+        for stretch in _stretches(source, table):
+            key = f"f{file.id}" if count == 0 else f"f{file.id}-{count}"
+            count += 1
+            source.parts.append(PartChoice(key, file, source, table, number, stretch))
 
 
-A_WORDS = {"a", "stock", "std", "base", "baseline", "before"}
-B_WORDS = {"b", "product", "proto", "prototype", "after"}
-"""Words in a file's name that tell what was pulled; the words of the product's own name tell B as well."""
-
-
-def _words(text: str) -> set[str]:
-    return set(re.findall(r"[a-z]+", text.rsplit(".", 1)[0].lower()))
-
-
-def label_in(filename: str, ours: set[str]) -> str:
-    """A or B, where the name of a file says one of them and not the other; nothing otherwise. ours: words of the product."""
-    words = _words(filename)
-    is_a = bool(words & A_WORDS)
-    is_b = bool(words & B_WORDS) or (not is_a and any(len(word) > 3 and word in ours for word in words))
-    return "" if is_a == is_b else "A" if is_a else "B"
-
-
-def _guessed_by(named: str, planned: str) -> str:
-    if not named:
-        return "by its place on the card"
-    return "so its name says" if named == planned else f"so its name says; the card plans {planned} here"
-
-
-def _numbered(session: DynoSession, files: Sequence[RawFile]) -> dict[int, int]:
-    """Places by file id where every file's name has one number, all different and free; empty otherwise."""
-    taken = {pull.sequence for pull in session.pulls}
-    found = {}
-    for file in files:
-        numbers = re.findall(r"\d+", file.filename.rsplit(".", 1)[0])
-        if len(numbers) != 1 or len(numbers[0]) > 3 or not 1 <= int(numbers[0]) <= 99:
-            return {}
-        found[file.id] = int(numbers[0])
-    return found if len(set(found.values())) == len(files) and not taken & set(found.values()) else {}
-
-
-def _planned(session: DynoSession, place: int) -> str:
-    """The label that the card plans for a place (A once the card is fulfilled)."""
-    order = session.card.order
-    return order[place - 1] if place <= len(order) else "A"
-
-
-def _free_places(session: DynoSession) -> Iterator[int]:
-    """Places not taken yet."""
-    taken = {pull.sequence for pull in session.pulls}
-    return (place for place in count(1) if place not in taken)
-
-
-def _source(db: Session, key: str, fingerprint: str, table: Table, texts: Texts[str, str]) -> Source:
-    kept = dossier_sources.remembered(db, fingerprint)
-    chosen = formats_mapping.chosen(table, kept, texts, f"{key}-", formats_mapping.PULL_CHANNELS)
-    source = Source(key, fingerprint, table, chosen, kept is not None)
+def _source(work: UnitOfWork, key: str, table: LogTable, texts: Texts[str, str], session: DynoSession) -> Source:
+    fingerprint = table.table.fingerprint
+    kept = dossier_sources.remembered(work, fingerprint)
+    start, said = (formats_mapping.from_json(kept), {}) if kept else propose(table.table, PULL_CHANNELS)
+    chosen = formats_mapping.chosen(table.table, start, texts, f"{key}-", reading.sought_for(start))
+    source = Source(key, fingerprint, table, chosen, kept is not None, said)
+    before = dossier_sources.told_once(work, fingerprint)
+    source.told = {name: texts.get(f"{key}-{name}", before.get(name, "")).strip()[:200] for name in TOLD_ONCE}
     try:
-        channels = formats_mapping.apply(table, chosen)
-        source.preview = [
-            {name: float(values[i]) for name, values in channels.items()} for i in range(0, min(5, len(table.values)))
-        ]
+        source.smoothing = _smoothing(texts.get(f"{key}-smoothing", ""))
+        source.sample = reading.columns_of(table.table, chosen)
+        source.is_logger = not reading.can_make_torque(source.sample.channels, session.card.dyno)
     except InputError as error:
         source.errors[error.field] = error.message
     return source
 
 
-def _try(source: Source, chosen: FileChoice, table: Table, session: DynoSession, vehicle: Vehicle) -> None:
-    """Check a file under the present mapping; a pull wholly outside the band is refused, not recorded."""
-    if source.errors or chosen.label == LEAVE:
-        return
-    rules = rules_of(session.card, vehicle)
+def _smoothing(text: str) -> float | None:
+    if not text.strip():
+        return None
     try:
-        if not re.fullmatch(r"[1-9][0-9]{0,2}", chosen.place):
-            raise InputError(f"“{chosen.place[:12]}” is no place in the order: write a whole number from 1.", "place")
-        if chosen.label not in session.card.letters:
+        value = float(text.replace(",", "."))
+    except ValueError:
+        value = 0.0
+    if not 0.02 <= value <= 5.0:
+        raise InputError("Write a width in seconds from 0.02 to 5.", "smoothing")
+    return value
+
+
+def _stretches(source: Source, table: LogTable) -> tuple[Stretch, ...]:
+    """The stretches of a table by the source's mapping: all of it where no ramp shows, so that the person sees why it is none."""
+    if source.errors:
+        return (Stretch(SWEEP, 0, table.table.values.shape[0] - 1, 0.0, 0.0),)
+    try:
+        channels = reading.columns_of(table.table, source.chosen).channels
+    except InputError as error:
+        source.errors[error.field] = error.message
+        return (Stretch(SWEEP, 0, table.table.values.shape[0] - 1, 0.0, 0.0),)
+    load = channels.get(TORQUE, channels.get(POWER))
+    found = find_stretches(channels[SPEED], channels.get(TIME), load, channels.get(THROTTLE))
+    if not found:
+        speed = channels[SPEED]
+        return (Stretch(SWEEP, 0, speed.size - 1, float(speed[0]), float(speed[-1])),)
+    return found
+
+
+def _place(session: DynoSession, found: Waiting, texts: Texts[str, str]) -> None:
+    """Places and letters: by numbers in the names where each file is one pull, else in order of the card."""
+    pulls = found.pulls
+    ours = naming.words_of(session.card.called("B"))
+    free = naming.free_places(session)
+    full = [p for p in pulls if p.stretch.kind == SWEEP]
+    single = len({p.file.id for p in full}) == len(full) and len(full) == len(pulls)
+    numbers = naming.numbered(session, [p.file for p in full]) if single else {}
+    for part in pulls:
+        aside = bool(full) and part.stretch.kind != SWEEP
+        place = numbers.get(part.file.id) or ("" if aside else next(free))
+        planned = naming.planned(session, int(place)) if place else LEAVE
+        named = naming.label_in(part.file.filename, ours) if single else ""
+        part.place = texts.get(f"{part.key}-place", str(place))
+        part.label = texts.get(f"{part.key}-label", named or planned)
+        part.by = naming.guessed_by(named, planned) if place else "left out: the card plans full pulls"
+
+
+def _pair(found: Waiting, texts: Texts[str, str]) -> None:
+    """Which stretch of a logger belongs to which pull: by order where there are as many, else none until the person says."""
+    pulls = [p for p in found.pulls if p.stretch.kind == SWEEP]
+    loggers = [p for p in found.loggers.values() if p.stretch.kind == SWEEP]
+    by_order = dict(zip((p.key for p in pulls), loggers, strict=True)) if len(pulls) == len(loggers) else {}
+    for part in found.pulls:
+        default = by_order[part.key].key if part.key in by_order else NO_LOGGER
+        part.logger = texts.get(f"{part.key}-logger", default)
+
+
+def _try(work: UnitOfWork, application: Application, session: DynoSession, found: Waiting, part: PartChoice) -> None:
+    """Check a part under the present mapping; a pull wholly outside the band is refused, not recorded."""
+    if part.source.errors or part.label == LEAVE:
+        return
+    vehicle = application.vehicle
+    try:
+        if not re.fullmatch(r"[1-9][0-9]{0,2}", part.place):
+            raise InputError(f"“{part.place[:12]}” is no place in the order: write a whole number from 1.", "place")
+        if part.label not in session.card.letters:
             told = " or ".join(session.card.letters)
             raise InputError(f"A pull is of {told}, or its file is left out.", "label")
-        sweep = pulls.make_sweep(formats_mapping.apply(table, source.chosen))
-        chosen.checks = pulls.checks_of(sweep, rules)
-        if sweep.speed.max() < rules.low or sweep.speed.min() > rules.high:
-            outside = next(c for c in chosen.checks if c.key == "coverage")
-            raise InputError(
-                f"{outside.sentence} Check the column and unit of engine speed, or leave the file out.", "speed"
-            )
+        if part.logger != NO_LOGGER and part.logger not in found.loggers:
+            raise InputError("That second file is not waiting any more.", "logger")
+        read = _looked_at(part)
+        if part.logger in found.loggers:
+            logger = found.loggers[part.logger]
+            read, _ = reading.joined(read, _looked_at(logger))
+            part.joined = str(read.told.get("joined", ""))
+        if part.stretch.kind == SWEEP:
+            read = reading.with_torque(read, session.card.dyno, part.source.smoothing)
+        command = part.command(found.loggers)
+        part.checks, _ = judged(work, application, session, command, read)
+        speed = read.channels[SPEED]
+        if part.stretch.kind == SWEEP and (speed.max() < vehicle.band_low or speed.min() > vehicle.band_end):
+            outside = next(c for c in part.checks if c.key == "coverage")
+            words = f"{outside.sentence} Check the column and unit of engine speed, or leave the file out."
+            raise InputError(words, "speed")
     except InputError as error:
-        chosen.error = error.message
+        part.error = error.message
 
 
-def collisions(sources: list[Source], session: DynoSession) -> None:
-    """Mark files that claim a place twice."""
+def _looked_at(part: PartChoice) -> Read:
+    """The channels of a part by its thinned figures: all of them where the file is small."""
+    rows = part.table.table.values[part.stretch.first : part.stretch.last + 1]
+    table = part.table.table
+    cut = type(table)(table.headers, table.units, rows, table.delimiter, table.decimal, table.remarks)
+    return reading.columns_of(cut, part.source.chosen)
+
+
+def _collide(found: Waiting, session: DynoSession) -> None:
+    """Mark parts that claim a place twice, or one second file for two pulls."""
     taken = {str(pull.sequence) for pull in session.pulls}
-    for source in sources:
-        for chosen in source.files:
-            if chosen.label == LEAVE or chosen.error:
-                continue
-            if chosen.place in taken:
-                chosen.error = f"Place {chosen.place} is taken: each pull has its own place in the order."
-            taken.add(chosen.place)
-
-
-def has_errors(sources: list[Source]) -> bool:
-    """Whether anything keeps the files from being recorded."""
-    return any(source.errors or any(f.error for f in source.files) for source in sources)
+    joined: set[str] = set()
+    for part in found.pulls:
+        if part.label == LEAVE or part.error:
+            continue
+        if part.place in taken:
+            part.error = f"Place {part.place} is taken: each pull has its own place in the order."
+        elif part.logger and part.logger in joined:
+            part.error = "That second file is joined to another pull already."
+        taken.add(part.place)
+        joined.add(part.logger)

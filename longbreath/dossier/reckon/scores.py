@@ -80,7 +80,7 @@ def score_each(
     done = {item.prediction.id for item in found}
     left = [p for p in counting if p.id not in done]
     cards = {p.seal.card_id for p in left if p.seal is not None}
-    sessions = [s for s in dyno_sessions(db, application.id) if s.card_id in cards and s.pulls] if cards else []
+    sessions = [s for s in dyno_sessions(db, application.id) if s.card_id in cards and s.full_pulls] if cards else []
     for card in cards:
         for session in (s for s in sessions if s.card_id == card):
             with suppress(EvidenceError):  # too little to weigh: the session before may do

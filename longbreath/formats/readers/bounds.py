@@ -6,10 +6,15 @@ from longbreath.core.basis.errors import InputError
 
 MOST_ROWS = 50_000
 MOST_COLUMNS = 256
+MOST_SHEETS = 20
 MOST_CELLS = 500_000
 MOST_SPREAD = 32 * 1024 * 1024
 """What an archive may hold, spread out [bytes]."""
 MOST_ENTRIES = 500
+MOST_TABLES = 200
+"""Most tables of one file: sheets, groups, files of an archive."""
+MOST_LARGE = 30_000_000
+"""Most cells that a worker takes of one table."""
 MOST_POINTS = 4_000
 MOST_SHAPES = 200
 MOST_DEPTH = 40

@@ -4,22 +4,37 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from math import isfinite, nan
+from dataclasses import dataclass
+from math import isfinite
+from typing import Any
 
 import numpy as np
+import numpy.typing as npt
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.units import KINDS, guess_unit
 from longbreath.formats.readers import Told
+from longbreath.formats.readers.cells import COMMA, POINT, number
 from longbreath.formats.readers.text import rows_of_text
 from longbreath.formats.readers.workbook import rows_of_workbook
 from longbreath.formats.table import SHEET
 
+Array = npt.NDArray[np.float64]
 LOOKED_AT = 2_000
 """Rows by which the decimal mark is told."""
-_DECIMAL_COMMA = re.compile(r"^\s*[+\-]?\d+,\d+\s*$")
-_DECIMAL_POINT = re.compile(r"^\s*[+\-]?\d*\.\d+([eE][+\-]?\d+)?\s*$")
 _ALL_KINDS = tuple(KINDS)
+
+
+@dataclass(frozen=True)
+class Layout:
+    """How the rows of a table lie: width, decimal mark, headers with units, index of the header row and of the first data row."""
+
+    width: int
+    decimal: str
+    headers: tuple[str, ...]
+    units: tuple[str, ...]
+    top: int
+    first: int
 
 
 def read(data: bytes, filename: str, minimum: int, one: str) -> Told:
@@ -28,6 +43,13 @@ def read(data: bytes, filename: str, minimum: int, one: str) -> Told:
         rows, delimiter = rows_of_workbook(data, filename), SHEET
     else:
         rows, delimiter = rows_of_text(data, filename)
+    layout = layout_of(rows, filename)
+    values = values_of(rows, layout, filename, minimum, one)
+    return facts_of(rows, layout, delimiter), values.tobytes()
+
+
+def layout_of(rows: list[list[str]], filename: str, bare: bool = False) -> Layout:
+    """How rows lie. bare: a table without a header row gets the names “column 1” … Raises InputError for rows without figures."""
     widths = Counter(len(row) for row in rows if len(row) > 1).most_common(1)
     if not widths:
         raise InputError(f"{filename} has no rows of numbers under a header.", "file")
@@ -36,45 +58,62 @@ def read(data: bytes, filename: str, minimum: int, one: str) -> Told:
     first = next((i for i, row in enumerate(rows) if _is_data(row, width, decimal)), None)
     if first is None:
         raise InputError(f"{filename} has no rows of numbers under a header.", "file")
+    if bare and not any(len(row) == width for row in rows[max(0, first - 1) : first]):
+        names = tuple(f"column {n}" for n in range(1, width + 1))
+        return Layout(width, decimal, names, ("",) * width, first, first)
     headers, units, top = _headers(rows, first, width, filename)
-    values = np.array([_numbers(row, width, decimal) for row in rows[first:]], dtype=np.float64)
-    values = values[np.isfinite(values).sum(axis=1) >= 1]
+    return Layout(width, decimal, headers, units, top, first)
+
+
+def values_of(rows: list[list[str]], layout: Layout, filename: str, minimum: int, one: str) -> Array:
+    """The figures under the headers, (n, k), rows without any left out. Raises InputError for fewer than `minimum` rows."""
+    values = np.array([_numbers(row, layout.width, layout.decimal) for row in rows[layout.first :]], dtype=np.float64)
+    values = np.asarray(values[np.isfinite(values).sum(axis=1) >= 1])
     if values.shape[0] < minimum:
         raise InputError(
             f"{filename} has {values.shape[0]} rows of numbers; {one} needs at least {minimum}. "
             "Export every logged row, not the summary.",
             "file",
         )
-    remarks = [", ".join(cell for cell in row if cell) for row in rows[:top]]
-    told = {"headers": headers, "units": units, "delimiter": delimiter, "decimal": decimal, "remarks": remarks}
-    return told, values.tobytes()
+    return values
+
+
+def facts_of(rows: list[list[str]], layout: Layout, delimiter: str) -> dict[str, Any]:
+    """What is told of a table beside its figures."""
+    remarks = [", ".join(cell for cell in row if cell) for row in rows[: layout.top]]
+    return {
+        "headers": layout.headers,
+        "units": layout.units,
+        "delimiter": delimiter,
+        "decimal": layout.decimal,
+        "remarks": remarks,
+    }
+
+
+def unique(facts: dict[str, Any]) -> dict[str, Any]:
+    """Headers that can be told apart: a second “Lambda” is “Lambda (2)”, an empty one has its number."""
+    seen: dict[str, int] = {}
+    headers = []
+    for place, header in enumerate(facts["headers"], start=1):
+        name = header or f"column {place}"
+        seen[name] = seen.get(name, 0) + 1
+        headers.append(name if seen[name] == 1 else f"{name} ({seen[name]})")
+    return {**facts, "headers": tuple(headers)}
 
 
 def _decimal(rows: list[list[str]]) -> str:
-    commas = sum(bool(_DECIMAL_COMMA.match(cell)) for row in rows for cell in row)
-    points = sum(bool(_DECIMAL_POINT.match(cell)) for row in rows for cell in row)
+    commas = sum(bool(COMMA.match(cell)) for row in rows for cell in row)
+    points = sum(bool(POINT.match(cell)) for row in rows for cell in row)
     return "," if commas > points else "."
-
-
-def _number(cell: str, decimal: str) -> float:
-    """A cell as a number; NaN for anything else, and for what is not finite."""
-    text = cell.replace("\u00a0", "").replace("\u202f", "").replace("−", "-").strip().strip('"')
-    if decimal == ",":
-        text = text.replace(".", "").replace(",", ".")
-    try:
-        value = nan if "_" in text else float(text)
-    except ValueError:
-        return nan
-    return value if isfinite(value) else nan
 
 
 def _numbers(row: list[str], width: int, decimal: str) -> list[float]:
     cells = (row + [""] * width)[:width]
-    return [_number(cell, decimal) for cell in cells]
+    return [number(cell, decimal) for cell in cells]
 
 
 def _is_data(row: list[str], width: int, decimal: str) -> bool:
-    numbers = sum(isfinite(_number(cell, decimal)) for cell in row)
+    numbers = sum(isfinite(number(cell, decimal)) for cell in row)
     return len(row) == width and numbers >= 2 and numbers * 3 >= sum(bool(cell) for cell in row)
 
 

@@ -15,9 +15,13 @@ _CONTROLS = re.compile(r"[\x00-\x08\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff]")
 
 def rows_of_text(data: bytes, filename: str) -> tuple[list[list[str]], str]:
     """The rows of a text and its delimiter. Raises InputError for what is no table, or more than is taken."""
-    text = _decode(data, filename)
+    text = decode(data, filename)
     check_rows(text.count("\n") + text.count("\r"), filename)
-    lines = [line for line in text.splitlines() if line.strip()]
+    return rows_of_lines([line for line in text.splitlines() if line.strip()], filename)
+
+
+def rows_of_lines(lines: list[str], filename: str) -> tuple[list[list[str]], str]:
+    """The rows of lines that hold something, and their delimiter. Raises InputError as `rows_of_text`."""
     if len(lines) < 2:
         raise InputError(f"{filename} holds one line only. Export it with a header and a row per reading.", "file")
     delimiter = _delimiter([line for line in lines if not line.startswith("#")] or lines, filename)
@@ -36,7 +40,8 @@ def plain(cell: str) -> str:
     return _CONTROLS.sub("", cell).strip()
 
 
-def _decode(data: bytes, filename: str) -> str:
+def decode(data: bytes, filename: str) -> str:
+    """The text of a file in the encodings that loggers write. Raises InputError for what is no text."""
     if not data.strip():
         raise InputError(f"{filename} is empty. Export it again and upload that file.", "file")
     if data[:2] in (b"\xff\xfe", b"\xfe\xff"):

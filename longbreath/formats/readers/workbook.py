@@ -1,4 +1,4 @@
-"""The first sheet of an XLSX workbook as rows of cells."""
+"""The sheets of an XLSX workbook as rows of cells."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from longbreath.formats.readers.bounds import (
     MOST_COLUMNS,
     MOST_ENTRIES,
     MOST_ROWS,
+    MOST_SHEETS,
     MOST_SPREAD,
     check_cells,
     check_columns,
@@ -21,12 +22,20 @@ from longbreath.formats.readers.text import plain
 
 
 def rows_of_workbook(data: bytes, filename: str) -> list[list[str]]:
-    """Rows of text; empty columns at the right and empty rows are left out. Raises InputError as `rows_of_text`."""
-    _check_archive(data, filename)
+    """Rows of the first sheet as text; empty columns at the right and empty rows are left out. Raises InputError as `rows_of_text`."""
+    (_, rows), *_ = sheets_of_workbook(data, filename, first_only=True)
+    if len(rows) < 2 or len(rows[0]) < 2:
+        raise InputError(f"{filename}: its first sheet holds no table. Put header and rows on the first sheet.", "file")
+    return rows
+
+
+def sheets_of_workbook(data: bytes, filename: str, first_only: bool = False) -> list[tuple[str, list[list[str]]]]:
+    """Name and rows of each sheet; rows are filled up to one width. Raises InputError for what is no workbook, or too much."""
+    check_archive(data, filename)
     try:
         book = openpyxl.load_workbook(io.BytesIO(data), read_only=True, data_only=True, keep_links=False)
-        sheet = book.worksheets[0]
-        rows = _rows(sheet, filename)
+        sheets = book.worksheets[:1] if first_only else book.worksheets[:MOST_SHEETS]
+        found = [(str(sheet.title), _rows(sheet, filename)) for sheet in sheets]
         book.close()
     except InputError:
         raise
@@ -36,9 +45,13 @@ def rows_of_workbook(data: bytes, filename: str) -> list[list[str]]:
         raise InputError(
             f"{filename} cannot be opened as a workbook. Save it again as XLSX or as CSV.", "file"
         ) from None
+    if not found:
+        raise InputError(f"{filename} cannot be opened as a workbook. Save it again as XLSX or as CSV.", "file")
+    return [(name, _filled(rows)) for name, rows in found]
+
+
+def _filled(rows: list[list[str]]) -> list[list[str]]:
     width = max((len(row) for row in rows), default=0)
-    if len(rows) < 2 or width < 2:
-        raise InputError(f"{filename}: its first sheet holds no table. Put header and rows on the first sheet.", "file")
     return [row + [""] * (width - len(row)) for row in rows]
 
 
@@ -58,7 +71,7 @@ def _rows(sheet: openpyxl.worksheet._read_only.ReadOnlyWorksheet, filename: str)
     return rows
 
 
-def _check_archive(data: bytes, filename: str) -> None:
+def check_archive(data: bytes, filename: str) -> None:
     """Refuse an archive that spreads out to more than a sheet needs, before anything of it is spread out."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:

@@ -5,14 +5,14 @@ from __future__ import annotations
 from typing import Any
 from urllib.parse import urlsplit
 
-from flask import Response, abort, flash, redirect, request, url_for
+from flask import Response, abort, flash, redirect, request, stream_with_context, url_for
 from flask_wtf.file import FileField
 from werkzeug.http import dump_options_header
 from wtforms import HiddenField, StringField
 from wtforms.validators import DataRequired, Length
 
 from longbreath.core.basis.errors import InputError
-from longbreath.dossier import attachments
+from longbreath.dossier import attachments, blobs
 from longbreath.store import models
 from longbreath.store.models import Attachment
 from longbreath.web.addresses import local
@@ -36,6 +36,8 @@ RECORDS: dict[str, Any] = {
         models.PortingJob,
         models.TestCard,
         models.DynoSession,
+        models.Pull,
+        models.TypedPull,
     )
 }
 
@@ -43,7 +45,7 @@ RECORDS: dict[str, Any] = {
 class AddForm(BaseForm):
     """A file to hang on a record."""
 
-    file = FileField("File", description="photo (JPEG, PNG, WebP) or PDF, up to 12 MB")
+    file = FileField("File", description="photo (JPEG, PNG, WebP) or PDF up to 12 MB, video (MP4, WebM) up to 512 MB")
     caption = StringField("Caption", [Length(max=120)])
     back = HiddenField()
 
@@ -73,7 +75,7 @@ def add(application_id: int, kind: str, record_id: int) -> Any:
         sent = form.file.data
         if not sent or not sent.filename:
             raise InputError("Choose a file first.", "file")
-        new = attachments.NewAttachment(kind, record_id, sent.filename, sent.read(), form.caption.data or "")
+        new = attachments.NewAttachment(kind, record_id, sent.filename, sent.stream, form.caption.data or "")
         return attachments.hang(db(), application, new)
 
     saved = save(form, None, hang)
@@ -97,7 +99,23 @@ def original(application_id: int, attachment_id: int) -> Any:
     """The file as received."""
     application = load_application(application_id)
     attachment = load_part(Attachment, attachment_id, application)
-    return _served(attachment, attachment.data, attachment.media_type)
+    if attachment.blob_id is not None:
+        return _streamed(attachment, attachment.blob_id)
+    return _served(attachment, attachment.data or b"", attachment.media_type)
+
+
+def _streamed(attachment: Attachment, blob_id: int) -> Response:
+    """A video, or the stretch of it that the player asks for."""
+    wanted = request.range.range_for_length(attachment.size) if request.range else None
+    first, after = wanted or (0, attachment.size)
+    parts = stream_with_context(blobs.stretch(db(), blob_id, first, after - 1))
+    answer = Response(parts, 206 if wanted else 200, mimetype=attachment.media_type)
+    answer.headers["Accept-Ranges"] = "bytes"
+    answer.headers["Content-Length"] = str(after - first)
+    answer.headers["X-Content-Type-Options"] = "nosniff"
+    if wanted:
+        answer.headers["Content-Range"] = f"bytes {first}-{after - 1}/{attachment.size}"
+    return answer
 
 
 def thumbnail(application_id: int, attachment_id: int) -> Any:

@@ -2,10 +2,18 @@
 
 from __future__ import annotations
 
-from wtforms import BooleanField, DateField, RadioField, SelectField, StringField
+from collections.abc import Mapping
+from typing import Any
+
+from sqlalchemy.orm import Session
+from wtforms import BooleanField, DateField, RadioField, SelectField, StringField, TextAreaField
 from wtforms.validators import DataRequired, InputRequired, Length, Optional
 
 from longbreath.core.air.correction import STANDARDS
+from longbreath.dossier.pull import conditions
+from longbreath.formats.mapping import Sought
+from longbreath.formats.sought import FIRST
+from longbreath.store.models import DynoSession
 from longbreath.web.forms import BaseForm, QuantityField, options
 
 
@@ -30,3 +38,58 @@ class JudgeForm(BaseForm):
 
     counts = RadioField("This pull", choices=options([("yes", "counts"), ("no", "does not count")]))
     reason = StringField("Reason", [DataRequired("Say why; it stays in the record."), Length(max=300)])
+
+
+class CorrectForm(BaseForm):
+    """Why a source is read anew."""
+
+    why = StringField("Why", [DataRequired("Say what was wrong; it stays in the record."), Length(max=200)])
+
+
+class TypedForm(BaseForm):
+    """Figures from a sheet of paper."""
+
+    label = SelectField("It is a pull of")
+    source = StringField(
+        "Where it stands", [DataRequired("Say which sheet, photo or table it was typed from."), Length(max=160)]
+    )
+    rows = TextAreaField(
+        "Speed, torque, power",
+        [DataRequired("Type at least one line.")],
+        description="One line a speed, two spaces apart, “-” for none. Peaks alone are two lines.",
+    )
+
+
+class ConditionsForm(BaseForm):
+    """What no log states, one field for each condition of each letter."""
+
+    def given(self) -> dict[tuple[str, str], str]:
+        """What was written, by letter and name."""
+        found = {}
+        for field in self:
+            name, dash, letter = field.name.partition("-")
+            if dash and name in conditions.ASKED:
+                found[letter, name] = field.data or ""
+        return found
+
+
+def conditions_form(session: DynoSession, db: Session) -> ConditionsForm:
+    """The form with a field for each condition of each letter that was pulled."""
+    letters = [v for v in session.card.letters if any(p.label == v for p in session.full_pulls)]
+    fields = {
+        f"{name}-{letter}": StringField(f"{label}, {letter}", [Optional(), Length(max=200)])
+        for name, label in conditions.ASKED.items()
+        for letter in letters
+    }
+    made: type[ConditionsForm] = type("ConditionsOfSession", (ConditionsForm,), fields)
+    said = {
+        f"{name}-{letter}": conditions.said_of(db, session, letter, name)
+        for name in conditions.ASKED
+        for letter in letters
+    }
+    return made(data=said)
+
+
+def shown_channels(sought: tuple[Sought, ...], chosen: Mapping[str, Any], more: bool) -> list[Sought]:
+    """The channels that are asked for in any log and those that were found; or (more) the others."""
+    return [s for s in sought if (s.name in FIRST or s.name in chosen) is not more]

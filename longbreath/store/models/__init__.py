@@ -11,18 +11,11 @@ from longbreath.store.models.bench import (
     ReadingMark,
     Trace,
 )
+from longbreath.store.models.blob import Blob, BlobPart
 from longbreath.store.models.claim import Claim, ClaimAct, ClaimSheet
-from longbreath.store.models.dyno import (
-    Channel,
-    Dyno,
-    DynoSession,
-    Pull,
-    PullJudgement,
-    RawFile,
-    SourceMapping,
-    TestCard,
-)
+from longbreath.store.models.dyno import Dyno, DynoSession, TestCard
 from longbreath.store.models.geometry import Face, FaceLay, Fit, FitSpot, LadderRung, WheelSheet
+from longbreath.store.models.health import HealthEntry
 from longbreath.store.models.instrument import InstrumentAddress, InstrumentLine, InstrumentSample
 from longbreath.store.models.library import Application, Product, Revision, Vehicle
 from longbreath.store.models.owed import CalendarKey, DynoScatter, Owed, OwedLink, WorkTask
@@ -30,6 +23,17 @@ from longbreath.store.models.path import Element, SizeReading
 from longbreath.store.models.people import ROLES, AuditEntry, PasswordLink, SentForm, SignIn, SignInTry, User
 from longbreath.store.models.plan import CardPair, CardTick, CardVariant, Variant, VariantPart
 from longbreath.store.models.port import PortingBout, PortingJob, Traverse, TraversePoint
+from longbreath.store.models.pulls import (
+    Channel,
+    LogRead,
+    Pull,
+    PullCondition,
+    PullJudgement,
+    PullReading,
+    RawFile,
+    SourceMapping,
+    TypedPull,
+)
 from longbreath.store.models.reckon import (
     CandidatePart,
     KeptAnswer,
@@ -62,6 +66,8 @@ __all__ = [
     "BenchRange",
     "BenchSession",
     "BenchSheet",
+    "Blob",
+    "BlobPart",
     "BuildSheet",
     "CalendarKey",
     "Calibration",
@@ -87,11 +93,13 @@ __all__ = [
     "FitSpot",
     "Fixture",
     "FuelBatch",
+    "HealthEntry",
     "InstrumentAddress",
     "InstrumentLine",
     "InstrumentSample",
     "KeptAnswer",
     "LadderRung",
+    "LogRead",
     "OutsideTable",
     "Owed",
     "OwedLink",
@@ -103,7 +111,9 @@ __all__ = [
     "PredictionSeal",
     "Product",
     "Pull",
+    "PullCondition",
     "PullJudgement",
+    "PullReading",
     "RawFile",
     "Reading",
     "ReadingMark",
@@ -122,6 +132,7 @@ __all__ = [
     "Traverse",
     "TraversePoint",
     "TuneFile",
+    "TypedPull",
     "User",
     "Variant",
     "VariantPart",

@@ -1,18 +1,19 @@
-"""Dynos, test cards, dyno sessions, raw files, pulls with their channels, and judgements. Evidence is append-only."""
+"""Dynos, test cards and the sessions held on them."""
 
 from __future__ import annotations
 
-from datetime import date, datetime
-from typing import Any
+from datetime import date
+from typing import TYPE_CHECKING, Any
 
-from sqlalchemy import CheckConstraint, Double, ForeignKey, LargeBinary, UniqueConstraint
-from sqlalchemy.dialects.postgresql import ARRAY
+from sqlalchemy import CheckConstraint, ForeignKey
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
-from longbreath.store.base import Audited, Base, Versioned, now
-from longbreath.store.models.people import User
+from longbreath.store.base import Audited, Base, Versioned
 from longbreath.store.models.plan import CardPair, CardVariant
 from longbreath.store.models.shop import Cell
+
+if TYPE_CHECKING:
+    from longbreath.store.models.pulls import Pull, RawFile, TypedPull
 
 
 class Dyno(Audited, Versioned, Base):
@@ -34,6 +35,8 @@ class Dyno(Audited, Versioned, Base):
     calibrated_on: Mapped[date | None]
     calibration_due: Mapped[date | None]
     cell_id: Mapped[int | None] = mapped_column(ForeignKey("cell.id"))
+    roller_inertia: Mapped[float | None] = mapped_column(comment="kg m2, of rollers and what turns with them")
+    roller_radius: Mapped[float | None] = mapped_column(comment="m")
     repeatability: Mapped[float] = mapped_column(comment="N m, standard deviation of band-mean torque, pull to pull")
     repeatability_source: Mapped[str]
     cell: Mapped[Cell | None] = relationship(lazy="joined")
@@ -149,117 +152,14 @@ class DynoSession(Audited, Versioned, Base):
     card: Mapped[TestCard] = relationship(lazy="joined")
     pulls: Mapped[list[Pull]] = relationship(back_populates="session", order_by="Pull.sequence")
     files: Mapped[list[RawFile]] = relationship(back_populates="session", order_by="RawFile.id")
+    typed: Mapped[list[TypedPull]] = relationship(back_populates="session", order_by="TypedPull.id")
+
+    @property
+    def full_pulls(self) -> list[Pull]:
+        """Its full pulls; steady points and idle have verdicts of their own."""
+        return [pull for pull in self.pulls if pull.kind == "sweep"]
 
     @property
     def audit_title(self) -> str:
         """Its name in the log."""
         return f"of {self.held_on:%d %b %Y}"
-
-
-class RawFile(Audited, Base):
-    """A file as received, with its hash. Append-only."""
-
-    __tablename__ = "raw_file"
-    __table_args__ = (UniqueConstraint("session_id", "sha256"),)
-    audit_noun = "file"
-    audit_silent = ("content",)
-
-    session_id: Mapped[int] = mapped_column(ForeignKey("dyno_session.id"), index=True)
-    filename: Mapped[str]
-    sha256: Mapped[str]
-    size: Mapped[int]
-    fingerprint: Mapped[str] = mapped_column(comment="identifies the source by its header")
-    content: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
-    received_at: Mapped[datetime] = mapped_column(default=now)
-    received_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
-    session: Mapped[DynoSession] = relationship(back_populates="files")
-    pull: Mapped[Pull | None] = relationship(back_populates="file")
-
-    @property
-    def audit_title(self) -> str:
-        """Its name in the log."""
-        return self.filename
-
-
-class SourceMapping(Audited, Base):
-    """How the columns of a source are read, remembered by the fingerprint of its header."""
-
-    __tablename__ = "source_mapping"
-    audit_noun = "column mapping"
-    audit_shared = True
-
-    fingerprint: Mapped[str] = mapped_column(unique=True)
-    name: Mapped[str]
-    columns: Mapped[dict[str, Any]]
-
-
-class Pull(Audited, Base):
-    """One sweep with its place in the session. Append-only; whether it counts is in its judgements."""
-
-    __tablename__ = "pull"
-    __table_args__ = (UniqueConstraint("session_id", "sequence"),)
-    audit_noun = "pull"
-    audit_silent = ("checks", "columns")
-
-    session_id: Mapped[int] = mapped_column(ForeignKey("dyno_session.id"), index=True)
-    file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"), unique=True)
-    sequence: Mapped[int] = mapped_column(comment="place in the order of the session, from 1")
-    label: Mapped[str] = mapped_column(comment="letter of the variant, as its card names it")
-    columns: Mapped[dict[str, Any]] = mapped_column(comment="the column mapping it was read with")
-    checks: Mapped[list[Any]] = mapped_column(comment="outcome of each check when it was recorded")
-    session: Mapped[DynoSession] = relationship(back_populates="pulls")
-    file: Mapped[RawFile] = relationship(back_populates="pull", lazy="joined")
-    channels: Mapped[list[Channel]] = relationship(back_populates="pull")
-    judgements: Mapped[list[PullJudgement]] = relationship(
-        back_populates="pull", order_by="PullJudgement.id", lazy="selectin"
-    )
-
-    @property
-    def version(self) -> int:
-        """How many judgements it has: two people who judge at once are told."""
-        return len(self.judgements)
-
-    @property
-    def is_valid(self) -> bool:
-        """Whether its latest judgement lets it count."""
-        return bool(self.judgements) and self.judgements[-1].valid
-
-    @property
-    def audit_title(self) -> str:
-        """Its name in the log."""
-        return f"{self.sequence} ({self.label})"
-
-
-class Channel(Base):
-    """One logged quantity of a pull, as an array in SI. Append-only."""
-
-    __tablename__ = "channel"
-    __table_args__ = (UniqueConstraint("pull_id", "name"),)
-
-    pull_id: Mapped[int] = mapped_column(ForeignKey("pull.id"), index=True)
-    name: Mapped[str]
-    kind: Mapped[str] = mapped_column(comment="kind of quantity; values are SI")
-    values: Mapped[list[float]] = mapped_column(ARRAY(Double))
-    pull: Mapped[Pull] = relationship(back_populates="channels")
-
-
-class PullJudgement(Audited, Base):
-    """Whether a pull counts, and why; the latest one holds. Append-only."""
-
-    __tablename__ = "pull_judgement"
-    __table_args__ = (CheckConstraint("length(trim(reason)) > 0", name="reason"),)
-    audit_noun = "judgement"
-
-    pull_id: Mapped[int] = mapped_column(ForeignKey("pull.id"), index=True)
-    valid: Mapped[bool]
-    reason: Mapped[str]
-    automatic: Mapped[bool] = mapped_column(default=False)
-    made_at: Mapped[datetime] = mapped_column(default=now)
-    made_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
-    pull: Mapped[Pull] = relationship(back_populates="judgements")
-    made_by: Mapped[User] = relationship(lazy="joined")
-
-    @property
-    def audit_title(self) -> str:
-        """Its name in the log."""
-        return f"on pull {self.pull.sequence}: {'counts' if self.valid else 'out'}, {self.reason}"

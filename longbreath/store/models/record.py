@@ -77,7 +77,10 @@ class Attachment(Audited, Base):
     caption: Mapped[str] = mapped_column(default="")
     width: Mapped[int | None] = mapped_column(comment="pixels, of a photo")
     height: Mapped[int | None] = mapped_column(comment="pixels")
-    data: Mapped[bytes] = mapped_column(deferred=True)
+    data: Mapped[bytes | None] = mapped_column(deferred=True)
+    blob_id: Mapped[int | None] = mapped_column(
+        ForeignKey("blob.id"), comment="where it is too large for a row: a video"
+    )
     thumbnail: Mapped[bytes | None] = mapped_column(deferred=True)
     taken_at: Mapped[datetime] = mapped_column(default=now)
     taken_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))

@@ -17,7 +17,7 @@ from longbreath.dossier.bench.traces import differs, leak_of, lift_rows, main_pa
 from longbreath.dossier.sources import remember, remembered
 from longbreath.formats import bench_sheet, pdf
 from longbreath.formats.filename import clean_name
-from longbreath.formats.mapping import chosen, to_json
+from longbreath.formats.mapping import chosen, from_json, guess, to_json
 from longbreath.formats.table import Table, read_table
 from longbreath.steps.measure.bench.views import session_page
 from longbreath.store.models import BenchSession, BenchSheet
@@ -61,7 +61,8 @@ def sheet(application_id: int, sheet_id: int) -> Any:
     found = load_part(BenchSheet, sheet_id, application, "session.application_id")
     table = _read(found.content, found.filename)
     kept = remembered(db(), table.fingerprint)
-    mapping = chosen(table, kept, request.form, "", bench_sheet.COLUMNS)
+    start = from_json(kept) if kept is not None else guess(table, bench_sheet.COLUMNS)
+    mapping = chosen(table, start, request.form, "", bench_sheet.COLUMNS)
     errors: dict[str, str] = {}
     rows: list[bench_sheet.SheetReading] = []
     try:

@@ -1,0 +1,76 @@
+"""What pictures of a pull are drawn from: a channel beside those of its set, a log with what was found in it."""
+
+from __future__ import annotations
+
+import numpy as np
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from longbreath.core.basis import units
+from longbreath.core.basis.constants import RPM
+from longbreath.core.basis.errors import InputError
+from longbreath.core.dyno.channels import SPEED, TIME, label_of
+from longbreath.dossier.pull.reading import columns_of
+from longbreath.dossier.pull.sessions import channels_of
+from longbreath.dossier.pull.waiting import Source
+from longbreath.drawing.logview import Curve, Piece
+from longbreath.formats.table import Table
+from longbreath.store.models import Channel, Pull
+
+MOST_BESIDE = 8
+"""Other pulls of the letter that are drawn beside one."""
+
+
+def channel_names(db: Session, pull: Pull) -> list[tuple[str, str, str, float | None]]:
+    """Name, label, what the source calls it, and its rate [Hz], of each channel of a pull but speed and time."""
+    query = (
+        select(Channel.name, Channel.label, Channel.rate).where(Channel.reading_id == pull.read.id).order_by(Channel.id)
+    )
+    return [(name, label_of(name), own, rate) for name, own, rate in db.execute(query) if name not in (SPEED, TIME)]
+
+
+def channel_curves(db: Session, pull: Pull, name: str, system: str) -> tuple[list[Curve], str]:
+    """A channel of a pull over speed [rpm] and those of the others of its letter, in display units; and the unit's symbol."""
+    others = [p for p in pull.session.full_pulls if p.label == pull.label and p.is_valid and p.id != pull.id]
+    found = channels_of(db, [pull, *others[-MOST_BESIDE:]], (SPEED, name))
+    kind = (
+        db.scalar(select(Channel.kind).where(Channel.reading_id == pull.read.id, Channel.name == name)) or "as logged"
+    )
+    known = kind in units.KINDS
+    symbol = units.kind_named(kind).symbol(system) if known else ""
+    curves = []
+    for number, channels in found.items():
+        if name not in channels or SPEED not in channels:
+            continue
+        values = channels[name]
+        if known:
+            unit = units.unit_of(kind, symbol)
+            values = (values - unit.offset) / unit.factor
+        curves.append(Curve(channels[SPEED] / RPM, values, number == pull.id))
+    return curves, symbol
+
+
+def log_pieces(source: Source) -> list[tuple[str, np.ndarray, list[Piece], np.ndarray | None]]:
+    """Each table of a source: its name, speed [rpm] over its rows, the stretches found, time [s] if it has one."""
+    by_table: dict[tuple[int, int], list[Piece]] = {}
+    names: dict[tuple[int, int], str] = {}
+    tables = {}
+    for number, part in enumerate(source.parts, start=1):
+        key = (part.file.id, part.number)
+        is_pull = part.stretch.kind == "sweep"
+        by_table.setdefault(key, []).append(Piece(part.stretch.first, part.stretch.last, str(number), is_pull))
+        names[key] = part.file.filename + (f", {part.table.name}" if part.table.name else "")
+        tables[key] = part.table.table
+    found = []
+    for key, pieces in by_table.items():
+        speed, time = (_column(source, tables[key], name) for name in (SPEED, TIME))
+        if speed is not None:
+            found.append((names[key], speed / RPM, pieces, time))
+    return found
+
+
+def _column(source: Source, table: Table, name: str) -> np.ndarray | None:
+    try:
+        return columns_of(table, source.chosen).channels.get(name)
+    except InputError:
+        return None

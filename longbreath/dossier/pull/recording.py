@@ -1,0 +1,80 @@
+"""Recording what waits: at once where the files are small, by a worker where one of them is large."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from longbreath.core.basis.errors import Conflict, EvidenceError
+from longbreath.dossier import work as tasks
+from longbreath.dossier.pull import verbs, waiting
+from longbreath.dossier.sources import remember
+from longbreath.formats.log import is_large
+from longbreath.formats.mapping import to_json
+from longbreath.store.models import Application, DynoSession, WorkTask
+from longbreath.store.unit_of_work import UnitOfWork
+
+KIND = "pull_record"
+Tell = Callable[[float, str], None]
+
+
+def quiet(share: float, words: str) -> None:
+    """Tell nobody."""
+
+
+def is_long(found: waiting.Waiting) -> bool:
+    """Whether a worker has to record it: a large file is opened again for every row of it."""
+    return any(is_large(part.file.size) for part in (*found.chosen, *found.loggers.values()))
+
+
+def record_waiting(
+    work: UnitOfWork, application: Application, session: DynoSession, found: waiting.Waiting, tell: Tell = quiet
+) -> int:
+    """Record what was chosen of what waits, remember the mappings, make the verdicts anew. Returns how many were recorded.
+
+    All of it or nothing. Raises EvidenceError where something of it cannot be read as it was chosen.
+    """
+    if found.has_errors:
+        raise EvidenceError("Something changed since the files were mapped: look at the mapping again.")
+    for source in found.sources:
+        remember(work, source.fingerprint, source.name, to_json(source.chosen), source.told)
+    loggers, chosen = found.loggers, found.chosen
+    for number, part in enumerate(chosen):
+        tell(number / len(chosen), f"pull {part.place} of {part.file.filename}")
+        verbs.record(work, application, part.command(loggers))
+    verbs.renew_served(work, session)
+    return len(chosen)
+
+
+def ask(work: UnitOfWork, session: DynoSession, texts: Mapping[str, str]) -> WorkTask:
+    """Ask a worker to record what waits in a session, as a person chose it."""
+    files = sorted(file.id for file in waiting.waiting(session))
+    chosen = {name: text for name, text in texts.items() if name[:1] in ("g", "f")}
+    inputs = {"session": session.id, "files": files, "texts": chosen}
+    return tasks.ask(work, KIND, inputs, "Recording pulls of large files", session.application_id)
+
+
+def open_tasks(db: Session, session: DynoSession) -> list[WorkTask]:
+    """The work on files of a session that was asked for and is not over: reading them, recording their pulls."""
+    own = {f.id for f in session.files}
+    open_ones = (
+        t for t in tasks.recent_tasks(db, session.application_id, 50) if t.state in (tasks.WAITING, tasks.RUNNING)
+    )
+    return [t for t in open_ones if t.inputs.get("session") == session.id or t.inputs.get("file") in own]
+
+
+def open_task(db: Session, session: DynoSession) -> WorkTask | None:
+    """The recording that was asked for in a session and is not over."""
+    return next((t for t in open_tasks(db, session) if t.kind == KIND), None)
+
+
+def do_asked(work: UnitOfWork, inputs: Mapping[str, Any], tell: Tell) -> int:
+    """Record what was asked for. Raises Conflict where other files wait by now."""
+    session = work.get_one(DynoSession, inputs["session"])
+    application = work.get_one(Application, session.application_id)
+    if sorted(file.id for file in waiting.waiting(session)) != inputs["files"]:
+        raise Conflict("Other files wait by now: map them again.")
+    found = waiting.what_waits(work, application, session, inputs["texts"])
+    return record_waiting(work, application, session, found, tell)

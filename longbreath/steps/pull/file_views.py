@@ -1,0 +1,123 @@
+"""Views of the files of a session: taking them in, mapping their columns, correcting how a source is read."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Response, abort, flash, redirect, request, stream_with_context, url_for
+from werkzeug.http import dump_options_header
+
+from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.sentence import counted
+from longbreath.dossier import blobs
+from longbreath.dossier import work as tasks
+from longbreath.dossier.pull import correcting, pictures, recording, waiting
+from longbreath.dossier.pull import verbs as pull_verbs
+from longbreath.dossier.pull.reading import sought_for
+from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.drawing.logview import log_svg
+from longbreath.formats.filename import clean_name
+from longbreath.steps.pull import forms
+from longbreath.steps.pull.views import cell
+from longbreath.store.models import DynoSession, RawFile
+from longbreath.web.guard import load_application, load_part
+from longbreath.web.page import page
+from longbreath.web.saving import save
+from longbreath.web.transaction import db, keep
+
+
+def receive(application_id: int, session_id: int) -> Any:
+    """Take in files; those that cannot be read are refused by name, the others wait to be mapped."""
+    application = load_application(application_id)
+    session = load_part(DynoSession, session_id, application)
+    files = [f for f in request.files.getlist("files") if f.filename]
+    refused = [] if files else ["No file was chosen. Choose the logs of the pulls."]
+    for upload in files:
+        try:
+            with db().attempt():
+                pull_verbs.receive(db(), session, clean_name(upload.filename or ""), upload.stream)
+            keep()
+        except InputError as error:
+            refused.append(error.message)
+    db().refresh(session, ["files"])
+    if refused:
+        return cell(application, dyno_sessions(db(), application.id), session, refused, status=422)
+    return redirect(url_for("pull.mapping", application_id=application.id, session_id=session.id))
+
+
+def mapping(application_id: int, session_id: int) -> Any:
+    """Say which column is which, see what was found, and record the pulls; a worker does it where a file is large."""
+    application = load_application(application_id)
+    session = load_part(DynoSession, session_id, application)
+    here = url_for("pull.overview", application_id=application.id, session=session.id)
+    if not waiting.waiting(session):
+        return redirect(here)
+    found = waiting.what_waits(db(), application, session, request.form)
+    asked = request.method == "POST" and "record" in request.form
+    if asked and not found.has_errors and not found.being_read:
+        if recording.is_long(found):
+            task = recording.ask(db(), session, request.form.to_dict())
+            flash(f"{task.title}: it goes on in the background.", "done")
+        else:
+            number = recording.record_waiting(db(), application, session, found)
+            flash(f"{counted(number, 'pull')} recorded and judged.", "done")
+        return redirect(here)
+    return page(
+        "pull/mapping.html",
+        session=session,
+        letters=[(v.letter, f"{v.letter}, {v.called}") for v in session.card.variants],
+        found=found,
+        shown=forms.shown_channels,
+        picture_of=_picture,
+        sought=sought_for,
+        leave=waiting.LEAVE,
+        status=422 if asked else 200,
+    )
+
+
+def _picture(source: waiting.Source) -> list[tuple[str, Any]]:
+    """The logs of a source with what was found in them, the first few."""
+    return [(name, log_svg(speed, pieces, time)) for name, speed, pieces, time in pictures.log_pieces(source)[:4]]
+
+
+def stop_task(application_id: int, session_id: int) -> Any:
+    """Stop the reading or recording of files that a worker does."""
+    application = load_application(application_id)
+    session = load_part(DynoSession, session_id, application)
+    for task in recording.open_tasks(db(), session):
+        tasks.cancel(db(), task)
+    return redirect(url_for("pull.overview", application_id=application.id, session=session.id))
+
+
+def correct_source(application_id: int, session_id: int, fingerprint: str) -> Any:
+    """Read all pulls of a source anew: a wrong unit was found after they were recorded."""
+    application = load_application(application_id)
+    session = load_part(DynoSession, session_id, application)
+    source = correcting.source_of(db(), session, fingerprint, request.form)
+    if source is None:
+        abort(404)
+    form = forms.CorrectForm()
+    saved = save(form, None, lambda: correcting.read_anew(db(), application, source, form.why.data or ""))
+    if saved.done:
+        pull_verbs.renew_served(db(), session)
+        flash(f"{counted(saved.result, 'pull')} read anew; the earlier readings stay in the record.", "done")
+        return redirect(url_for("pull.overview", application_id=application.id, session=session.id))
+    return page(
+        "pull/correct.html",
+        form=form,
+        session=session,
+        source=source,
+        shown=forms.shown_channels,
+        sought=sought_for,
+        status=saved.status,
+    )
+
+
+def raw_file(application_id: int, file_id: int) -> Any:
+    """A file as received."""
+    application = load_application(application_id)
+    file = load_part(RawFile, file_id, application, "session.application_id")
+    answer = Response(stream_with_context(blobs.stretch(db(), file.blob_id)), mimetype="application/octet-stream")
+    answer.headers["Content-Disposition"] = dump_options_header("attachment", {"filename": file.filename})
+    answer.content_length = file.size
+    return answer
