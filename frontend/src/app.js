@@ -58,6 +58,37 @@ document.addEventListener("htmx:responseError", (event) => {
   document.querySelector("#main > .flash").classList.add("is-outage");
 });
 
+// stop and inspect: it sounds once, is told to whoever listens on this page, and fills the screen until it is read
+function sound() {
+  const audio = new AudioContext();
+  [0, 0.35, 0.7].forEach((start) => {
+    const tone = audio.createOscillator();
+    tone.type = "square";
+    tone.frequency.value = 880;
+    tone.connect(audio.destination);
+    tone.start(audio.currentTime + start);
+    tone.stop(audio.currentTime + start + 0.22);
+  });
+}
+
+function alarm() {
+  const screen = document.querySelector("[data-alarm]");
+  if (!screen) return;
+  document.dispatchEvent(new CustomEvent("longbreath:alarm", { detail: screen.dataset.alarm }));
+  document.documentElement.dataset.alarmed = screen.dataset.alarm;
+  try {
+    sound();
+  } catch {
+    // no sound on this machine: the screen says it
+  }
+  screen.querySelector("[autofocus], a, button")?.focus();
+}
+
+document.addEventListener("click", (event) => {
+  if (event.target.closest("[data-dismiss]")) event.target.closest("[data-alarm]").hidden = true;
+});
+
 document.addEventListener("DOMContentLoaded", () => {
+  alarm();
   document.querySelector("[aria-invalid=true]")?.focus();
 });

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
 
@@ -10,19 +10,8 @@ from sqlalchemy import func, or_, select
 from sqlalchemy.orm import Session, selectinload
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.health import (
-    DONE,
-    FINDING,
-    KINDS,
-    SOUND,
-    Baseline,
-    Doubt,
-    Look,
-    baseline_age,
-    doubts,
-    figures_say,
-)
-from longbreath.store.models import Application, DynoSession, EngineStay, HealthEntry, Pull, TestEngine, Vehicle
+from longbreath.core.dyno.health import DONE, FINDING, KINDS, Baseline, Doubt, Look, baseline_age, doubts, figures_say
+from longbreath.store.models import Application, DynoSession, HealthEntry, Pull, TestEngine, Vehicle
 from longbreath.store.unit_of_work import UnitOfWork
 
 
@@ -196,9 +185,12 @@ def _has_stock(session: DynoSession, application_id: int) -> bool:
     return any(p.is_valid and p.label == session.card.pair_of(application_id)[0] for p in session.full_pulls)
 
 
-def stays_of(db: Session, engine: TestEngine) -> Sequence[EngineStay]:
-    """Where a test engine stood, newest first."""
-    return list(db.scalars(select(EngineStay).where(EngineStay.engine_id == engine.id).order_by(EngineStay.id.desc())))
-
-
-SOUND_WORDS = {SOUND: "sound", FINDING: "finding", DONE: "done"}
+def touched(db: Session, carrier: Carrier) -> list[Application]:
+    """The dossiers whose evidence an entry may bear on."""
+    query = select(Application)
+    if carrier.engine is not None:
+        mine = select(DynoSession.application_id).where(DynoSession.engine_id == carrier.engine.id)
+        query = query.where(Application.id.in_(mine))
+    else:
+        query = query.where(Application.vehicle_id == (carrier.vehicle.id if carrier.vehicle is not None else 0))
+    return list(db.scalars(query))

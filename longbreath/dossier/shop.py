@@ -145,6 +145,8 @@ class DynoMore:
     calibrated_on: date | None = None
     calibration_due: date | None = None
     cell_id: int | None = None
+    roller_inertia: float | None = None
+    roller_radius: float | None = None
 
 
 @dataclass(frozen=True)

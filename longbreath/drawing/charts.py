@@ -277,16 +277,18 @@ def _demand_picture(flow_unit: str, theme: str, width: int) -> dict[str, Any]:
 def pull_chart(curves: Rows, torque_unit: str, theme: str, width: int = 740, typed: Rows = ()) -> dict[str, Any]:
     """All pulls of a session over speed. curves: rows with rpm, torque, pull, label and counts; typed: rows with rpm, torque and
     label of figures that were typed, drawn as crosses."""
-    rows: dict[str, Rows] = {"pulls": curves, "typed": typed}
+    rows: dict[str, Rows] = {"pulls": curves, **({"typed": typed} if typed else {})}
     ways = None
     if (means := _means(curves)) is not None:
         names, ways = _names(*means)
         rows |= {"marks": _marked(*means), **names}
-    return _filled(_pull_picture(torque_unit, theme, width, ways), rows)
+    return _filled(_pull_picture(torque_unit, theme, width, ways, bool(typed)), rows)
 
 
 @cache
-def _pull_picture(torque_unit: str, theme: str, width: int, ways: tuple[int, int] | None) -> dict[str, Any]:
+def _pull_picture(
+    torque_unit: str, theme: str, width: int, ways: tuple[int, int] | None, has_typed: bool
+) -> dict[str, Any]:
     palette = PALETTES[theme]
     x = alt.X("rpm:Q", axis=_rpm_axis("rpm"), scale=alt.Scale(nice=False, zero=False))
     y = alt.Y(
@@ -302,8 +304,9 @@ def _pull_picture(torque_unit: str, theme: str, width: int, ways: tuple[int, int
         base.transform_filter("!datum.counts").mark_line(strokeWidth=1.2, color=palette.soft, strokeDash=[3, 3]),
     ]
     drawn = [layer.encode(x=x, y=y, detail="pull:N") for layer in layers]
-    crosses = alt.Chart(_held("typed")).mark_point(shape="cross", size=70, color=palette.soft, strokeWidth=1.4)
-    drawn.append(crosses.encode(x=x, y=y))
+    if has_typed:
+        crosses = alt.Chart(_held("typed")).mark_point(shape="cross", size=70, color=palette.soft, strokeWidth=1.4)
+        drawn.append(crosses.encode(x=x, y=y))
     if ways is not None:
         drawn += [*_marks(palette, x), *_named(palette, x, *ways)]
     return _picture(alt.layer(*drawn).properties(width=width, height=170), palette)

@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from longbreath.core.basis import units
-from longbreath.core.dyno.channels import ABSOLUTE, GAUGE, MIXTURE, POWER, SPEED, THROTTLE, TIME, TORQUE, base_of
+from longbreath.core.dyno.channels import ABSOLUTE, EXHAUST, GAUGE, MIXTURE, POWER, SPEED, TIME, TORQUE, base_of
 from longbreath.formats.mapping import AFR, MappedColumn, Mapping, Sought, guess
 from longbreath.formats.table import Table
 
@@ -18,7 +18,6 @@ IDENTITY = 0.02
 """Power is taken to be torque × speed within this share (median)."""
 ABSOLUTE_LEAST = 60e3
 """An absolute pressure beside an engine at work lies above this [Pa] for most of a log that never falls near nought."""
-USUAL = {"°C": (-40.0, 160.0), "K": (230.0, 430.0), "°F": (-40.0, 320.0)}
 
 
 def propose(table: Table, channels: Sequence[Sought]) -> tuple[Mapping, dict[str, str]]:
@@ -112,22 +111,34 @@ def _told(
     if base_of(name) == MIXTURE:
         unit = AFR if middle > 5.0 else "λ"
         said = f"About {middle:.3g}: that is {'air to fuel' if unit == AFR else 'λ'}."
-        return (replace(column, unit=unit), said) if unit != column.unit else None
-    if stated:
+    elif stated or channel.kind not in _BY_SIZE:
         return None
-    if base_of(name) == THROTTLE or channel.kind == "percent":
-        return (
-            (replace(column, unit="of one"), "It never exceeds one.")
-            if most <= 1.5 and column.unit != "of one"
-            else None
-        )
-    if channel.kind == "temperature" and channel.name != "exhaust":
-        unit = "°C" if middle < 135.0 else "°F" if middle < 250.0 else "K"
-        return (replace(column, unit=unit), f"About {middle:.0f}: that is {unit}.") if unit != column.unit else None
-    if channel.kind == "pressure":
-        unit = "bar" if most < 6.0 else "psi" if most < 60.0 and name != ABSOLUTE else "kPa" if most < 700.0 else "hPa"
-        return (replace(column, unit=unit), f"Up to {most:.3g}: that is {unit}.") if unit != column.unit else None
-    return None
+    else:
+        unit = _BY_SIZE[channel.kind](channel.name, middle, most) or column.unit
+        said = f"Up to {most:.3g}: that is {unit}."
+    return (replace(column, unit=unit), said) if unit != column.unit else None
+
+
+def _share(name: str, middle: float, most: float) -> str:
+    return "of one" if most <= 1.5 else ""
+
+
+def _warmth(name: str, middle: float, most: float) -> str:
+    if name == EXHAUST:
+        return ""
+    return "°C" if middle < 135.0 else "°F" if middle < 250.0 else "K"
+
+
+def _squeeze(name: str, middle: float, most: float) -> str:
+    if most < 6.0:
+        return "bar"
+    if most < 60.0 and name != ABSOLUTE:
+        return "psi"
+    return "kPa" if most < 700.0 else "hPa"
+
+
+_BY_SIZE = {"percent": _share, "temperature": _warmth, "pressure": _squeeze}
+"""By kind of quantity: the unit that the size of its figures tells."""
 
 
 def _pressure(table: Table, found: Mapping, said: dict[str, str]) -> None:

@@ -69,7 +69,11 @@ def test_sheets_that_cannot_be_used_say_what_to_do(data: bytes, message: str) ->
 def test_a_column_left_out_by_hand_stays_out() -> None:
     table = read_table(US, "sheet", minimum=1)
     mapping = chosen(
-        table, None, {"pressure-header": "", "lift-header": "Lift", "lift-unit": "mm"}, "", bench_sheet.COLUMNS
+        table,
+        guess(table, bench_sheet.COLUMNS),
+        {"pressure-header": "", "lift-header": "Lift", "lift-unit": "mm"},
+        "",
+        bench_sheet.COLUMNS,
     )
     assert "pressure" not in mapping
     assert bench_sheet.readings_of(table, mapping)[0].lift == pytest.approx(0.0001)

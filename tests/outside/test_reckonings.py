@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from math import atan, exp, pi, sqrt
+from math import atan, cos, exp, pi, sqrt
 
 import fluids
 import pytest
+from scipy.integrate import quad
 
 from longbreath.core.basis.constants import INCH_OF_WATER
 from longbreath.core.basis.register import all_reckonings, reckoning_named
@@ -73,7 +74,18 @@ EXPANSION = (
 ) ** (-1.33 / 0.33)
 """Work of the compressor over that of the gas at 850 °C, by hand."""
 
+
 # name, inputs, which figure, expected SI value, relative tolerance, where the value comes from
+def _lost_energy(inertia: float, first: float, last: float) -> float:
+    """Energy of a roller between two speeds [rpm], by quadrature [J]."""
+    return float(quad(lambda w: inertia * w, last * RPM, first * RPM)[0])
+
+
+def _mean_of_cosine(share: float) -> float:
+    """The mean of a cosine over a window of so many of its waves about its crest."""
+    return float(quad(lambda x: cos(2 * pi * x), -share / 2, share / 2)[0] / share)
+
+
 CASES = [
     # --- flow bench
     ("bench_flow", {}, "flow", (0.734 * 300 - 12.6) * sqrt(28 / 25) * CFM, 1e-6, "by hand: range, leak, Q ∝ √Δp"),
@@ -388,6 +400,16 @@ CASES = [
 ]
 
 
+CASES += [
+    # --- the roller dyno
+    ("roller_torque", {}, "torque", 22 * 200 * RPM * 1400 / 6500, 1e-9, "by hand: 22 kg·m² × 100 rpm in half a second"),
+    ("roller_torque", {"loss": "50 N·m"}, "power", (22 * 200 * RPM + 50) * 1400 * RPM, 1e-9, "by hand"),
+    ("coast_down_loss", {}, "power", _lost_energy(22, 1500, 1300) / 8, 1e-6, "scipy's quadrature of I·ω over ω"),
+    ("roller_gear", {}, "ratio", 6500 / 1400 * 310 / 240, 1e-9, "by hand: the treads run alike"),
+    ("smoothing_hides", {}, "left", _mean_of_cosine(0.5 * 600 / 800), 1e-6, "scipy's quadrature of a cosine"),
+]
+
+
 @pytest.mark.parametrize(("name", "texts", "figure", "expected", "tolerance", "source"), CASES)
 def test_entries_give_the_known_value(
     name: str, texts: dict[str, str], figure: str, expected: float, tolerance: float, source: str
@@ -437,6 +459,7 @@ def test_a_disc_that_does_not_add_up_is_said_beside_the_total() -> None:
 def test_every_entry_stands_in_a_group_of_the_reckoner() -> None:
     groups = {entry.group for entry in all_reckonings()}
     assert groups == {
+        "Dyno",
         "Boost",
         "Engine and air",
         "Exhaust",

@@ -112,7 +112,7 @@ def smoothing_effects(
 
 
 def effect_words(effects: tuple[Smoothed, ...], chosen: float) -> str:
-    """The effect of the smoothing in a sentence; empty where nothing can be compared."""
+    """The effect of the chosen width [s] in a sentence; empty where nothing can be compared."""
     own = next((e for e in effects if e.width == chosen), None)
     if own is None or len(effects) < 2:
         return ""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from statistics import median
+from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -81,11 +82,7 @@ def _measured(pulls: Sequence[Pull], name: str) -> str:
         rates = [f["rate"] for f in facts if f["rate"] is not None]
         return f"{median(rates) / RPM:.0f} rpm a second, by the log" if rates else ""
     if name == "start":
-        by_name: dict[str, list[float]] = {}
-        for fact in facts:
-            for key, value in fact["starts"].items():
-                by_name.setdefault(key, []).append(value)
-        parts = [f"{key} {median(values) - 273.15:.0f} °C" for key, values in sorted(by_name.items())]
+        parts = [f"{key} {value - 273.15:.0f} °C" for key, value in sorted(_starts(facts).items())]
         return f"{', '.join(parts)}, by the log" if parts else ""
     return ""
 
@@ -134,16 +131,17 @@ def differing(db: Session, sessions: Sequence[DynoSession], pair: tuple[str, str
 
 def _apart(session: DynoSession, pair: tuple[str, str], name: str) -> bool:
     """Whether what the logs measured differs by more than it may."""
-    sides = [
-        [p.read.told["facts"] for p in session.full_pulls if p.label == v and p.is_valid and "facts" in p.read.told]
-        for v in pair
-    ]
+    told = [p for p in session.full_pulls if p.is_valid and "facts" in p.read.told]
+    a, b = ([p.read.told["facts"] for p in told if p.label == letter] for letter in pair)
     if name == "sweep_rate":
-        a, b = ([f["rate"] for f in side if f["rate"] is not None] for side in sides)
-        return bool(a and b) and abs(median(b) / median(a) - 1.0) > RATE_OFF
-    keys = {key for side in sides for f in side for key in f["starts"]}
-    for key in keys:
-        a, b = ([f["starts"][key] for f in side if key in f["starts"]] for side in sides)
-        if a and b and abs(median(b) - median(a)) > START_OFF:
-            return True
-    return False
+        rates = [[f["rate"] for f in side if f["rate"] is not None] for side in (a, b)]
+        return all(rates) and abs(median(rates[1]) / median(rates[0]) - 1.0) > RATE_OFF
+    starts = [_starts(side) for side in (a, b)]
+    shared = set(starts[0]) & set(starts[1])
+    return any(abs(starts[1][key] - starts[0][key]) > START_OFF for key in shared)
+
+
+def _starts(facts: Sequence[Mapping[str, Any]]) -> dict[str, float]:
+    """The median of each temperature at the start [K]."""
+    names = {name for fact in facts for name in fact["starts"]}
+    return {name: median(f["starts"][name] for f in facts if name in f["starts"]) for name in names}

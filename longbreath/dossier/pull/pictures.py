@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.channels import SPEED, TIME, label_of
+from longbreath.core.dyno.channels import CHANNELS, POWER, SPEED, TIME, TORQUE, base_of, label_of
 from longbreath.dossier.pull.reading import columns_of
 from longbreath.dossier.pull.sessions import channels_of
 from longbreath.dossier.pull.waiting import Source
@@ -48,6 +48,24 @@ def channel_curves(db: Session, pull: Pull, name: str, system: str) -> tuple[lis
             values = (values - unit.offset) / unit.factor
         curves.append(Curve(channels[SPEED] / RPM, values, number == pull.id))
     return curves, symbol
+
+
+def preview_curves(source: Source, system: str) -> tuple[list[Curve], str, str]:
+    """Torque of each pull of a source that waits over speed [rpm], in display units, as its mapping reads it (else power, or the
+    first channel that is mapped); its label and the unit's symbol."""
+    wanted = next((n for n in (TORQUE, POWER, *source.chosen) if n in source.chosen and n not in (SPEED, TIME)), "")
+    if not wanted or source.errors:
+        return [], "", ""
+    kind = CHANNELS[base_of(wanted)].kind
+    symbol = units.kind_named(kind).symbol(system)
+    unit, curves = units.unit_of(kind, symbol), []
+    for part in [p for p in source.parts if p.stretch.kind == "sweep"][:24]:
+        speed, values = (_column(source, part.table.table, name) for name in (SPEED, wanted))
+        if speed is None or values is None:
+            continue
+        rows = slice(part.stretch.first, part.stretch.last + 1)
+        curves.append(Curve(speed[rows] / RPM, (values[rows] - unit.offset) / unit.factor, True))
+    return curves, label_of(wanted), symbol
 
 
 def log_pieces(source: Source) -> list[tuple[str, np.ndarray, list[Piece], np.ndarray | None]]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from flask import Blueprint
 
-from longbreath.steps.library import shop_views, views
+from longbreath.steps.library import health_views, shop_views, views
 from longbreath.web.guard import route
 
 blueprint = Blueprint("library", __name__, template_folder="templates")
@@ -26,6 +26,14 @@ route(blueprint, "/library/dynos/new", views.new_dyno, "edit", ("GET", "POST"))
 route(blueprint, "/library/dynos/<int:dyno_id>", shop_views.dyno, "edit", ("GET", "POST"))
 route(blueprint, "/library/dynos/<int:dyno_id>/fit", shop_views.fit_dyno, "edit", ("POST",))
 route(blueprint, "/library/engines/<int:engine_id>/move", shop_views.move_engine, "edit", ("GET", "POST"))
+route(blueprint, "/library/health/<carrier>/<int:carrier_id>", health_views.health, "view", ("GET", "POST"))
+route(
+    blueprint,
+    "/library/health/<carrier>/<int:carrier_id>/entries/<int:entry_id>",
+    health_views.health_entry,
+    "edit",
+    ("GET", "POST"),
+)
 route(blueprint, "/library/people/<int:user_id>", shop_views.person, "admin", ("GET", "POST"))
 route(blueprint, "/library/shop/<register>", shop_views.shop_list, "view")
 route(blueprint, "/library/shop/<register>/new", shop_views.shop_new, "edit", ("GET", "POST"))

@@ -7,6 +7,7 @@ from wtforms import BooleanField, DateField, FloatField, SelectField, StringFiel
 from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional
 
 from longbreath.core.basis.errors import InputError
+from longbreath.core.dyno.health import KINDS
 from longbreath.web.forms import BaseForm, QuantityField, options
 
 GRADES = (("supplier", "a supplier’s test with data"), ("published", "a published table"), ("hearsay", "hearsay"))
@@ -137,6 +138,29 @@ class DynoMore(BaseForm):
     calibrated_on = DateField("Calibrated", [Optional()])
     calibration_due = DateField("Calibration lapses", [Optional()])
     cell_id = SelectField("Stands in", coerce=int)
+    roller_inertia = QuantityField(
+        "Inertia of the rollers",
+        "inertia",
+        1e-3,
+        1e4,
+        required=False,
+        help="with all that turns with them; torque is made from it where only speeds are logged",
+    )
+    roller_radius = QuantityField("Radius of the rollers", "length", 0.02, 3.0, required=False)
+
+
+class HealthForm(BaseForm):
+    """One look at an engine, or what was done to it."""
+
+    held_on = DateField("Date", [InputRequired("Write a date like 2026-05-14.")])
+    kind = SelectField("What", choices=options([(k.key, k.name) for k in KINDS.values()]))
+    figures = StringField(
+        "Figures",
+        [Optional(), Length(max=200)],
+        description="one a cylinder, apart by semicolons: 12.4 bar; 12.1 bar … Leave empty where words say it.",
+    )
+    words = StringField("In words", [Optional(), Length(max=300)])
+    finding = BooleanField("It is a finding, whatever the figures say")
 
 
 class PersonMore(BaseForm):

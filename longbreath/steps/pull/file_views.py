@@ -15,11 +15,12 @@ from longbreath.dossier.pull import correcting, pictures, recording, waiting
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull.reading import sought_for
 from longbreath.dossier.pull.sessions import dyno_sessions
-from longbreath.drawing.logview import log_svg
+from longbreath.drawing.logview import channel_svg, log_svg
 from longbreath.formats.filename import clean_name
 from longbreath.steps.pull import forms
 from longbreath.steps.pull.views import cell
 from longbreath.store.models import DynoSession, RawFile
+from longbreath.web.forms import system
 from longbreath.web.guard import load_application, load_part
 from longbreath.web.page import page
 from longbreath.web.saving import save
@@ -76,8 +77,15 @@ def mapping(application_id: int, session_id: int) -> Any:
 
 
 def _picture(source: waiting.Source) -> list[tuple[str, Any]]:
-    """The logs of a source with what was found in them, the first few."""
-    return [(name, log_svg(speed, pieces, time)) for name, speed, pieces, time in pictures.log_pieces(source)[:4]]
+    """What the mapping makes of a source: its pulls over speed, and the logs that hold more than one pull with what was found."""
+    curves, label, symbol = pictures.preview_curves(source, system())
+    drawn = [(f"{label} of each, as it is read", channel_svg(curves, label, symbol))] if curves else []
+    several = [
+        (n, s, p, t)
+        for n, s, p, t in pictures.log_pieces(source)
+        if len(p) > 1 or p[0].last - p[0].first < 0.9 * s.size
+    ]
+    return [*drawn, *((name, log_svg(speed, pieces, time)) for name, speed, pieces, time in several[:4])]
 
 
 def stop_task(application_id: int, session_id: int) -> Any:
