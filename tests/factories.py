@@ -11,6 +11,8 @@ from typing import Any
 from sqlalchemy import select
 
 from longbreath.core.basis.units import from_unit, parse
+from longbreath.demo import standin
+from longbreath.demo.logs import take
 from longbreath.dossier import build as builds
 from longbreath.dossier import coverage, library, timing
 from longbreath.dossier.bench import maps, porting
@@ -20,7 +22,18 @@ from longbreath.dossier.path import verbs as path_verbs
 from longbreath.dossier.path.verbs import ElementCard
 from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import verbs as pull_verbs
-from longbreath.store.models import Application, BenchSession, Dyno, Fixture, Reading, Revision, TestCard, Trace, User
+from longbreath.store.models import (
+    Application,
+    BenchSession,
+    Dyno,
+    Fixture,
+    Pull,
+    Reading,
+    Revision,
+    TestCard,
+    Trace,
+    User,
+)
 from longbreath.store.unit_of_work import UnitOfWork
 
 DAY = date(2026, 5, 6)
@@ -288,3 +301,10 @@ def shop_of(work: UnitOfWork, people: dict[str, Any]) -> SimpleNamespace:
         card=write_card(work, application, dyno),
         traces={t.label: t for t in session.traces},
     )
+
+
+def one_pull(db: UnitOfWork, application: Application, card: TestCard, label: str = "A", place: int = 1) -> Pull:
+    """A clean pull in a session of its own."""
+    session = pull_verbs.open_session(db, application, card, VISIT)
+    data = standin.as_us_csv(standin.pull(place, None, place), f"pull {place}")
+    return take(db, application, session, f"{place}.csv", data, place, label)

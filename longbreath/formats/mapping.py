@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping as Texts
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -78,13 +78,14 @@ def chosen(table: Table, start: Mapping, texts: Texts[str, str], prefix: str, ch
     """The mapping as a person chose it in a form (fields "<prefix><channel>-header", "-unit" and "-scale"), else `start`."""
     found: Mapping = {}
     for channel in channels:
-        name = f"{prefix}{channel.name}"
+        name, column = f"{prefix}{channel.name}", start.get(channel.name)
         if f"{name}-header" in texts:
-            if header := texts[f"{name}-header"]:
-                scale = texts.get(f"{name}-scale", "").strip().replace(",", ".")
-                found[channel.name] = MappedColumn(header, texts.get(f"{name}-unit", ""), _number(scale))
-        elif channel.name in start:
-            found[channel.name] = start[channel.name]
+            header = texts[f"{name}-header"]
+            column = MappedColumn(header, texts.get(f"{name}-unit", "")) if header else None
+        if column is not None and f"{name}-scale" in texts:
+            column = replace(column, scale=_number(texts[f"{name}-scale"].strip().replace(",", ".")))
+        if column is not None:
+            found[channel.name] = column
     return found
 
 

@@ -9,7 +9,7 @@ import pytest
 
 from longbreath.dossier.naming import session_names, told_apart
 from longbreath.dossier.places import measure_places
-from longbreath.dossier.pull.waiting import label_in
+from longbreath.dossier.pull.naming import label_in
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 

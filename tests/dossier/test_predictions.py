@@ -14,6 +14,7 @@ from longbreath.core.basis.errors import Conflict, InputError
 from longbreath.core.reckon.forecast import AIRFLOW, PEAK_SPEED, TORQUE, Drawn, Forecast, drawn_by_hand, of_peak_speed
 from longbreath.core.reckon.scoring import HIT, MISS
 from longbreath.demo import load
+from longbreath.demo.logs import take
 from longbreath.dossier import coverage
 from longbreath.dossier.bench import verbs as bench_verbs
 from longbreath.dossier.conditions import bands_of
@@ -61,9 +62,7 @@ def test_a_bad_pull_seals_as_well(db: UnitOfWork, shop: SimpleNamespace) -> None
     made = say(db, shop.application)
     session = pull_verbs.open_session(db, shop.application, shop.card, factories.VISIT)
     logged = load.standin.pull(1, None, 1, mixture=0.6)
-    file = pull_verbs.receive(db, session, "bad.csv", load.standin.as_us_csv(logged, "pull"))
-    mapping = load.mapped.guess(load.read_table(file.content))
-    pull = pull_verbs.record(db, shop.application, pull_verbs.NewPull(file, mapping, 1, "A"))
+    pull = take(db, shop.application, session, "bad.csv", load.standin.as_us_csv(logged, "pull"), 1, "A")
     assert not pull.is_valid
     assert made.sealed_at is not None
 
@@ -73,17 +72,7 @@ def test_the_database_seals_and_refuses_by_itself(db: UnitOfWork, shop: SimpleNa
     made = say(db, shop.application)
     session = pull_verbs.open_session(db, shop.application, shop.card, factories.VISIT)
     db.execute(
-        text(
-            "insert into raw_file (id, session_id, filename, sha256, size, fingerprint, content, received_at, received_by_id) "
-            "values (999, :s, 'x', 'x', 1, 'x', '', now(), :u)"
-        ),
-        {"s": session.id, "u": shop.people["tester"].id},
-    )
-    db.execute(
-        text(
-            "insert into pull (session_id, file_id, sequence, label, columns, checks) values (:s, 999, 1, 'A', '{}', '[]')"
-        ),
-        {"s": session.id},
+        text("insert into pull (session_id, sequence, label, kind) values (:s, 1, 'A', 'sweep')"), {"s": session.id}
     )
     db.expire_all()
     assert made.sealed_at is not None

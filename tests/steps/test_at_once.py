@@ -167,7 +167,7 @@ def test_pulls_recorded_four_times_are_recorded_once(place: SimpleNamespace) -> 
     address = f"{place.base}/pull/sessions/{session.id}"
     upload(f"{address}/files", "files", good(2), "pull-02.csv")(client)
     before = count(place, Pull)
-    answers = at_once(place, lambda c: c.post(f"{address}/mapping", data={"record": "yes"}))
+    answers = at_once(place, lambda c: c.post(f"{address}/mapping", data={"g0-mixture-scale": "14.7", "record": "yes"}))
     assert {a.status_code for a in answers} <= {302, 422, 409}
     with place.database.session() as work:
         files = [f for f in work.get(DynoSession, session.id).files]  # type: ignore[union-attr]
@@ -235,9 +235,7 @@ def _pull_past_the_application(work: UnitOfWork, card_id: int | None, user_id: i
     for statement in (
         "insert into dyno_session (id, application_id, card_id, held_on, temperature, pressure, humidity, standard, "
         "already_corrected, gear, version) values (7001, :a, :c, '2026-05-06', 293, 101325, 0.5, 'none', false, '', 1)",
-        "insert into raw_file (id, session_id, filename, sha256, size, fingerprint, content, received_at, received_by_id) "
-        "values (7001, 7001, 'x', 'x', 1, 'x', '', now(), :u)",
-        "insert into pull (session_id, file_id, sequence, label, columns, checks) values (7001, 7001, 1, 'A', '{}', '[]')",
+        "insert into pull (session_id, sequence, label, kind) values (7001, 1, 'A', 'sweep')",
     ):
         work.execute(text(statement), {k: v for k, v in numbers.items() if f":{k}" in statement})
     work.commit()

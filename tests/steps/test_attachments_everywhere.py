@@ -16,6 +16,7 @@ from longbreath.dossier import coverage, timing
 from longbreath.dossier.bench import maps, porting
 from longbreath.dossier.path import faces, fit
 from longbreath.dossier.path.elements import elements_of
+from longbreath.dossier.pull import typed
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.steps.attachments.views import RECORDS
 from longbreath.store.unit_of_work import UnitOfWork
@@ -40,6 +41,14 @@ def record(db: UnitOfWork, shop: SimpleNamespace, kind: str) -> Any:
         "porting_job": lambda: porting.save_job(db, application, None, factories.JOB),
         "test_card": lambda: shop.card,
         "dyno_session": lambda: pull_verbs.open_session(db, application, shop.card, factories.VISIT),
+        "pull": lambda: factories.one_pull(db, application, shop.card),
+        "typed_pull": lambda: typed.add_typed(
+            db,
+            application,
+            pull_verbs.open_session(db, application, shop.card, factories.VISIT),
+            typed.TypedCard("A", "a sheet", "4500 rpm  200 N·m  -"),
+            "metric",
+        ),
     }[kind]()
     db.flush()
     db.commit()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from types import SimpleNamespace
 
 import pytest
@@ -78,9 +79,13 @@ def test_the_same_file_twice_is_refused_with_where_it_is(tester: FlaskClient, sh
     assert "again.csv is the same file as first.csv, which is already here as pull 1" in errors_of(answer)
 
 
-def test_fifty_megabytes_are_refused_with_the_limit(tester: FlaskClient, shop: SimpleNamespace) -> None:
+def test_what_is_too_large_is_refused_with_the_limit_of_its_page(tester: FlaskClient, shop: SimpleNamespace) -> None:
     session = open_session(tester, shop)
-    answer = upload(tester, shop, session, ("huge.csv", b"1" * 50 * 1024 * 1024))
+    answer = upload(tester, shop, session, ("huge.csv", b"1" * 257 * 1024 * 1024))
+    assert answer.status_code == 422
+    assert "huge.csv is larger than 256 MB" in errors_of(answer)
+    sheet = f"{base(shop)}/measure/sessions/{shop.session.id}/sheets"
+    answer = tester.post(sheet, data={"file": (io.BytesIO(b"1" * 50 * 1024 * 1024), "huge.csv")})
     assert answer.status_code == 413
     assert "larger than 13 MB" in errors_of(answer)
 

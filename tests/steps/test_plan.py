@@ -21,6 +21,7 @@ from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.plan import designs
 from longbreath.core.plan.designs import Factor
 from longbreath.demo import load, standin
+from longbreath.demo.logs import take
 from longbreath.dossier import build as builds
 from longbreath.dossier import coverage
 from longbreath.dossier import shop as shop_dossier
@@ -31,8 +32,6 @@ from longbreath.dossier.plan.filling import filling_of
 from longbreath.dossier.programme import raised
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.drawing import code
-from longbreath.formats import mapping as mapped
-from longbreath.formats.table import read_table
 from longbreath.store.models import Cell, Owed, Revision, Sensor, TestCard, TuneFile
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
@@ -309,8 +308,7 @@ def test_one_card_serves_the_applications_whose_parts_are_on_it(
     lift = {"A": None, "B": lambda rpm: 6.0 + 0 * rpm, "C": lambda rpm: -6.0 + 0 * rpm}
     for place, letter in enumerate(card.order, start=1):
         data = standin.as_us_csv(standin.pull(place, lift[letter], place), f"pull {place}")
-        file = pull_verbs.receive(db, session, f"{place}.csv", data)
-        pull_verbs.record(db, application, pull_verbs.NewPull(file, mapped.guess(read_table(data)), place, letter))
+        take(db, application, session, f"{place}.csv", data, place, letter)
     db.expire(session, ["pulls"])
     pull_verbs.renew_served(db, session)
     up, down = (gather(db, a).weighing.bands[1].effect.value for a in (application, second))
@@ -362,8 +360,7 @@ def test_a_series_of_settings_is_no_evidence_for_the_part(db: UnitOfWork, shop: 
     session = pull_verbs.open_session(db, application, card, factories.VISIT)
     for place, letter in enumerate(card.order, start=1):
         data = standin.as_us_csv(standin.pull(place, None, place), f"pull {place}")
-        file = pull_verbs.receive(db, session, f"{place}.csv", data)
-        pull_verbs.record(db, application, pull_verbs.NewPull(file, mapped.guess(read_table(data)), place, letter))
+        take(db, application, session, f"{place}.csv", data, place, letter)
     db.expire(session, ["pulls"])
     pull_verbs.renew_served(db, session)
     with pytest.raises(EvidenceError, match="two of B"):

@@ -10,7 +10,7 @@ from sqlalchemy import select
 
 from longbreath.core.basis.constants import RPM
 from longbreath.dossier import coverage
-from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.pull.sessions import channels_of, dyno_sessions
 from longbreath.store.models import Element, SourceMapping
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
@@ -149,8 +149,8 @@ def test_figures_already_corrected_are_not_multiplied_again(
     upload(tester, shop, session, ("1.csv", good(1)))
     record(tester, shop, session)
     rows = next(iter(tester.get(f"{base(shop)}/pull/sessions/{session}/chart.json").get_json()["datasets"].values()))
-    logged = dyno_sessions(db, shop.application.id)[0].pulls[0].channels
-    by_name = {c.name: c.values for c in logged}
+    pull = dyno_sessions(db, shop.application.id)[0].pulls[0]
+    by_name = channels_of(db, [pull])[pull.id]
     near = min(range(len(by_name["speed"])), key=lambda i: abs(by_name["speed"][i] - 4000 * RPM))
     drawn = next(row["torque"] for row in rows if row["rpm"] == 4000)
     assert drawn * 1.3558179 == pytest.approx(by_name["torque"][near], rel=0.01)

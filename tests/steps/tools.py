@@ -37,7 +37,9 @@ def upload(client: FlaskClient, shop: SimpleNamespace, session: int, *files: tup
 
 
 def record(client: FlaskClient, shop: SimpleNamespace, session: int, **choices: str) -> Any:
-    return client.post(f"{base(shop)}/pull/sessions/{session}/mapping", data={**choices, "record": "1"})
+    return client.post(
+        f"{base(shop)}/pull/sessions/{session}/mapping", data={"g0-mixture-scale": "14.7", **choices, "record": "1"}
+    )
 
 
 def good(place: int = 1, effect: Any = None) -> bytes:

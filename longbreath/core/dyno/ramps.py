@@ -113,20 +113,21 @@ def _ramps(speed: Array) -> list[tuple[int, int]]:
 def _trimmed(speed: Array, start: int, end: int) -> tuple[int, int]:
     """A rise without what waits before and after it: from the last time that speed lingers in its lower half, to its height.
 
-    It lingers where it rises at less than a sixth of its usual rate for a twentieth of the rise's rows; a short lift does not.
+    It lingers where it moves at less than a quarter of its usual rate for a twentieth of the rise's rows; a short lift does not.
     """
     rise = speed[end] - speed[start]
     part = speed[start : end + 1]
     high = int(np.flatnonzero(part >= speed[end] - 0.003 * rise)[0])
     middle = int(np.argmax(part >= speed[start] + 0.5 * rise))
-    window = max(3, part.size // 20)
-    rate = uniform_filter1d(np.gradient(part), window, mode="nearest")
+    window = max(4, part.size // 20)
+    rate = uniform_filter1d(np.gradient(part), max(2, window // 2), mode="nearest")
     usual = float(np.median(rate[middle : high + 1]))
-    lingers = np.flatnonzero(rate[:middle] < usual / 6.0)
+    calm = (np.abs(rate) < usual / 4.0).astype(np.int8)
+    lingers = np.flatnonzero(minimum_filter1d(calm, window, mode="nearest")[:middle])
     first = int(lingers[-1]) if lingers.size else 0
     if lingers.size:
         held = float(np.median(part[max(0, first - 2 * window) : first + 1]))
-        below = np.flatnonzero(part[: first + window] <= held + 0.002 * rise)
+        below = np.flatnonzero(part[: first + 2 * window] <= held + 0.002 * rise)
         first = int(below[-1]) if below.size else first
     low = np.flatnonzero(part[:middle] <= speed[start] + 0.02 * rise)
     first = max(first, int(low[-1]) if low.size else 0)
@@ -155,13 +156,15 @@ def _steady(speed: Array, time: Array, load: Array | None, ramps: list[tuple[int
     spread = maximum_filter1d(speed, window) - minimum_filter1d(speed, window)
     calm = spread <= 2.0 * STEADY_SHARE * np.maximum(speed, 1.0)
     calm = maximum_filter1d(calm.astype(np.int8), window) > 0  # each row of a calm window, not its middle alone
+    at_once = maximum_filter1d(speed, 5) - minimum_filter1d(speed, 5)
+    calm &= at_once <= 2.0 * STEADY_SHARE * np.maximum(speed, 1.0)  # two points without a ramp between them are two
     for a, b in ramps:
         calm[a : b + 1] = False
     edges = np.flatnonzero(np.diff(np.concatenate([[0], calm.astype(np.int8), [0]])))
     heaviest = float(np.nanmax(load)) if load is not None and np.isfinite(load).any() else 0.0
     found = []
     for first, after in zip(edges[::2], edges[1::2], strict=True):
-        if after - first < window:
+        if after - first < 0.95 * window:
             continue
         part = load[first:after] if load is not None else None
         mean = float(np.nanmean(part)) if part is not None and np.isfinite(part).any() else 0.0

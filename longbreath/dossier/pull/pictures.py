@@ -54,7 +54,7 @@ def preview_curves(source: Source, system: str) -> tuple[list[Curve], str, str]:
     """Torque of each pull of a source that waits over speed [rpm], in display units, as its mapping reads it (else power, or the
     first channel that is mapped); its label and the unit's symbol."""
     wanted = next((n for n in (TORQUE, POWER, *source.chosen) if n in source.chosen and n not in (SPEED, TIME)), "")
-    if not wanted or source.errors:
+    if not wanted or source.is_unreadable:
         return [], "", ""
     kind = CHANNELS[base_of(wanted)].kind
     symbol = units.kind_named(kind).symbol(system)
@@ -89,6 +89,6 @@ def log_pieces(source: Source) -> list[tuple[str, np.ndarray, list[Piece], np.nd
 
 def _column(source: Source, table: Table, name: str) -> np.ndarray | None:
     try:
-        return columns_of(table, source.chosen).channels.get(name)
+        return columns_of(table, source.readable).channels.get(name)
     except InputError:
         return None

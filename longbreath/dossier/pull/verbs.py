@@ -84,7 +84,10 @@ def receive(work: UnitOfWork, session: DynoSession, filename: str, data: bytes |
 
     Raises InputError if it is no readable log or was received before.
     """
-    blob = blobs.keep(work, data, MOST_BYTES)
+    try:
+        blob = blobs.keep(work, data, MOST_BYTES)
+    except InputError as error:
+        raise InputError(error.message.replace("This file", filename, 1), "file") from None
     work.alone(session)  # the same file may come from two pages at once
     twin = work.scalar(select(RawFile).where(RawFile.session_id == session.id, RawFile.sha256 == blob.sha256))
     if twin is not None:

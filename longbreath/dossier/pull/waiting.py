@@ -99,7 +99,16 @@ class Source:
     files: set[int] = field(default_factory=set)
     parts: list[PartChoice] = field(default_factory=list)
     errors: dict[str, str] = field(default_factory=dict)
-    sample: Read | None = None
+
+    @property
+    def readable(self) -> formats_mapping.Mapping:
+        """The mapping as far as it can be read: without a mixture whose scale nobody said yet."""
+        return {name: c for name, c in self.chosen.items() if f"{name}-scale" not in self.errors}
+
+    @property
+    def is_unreadable(self) -> bool:
+        """Whether a column or unit is chosen wrong, so that nothing can be shown of it."""
+        return any(not name.endswith("-scale") for name in self.errors)
 
     @property
     def name(self) -> str:
@@ -191,10 +200,10 @@ def _source(work: UnitOfWork, key: str, table: LogTable, texts: Texts[str, str],
     source.told = {name: texts.get(f"{key}-{name}", before.get(name, "")).strip()[:200] for name in TOLD_ONCE}
     try:
         source.smoothing = _smoothing(texts.get(f"{key}-smoothing", ""))
-        source.sample = reading.columns_of(table.table, chosen)
-        source.is_logger = not reading.can_make_torque(source.sample.channels, session.card.dyno)
+        reading.columns_of(table.table, chosen)
     except InputError as error:
         source.errors[error.field] = error.message
+    source.is_logger = not source.is_unreadable and not reading.can_make_torque(source.readable, session.card.dyno)
     return source
 
 
@@ -212,10 +221,10 @@ def _smoothing(text: str) -> float | None:
 
 def _stretches(source: Source, table: LogTable) -> tuple[Stretch, ...]:
     """The stretches of a table by the source's mapping: all of it where no ramp shows, so that the person sees why it is none."""
-    if source.errors:
+    if source.is_unreadable:
         return (Stretch(SWEEP, 0, table.table.values.shape[0] - 1, 0.0, 0.0),)
     try:
-        channels = reading.columns_of(table.table, source.chosen).channels
+        channels = reading.columns_of(table.table, source.readable).channels
     except InputError as error:
         source.errors[error.field] = error.message
         return (Stretch(SWEEP, 0, table.table.values.shape[0] - 1, 0.0, 0.0),)
@@ -257,7 +266,7 @@ def _pair(found: Waiting, texts: Texts[str, str]) -> None:
 
 def _try(work: UnitOfWork, application: Application, session: DynoSession, found: Waiting, part: PartChoice) -> None:
     """Check a part under the present mapping; a pull wholly outside the band is refused, not recorded."""
-    if part.source.errors or part.label == LEAVE:
+    if part.label == LEAVE:
         return
     vehicle = application.vehicle
     try:
@@ -268,6 +277,8 @@ def _try(work: UnitOfWork, application: Application, session: DynoSession, found
             raise InputError(f"A pull is of {told}, or its file is left out.", "label")
         if part.logger != NO_LOGGER and part.logger not in found.loggers:
             raise InputError("That second file is not waiting any more.", "logger")
+        if part.source.is_unreadable:
+            return
         read = _looked_at(part)
         if part.logger in found.loggers:
             logger = found.loggers[part.logger]
@@ -291,7 +302,7 @@ def _looked_at(part: PartChoice) -> Read:
     rows = part.table.table.values[part.stretch.first : part.stretch.last + 1]
     table = part.table.table
     cut = type(table)(table.headers, table.units, rows, table.delimiter, table.decimal, table.remarks)
-    return reading.columns_of(cut, part.source.chosen)
+    return reading.columns_of(cut, part.source.readable)
 
 
 def _collide(found: Waiting, session: DynoSession) -> None:

@@ -62,6 +62,7 @@ def test_the_reckoner_is_sorted_into_groups(tester: FlaskClient) -> None:
     page = read(tester.get("/reckoner"))
     assert [h.text for h in page.select("main h2")] == [
         "Boost",
+        "Dyno",
         "Engine and air",
         "Exhaust",
         "Flow bench",
@@ -69,7 +70,7 @@ def test_the_reckoner_is_sorted_into_groups(tester: FlaskClient) -> None:
         "Retune, pipe and clutch",
         "Timing and headroom",
     ]
-    assert len(page.select(".asks a")) == 78
+    assert len(page.select(".asks a")) == 82
 
 
 PAGES = ["path", "path?side=exhaust", "faces", "fit", "timing", "timing/ladder", "builds", "builds/headroom"]
