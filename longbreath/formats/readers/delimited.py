@@ -43,8 +43,10 @@ NOTHING = [
 MINIMUM = 10
 
 
-def read_large(data: bytes, filename: str) -> tuple[dict[str, Any], list[Array]]:
-    """What is told of a table, and its columns (k of (n,)). Raises InputError (field "file") for what is no table, or too much."""
+def read_large(data: bytes, filename: str, threads: bool) -> tuple[dict[str, Any], list[Array]]:
+    """What is told of a table, and its columns (k of (n,)). threads: whether it may use all processors, which takes memory.
+
+    Raises InputError (field "file") for what is no table, or too much."""
     if data[:2] in (b"\xff\xfe", b"\xfe\xff"):
         data = data.decode("utf-16", errors="replace").encode()
     view = memoryview(data)
@@ -57,7 +59,7 @@ def read_large(data: bytes, filename: str) -> tuple[dict[str, Any], list[Array]]
         raise InputError(f"{filename} has more than {MOST_COLUMNS} columns.", "file")
     if data.count(b"\n") * layout.width > MOST_LARGE:
         raise InputError(f"{filename} holds more than {MOST_LARGE // 10**6} million cells. Send it in parts.", "file")
-    columns = _body(view[_offset(data, layout.first) :], layout, delimiter, filename)
+    columns = _body(view[_offset(data, layout.first) :], layout, delimiter, filename, threads)
     rows_there = columns[0].size
     if not any(np.isfinite(column).all() for column in columns):
         full = np.any([np.isfinite(column) for column in columns], axis=0)
@@ -84,11 +86,10 @@ def _offset(data: bytes, row: int) -> int:
     return start
 
 
-def _body(data: memoryview, layout: Layout, delimiter: str, filename: str) -> list[Array]:
-    """Columns of the body: as numbers where every cell is one or nothing, else cell by cell."""
+def _body(data: memoryview, layout: Layout, delimiter: str, filename: str, threads: bool) -> list[Array]:
+    """Columns of the body: as numbers where every cell is one or nothing; else without the rows of another width; else cell by
+    cell."""
     names = [f"c{n}" for n in range(layout.width)]
-    reading = csv.ReadOptions(column_names=names, use_threads=True, block_size=1 << 20)
-    parsing = csv.ParseOptions(delimiter=delimiter, invalid_row_handler=lambda row: "skip")
     numbers = csv.ConvertOptions(
         column_types=dict.fromkeys(names, pa.float64()),
         null_values=NOTHING,
@@ -96,15 +97,18 @@ def _body(data: memoryview, layout: Layout, delimiter: str, filename: str) -> li
         quoted_strings_can_be_null=True,
     )
     texts = csv.ConvertOptions(column_types=dict.fromkeys(names, pa.string()))
-    try:
-        try:
-            found = csv.read_csv(pa.BufferReader(pa.py_buffer(data)), reading, parsing, numbers)
-        except pa.ArrowInvalid:  # a word among the numbers, or another encoding
+    plain = csv.ParseOptions(delimiter=delimiter)
+    passing = csv.ParseOptions(delimiter=delimiter, invalid_row_handler=lambda row: "skip")
+    for parsing, converting, at_once in ((plain, numbers, threads), (passing, numbers, False), (passing, texts, False)):
+        reading = csv.ReadOptions(column_names=names, use_threads=at_once, block_size=1 << 20)
+        if converting is texts:
             reading.encoding = "latin1"
-            found = csv.read_csv(pa.BufferReader(pa.py_buffer(data)), reading, parsing, texts)
-    except pa.ArrowInvalid:
-        raise InputError(f"{filename} cannot be read as a table. Export it again.", "file") from None
-    return [_column(found.column(n), layout.decimal) for n in range(layout.width)]
+        try:
+            found = csv.read_csv(pa.BufferReader(pa.py_buffer(data)), reading, parsing, converting)
+        except pa.ArrowInvalid:  # a word among the numbers, a row of another width, another encoding
+            continue
+        return [_column(found.column(n), layout.decimal) for n in range(layout.width)]
+    raise InputError(f"{filename} cannot be read as a table. Export it again.", "file")
 
 
 def _column(column: pa.ChunkedArray, decimal: str) -> Array:

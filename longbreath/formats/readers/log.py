@@ -19,13 +19,14 @@ from longbreath.formats.filename import clean_name
 from longbreath.formats.readers import Told
 from longbreath.formats.readers.bounds import MOST_ENTRIES, MOST_SPREAD, MOST_TABLES
 from longbreath.formats.readers.delimited import read_large
+from longbreath.formats.readers.measured import groups_of
 from longbreath.formats.readers.table import facts_of, layout_of, unique, values_of
 from longbreath.formats.readers.text import rows_of_text
 from longbreath.formats.readers.workbook import sheets_of_workbook
 from longbreath.formats.table import SHEET
 
 Array = npt.NDArray[np.float64]
-ARCHIVE, MEASURED = b"PK\x03\x04", b"MDF     "
+ARCHIVE, EMPTY, MEASURED = b"PK\x03\x04", b"PK\x05\x06", b"MDF     "
 LARGE = 1 << 20
 """Text from this size on is read by the fast reader [bytes]."""
 MOST_SPREAD_LARGE = 640 * 1024 * 1024
@@ -76,9 +77,9 @@ def read(data: bytes, filename: str, large: bool, most: int = 0, parts: list[lis
 
 def _tables(data: bytes, filename: str, large: bool, skipped: list[str]) -> Iterator[Found]:
     if data[:8] == MEASURED or data[:8] == b"UnFinMF ":
-        from longbreath.formats.readers.measured import groups_of
-
         yield from (Found(*group) for group in groups_of(data, filename))
+    elif data[:4] == EMPTY:
+        return
     elif data[:4] == ARCHIVE and not _is_workbook(data):
         yield from _archived(data, filename, large, skipped)
     elif data[:4] == ARCHIVE:
@@ -86,7 +87,7 @@ def _tables(data: bytes, filename: str, large: bool, skipped: list[str]) -> Iter
             if len(rows) > MINIMUM and len(rows[0]) >= 2:
                 yield from _kept(name, rows, SHEET, filename, skipped)
     elif large or len(data) >= LARGE:
-        yield Found("", *read_large(data, filename))
+        yield Found("", *read_large(data, filename, large))
     else:
         rows, delimiter = rows_of_text(data, filename)
         layout = layout_of(rows, filename, bare=True)

@@ -1,4 +1,4 @@
-"""Measurement files (MDF 4, and 3) as tables: one for each group of channels with one clock."""
+"""Measurement files (MDF 4, and 3) as tables: groups that ran at one time are brought onto the clock of the fastest."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from asammdf import MDF
 from asammdf.blocks import mdf_v3, mdf_v4
 
 from longbreath.core.basis.errors import InputError
+from longbreath.core.dyno.align import onto
 from longbreath.formats.readers.bounds import MOST_COLUMNS, MOST_LARGE, MOST_TABLES
 
 Array = npt.NDArray[np.float64]
@@ -49,18 +50,49 @@ def _groups(data: bytes) -> list[tuple[str, dict[str, Any], list[Array]]]:
                 continue
             columns = _columns(file, number, rows)
             if len(columns) > 1:
-                headers, units, values = zip(*columns[:MOST_COLUMNS], strict=True)
-                told = {"headers": headers, "units": units, "delimiter": "group", "decimal": ".", "remarks": []}
                 name = str(getattr(group.channel_group, "acq_name", "") or f"group {number + 1}")
-                found.append((name, told, list(values)))
+                found.append((name, columns))
+    return [_table(name, columns) for name, columns in _on_one_clock(found)]
+
+
+Columns = list[tuple[str, str, Array]]
+
+
+def _table(name: str, columns: Columns) -> tuple[str, dict[str, Any], list[Array]]:
+    headers, units, values = zip(*columns[:MOST_COLUMNS], strict=True)
+    told = {"headers": headers, "units": units, "delimiter": "group", "decimal": ".", "remarks": []}
+    return name, told, list(values)
+
+
+def _on_one_clock(groups: list[tuple[str, Columns]]) -> list[tuple[str, Columns]]:
+    """Groups that ran at the same time brought onto the clock of the fastest, in order; those that ran apart stay apart."""
+    found: list[tuple[str, Columns]] = []
+    for name, columns in sorted(groups, key=lambda g: -g[1][0][2].size):
+        clock = columns[0][2]
+        host = next((c for _, c in found if _together(c[0][2], clock)), None)
+        if host is None:
+            found.append((name, list(columns)))
+            continue
+        taken = {header for header, *_ in host}
+        for header, unit, values in columns[1:]:
+            own = header if header not in taken else f"{header} (2)"
+            host.append((own, unit, onto(host[0][2], clock, values)))
     return found
+
+
+def _together(one: Array, other: Array) -> bool:
+    """Whether two clocks run over the same time, for the most part of the shorter."""
+    if min(np.ptp(one), np.ptp(other)) <= 0:
+        return False
+    shared = min(one[-1], other[-1]) - max(one[0], other[0])
+    return bool(shared > 0.5 * min(np.ptp(one), np.ptp(other)))
 
 
 def _groups_in(file: MDF) -> list[Any]:
     return list(file.groups)
 
 
-def _columns(file: MDF, number: int, rows: int) -> list[tuple[str, str, Array]]:
+def _columns(file: MDF, number: int, rows: int) -> Columns:
     clock = np.asarray(file.get_master(number), dtype=np.float64)
     columns = [(CLOCK, "s", clock)]
     seen = {CLOCK}
