@@ -1,10 +1,10 @@
-"""The sample CSV files under demo/files/ with which a newcomer finishes the second application."""
+"""The sample files under demo/files/ with which a newcomer finishes the second application."""
 
 from __future__ import annotations
 
 from pathlib import Path
 
-from longbreath.demo import standin
+from longbreath.demo import standin, visits
 
 FOLDER = Path(__file__).parents[2] / "demo" / "files"
 
@@ -30,6 +30,7 @@ def contents() -> dict[str, bytes]:
         effect = standin.petrel_effect if fitted else None
         logged = standin.pull(400 + place, effect, place, 25.0 if logger == "us" else 40.0, spike="spike" in name)
         made[name] = standin.as_us_csv(logged, f"pull {place}") if logger == "us" else standin.as_metric_csv(logged)
+    made["petrel-day-that-went-wrong.zip"] = visits.petrel_wrong_day()
     return made
 
 

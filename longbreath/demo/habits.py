@@ -118,7 +118,7 @@ def as_archive(files: Mapping[str, bytes]) -> bytes:
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, data in files.items():
-            archive.writestr(name, data)
+            archive.writestr(zipfile.ZipInfo(name, (2026, 5, 1, 12, 0, 0)), data, zipfile.ZIP_DEFLATED)
     return out.getvalue()
 
 

@@ -9,9 +9,8 @@ from typing import Any
 
 from sqlalchemy import select
 
-from longbreath.demo import bench, geometry, parts, paths, paths_others, plans, reckon, standin, wheel
+from longbreath.demo import bench, geometry, parts, paths, paths_others, plans, reckon, visits, wheel
 from longbreath.demo.days import work_day
-from longbreath.demo.logs import take
 from longbreath.demo.parts import q
 from longbreath.demo.people import PASSWORD, PEOPLE
 from longbreath.dossier import coverage, library
@@ -50,6 +49,7 @@ class Shop:
             "Roller dyno, cell 1", "wheel", q("0.9 N·m", "torque"), "12 repeats of the shop Heron, 3 Mar 2026"
         )
         self.dyno = library.add_dyno(db, card)
+        self.kart_dyno = plans.kart_dyno(db)
         self.house = plans.furnish(db, self.dyno)
 
 
@@ -100,6 +100,7 @@ def _tell(db: UnitOfWork) -> None:
     work_day(db, date(2026, 11, 16))
     db.act_as(shop.tester)
     plans.pieces(db, gannet, shop.house, heron)
+    plans.health(db, shop.house, heron)
     plans.old_table(db)
     plans.known_scatter(db, shop.dyno, date(2026, 11, 16))
     plans.promise(db, shop.tester, shop.approver, date.today())
@@ -145,7 +146,7 @@ def _open_crest(db: UnitOfWork, shop: Shop) -> None:
     application = _open(db, shop, parts.DROVER, part, "Drover stock manifold")
     lay_path(db, application, paths_others.CREST)
     reckon.drover_candidates(db, application)
-    plans.plain_card(
+    card = plans.plain_card(
         db,
         application,
         shop.dyno,
@@ -153,6 +154,7 @@ def _open_crest(db: UnitOfWork, shop: Shop) -> None:
         fittings=2,
         held="3rd gear, converter locked, tyres 3.0 bar, bonnet shut, fan on",
     )
+    visits.crest(db, application, card, date(2026, 10, 8))
 
 
 def _boosted(db: UnitOfWork, shop: Shop) -> None:
@@ -187,7 +189,10 @@ def _timed(db: UnitOfWork, shop: Shop) -> None:
         for story in stories:
             story(db, application)
         held = "one sprocket, tyres as marked, cell door open, fan on"
-        plans.plain_card(db, application, shop.dyno, "1 lb-ft", held, consumables="flange gasket: look up the torque")
+        dyno = shop.kart_dyno if vehicle is parts.SKIM else shop.dyno
+        card = plans.plain_card(db, application, dyno, "1 lb-ft", held, consumables="flange gasket: look up the torque")
+        if vehicle is parts.SKIM:
+            visits.skim(db, application, card, date(2026, 7, 9))
 
 
 def _finish_gannet(
@@ -235,7 +240,7 @@ def write_card(db: UnitOfWork, application: Application, dyno: Dyno, same: str) 
 def pulled(
     db: UnitOfWork, application: Application, card: TestCard, seed: int = 100, day: date = date(2026, 5, 14)
 ) -> None:
-    """Ten pulls of one day, A-B-A; the seventh ran rich and is out."""
+    """Ten pulls of one day, A-B-A."""
     work_day(db, day, hour=14)
     visit = pull_verbs.DynoSessionCard(
         held_on=day,
@@ -246,11 +251,7 @@ def pulled(
         gear="4th gear",
     )
     session = pull_verbs.open_session(db, application, card, visit)
-    for place, label in enumerate("AAABBBBAAA", start=1):
-        effect = standin.gannet_effect if label == "B" else None
-        logged = standin.pull(seed + place, effect, place, mixture=0.76 if place == 7 else 0.88)
-        data = standin.as_us_csv(logged, f"pull {place}")
-        take(db, application, session, f"gannet-{place:02}.csv", data, place, label)
+    visits.gannet(db, application, session, seed)
     db.expire(session, ["pulls"])
     renew(db, application)
     db.flush()

@@ -14,11 +14,11 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.plan import designs
 from longbreath.core.plan.conditions import CHECKLISTS
 from longbreath.core.plan.designs import Factor
-from longbreath.demo import standin
+from longbreath.demo import standin, visits
 from longbreath.demo.days import work_day
-from longbreath.demo.logs import take
 from longbreath.demo.parts import q
-from longbreath.dossier import shop
+from longbreath.dossier import health as health_log
+from longbreath.dossier import library, shop
 from longbreath.dossier.plan import cards, variants
 from longbreath.dossier.plan.scatter import fit_scatter
 from longbreath.dossier.programme import raised, register
@@ -97,6 +97,29 @@ def furnish(db: UnitOfWork, dyno: Dyno) -> House:
     for family, lines in CHECKLISTS.items():
         shop.save_kept(db, Checklist(), shop.ChecklistCard(family, tuple(lines)), "family")
     return House(cell, sensor, tune, engine)
+
+
+def kart_dyno(db: UnitOfWork) -> Dyno:
+    """A small roller that logs nothing but speeds."""
+    card = library.DynoCard("Kart roller", "wheel", q("0.12 N·m", "torque"), "10 repeats of the shop kart, 4 Mar 2026")
+    dyno = library.add_dyno(db, card)
+    dyno.kind, dyno.channels = "roller inertia", "speeds alone"
+    dyno.roller_inertia, dyno.roller_radius = visits.KART_INERTIA, q("110 mm", "length")
+    return dyno
+
+
+def health(db: UnitOfWork, house: House, heron: Vehicle) -> None:
+    """What was looked at on the shop's engines."""
+    carrier = health_log.Carrier(engine=house.engine)
+    bars = ("13.1 bar", "13.0 bar", "13.2 bar", "13.0 bar")
+    for day, kind, figures in (
+        (date(2026, 3, 3), "compression", tuple(q(bar, "pressure") for bar in bars)),
+        (date(2026, 3, 3), "leak_down", (0.05, 0.06, 0.05, 0.07)),
+    ):
+        health_log.add_entry(db, carrier, health_log.HealthCard(day, kind, figures))
+    own = health_log.Carrier(vehicle=heron)
+    told = "plugs tan, gaps 0.8 mm, all four alike"
+    health_log.add_entry(db, own, health_log.HealthCard(date(2026, 5, 12), "plugs", (), told))
 
 
 def old_table(db: UnitOfWork) -> None:
@@ -183,17 +206,6 @@ def factorial(db: UnitOfWork, application: Application, dyno: Dyno, house: House
     )
 
 
-def boosted_effect(levels: tuple[int, ...]) -> Any:
-    """What a condition of the 2.0T does to torque [N m] over speed [rpm]: invented."""
-    pipe, charge, setting = levels
-
-    def effect(rpm: np.ndarray) -> np.ndarray:
-        rising = 1.0 / (1.0 + np.exp(-(rpm - 2600.0) / 300.0))
-        return (96.0 + 9.0 * pipe + 3.5 * charge + (0.0, 22.0, 41.0)[setting] + 2.5 * pipe * setting) * rising
-
-    return effect
-
-
 def fill_half(db: UnitOfWork, application: Application, card: TestCard, house: House, day: date) -> None:
     """The first half of the factorial, pulled in the order of the card."""
     work_day(db, day, hour=10)
@@ -201,11 +213,7 @@ def fill_half(db: UnitOfWork, application: Application, card: TestCard, house: H
         day, q("17 C", "temperature"), q("1009 hPa", "barometer"), 0.52, UNCORRECTED, gear="4th gear"
     )
     session = pull_verbs.open_session(db, application, card, visit)
-    levels = {v.letter: tuple(v.levels) for v in card.variants}
-    for place, letter in enumerate(card.order[: len(card.order) // 2], start=1):
-        logged = standin.pull(900 + place, boosted_effect(levels[letter]), place, mixture=0.82)
-        data = standin.as_us_csv(logged, f"pull {place}")
-        take(db, application, session, f"bittern-{place:02}.csv", data, place, letter)
+    visits.bittern(db, application, session, card, card.order[: len(card.order) // 2])
     db.expire(session, ["pulls"])
     pull_verbs.renew_served(db, session)
 

@@ -12,7 +12,9 @@ from markupsafe import Markup, escape
 from longbreath.drawing.curves import nice_step
 
 Array = npt.NDArray[np.float64]
-WIDTH, HEIGHT, LEFT, RIGHT, TOP, BOTTOM = 620, 150, 48, 12, 16, 24
+WIDTH, HEIGHT, LEFT, RIGHT, TOP, BOTTOM = 380, 140, 44, 10, 18, 22
+TALL = 220
+"""Height of the picture of a channel."""
 MOST_POINTS = 700
 
 
@@ -93,13 +95,13 @@ def channel_svg(curves: Sequence[Curve], label: str, symbol: str, where: tuple[f
     step = nice_step(high - low, 4)
     bottom, top = (low // step) * step, (high // step + 1) * step
     first, last = min(float(np.nanmin(c.speed)) for c in shown), max(float(np.nanmax(c.speed)) for c in shown)
-    wide, tall = WIDTH - LEFT - RIGHT, 200 - TOP - BOTTOM
+    wide, tall = WIDTH - LEFT - RIGHT, TALL - TOP - BOTTOM
 
     def x(speed: Array | float) -> Array | float:
         return LEFT + (speed - first) / max(last - first, 1e-9) * wide
 
     def y(value: Array | float) -> Array | float:
-        return 200 - BOTTOM - (value - bottom) / (top - bottom) * tall
+        return TALL - BOTTOM - (value - bottom) / (top - bottom) * tall
 
     parts = []
     if where is not None:
@@ -116,11 +118,13 @@ def channel_svg(curves: Sequence[Curve], label: str, symbol: str, where: tuple[f
         xs, ys = np.asarray(x(curve.speed[some])), np.asarray(y(curve.values[some]))
         parts.append(_line(xs, ys, "curve own" if curve.own else "curve other"))
     for speed, anchor in ((first, "start"), (last, "end")):
-        parts.append(f'<text class="axis" x="{x(speed):.1f}" y="194" text-anchor="{anchor}">{speed:.0f} rpm</text>')
+        parts.append(
+            f'<text class="axis" x="{x(speed):.1f}" y="{TALL - 6}" text-anchor="{anchor}">{speed:.0f} rpm</text>'
+        )
     parts.append(
         f'<text class="axis" x="{LEFT}" y="11">{escape(label)}{f", {escape(symbol)}" if symbol else ""}</text>'
     )
     told = f"{label} over engine speed, beside the other pulls of its letter"
     return Markup(
-        f'<svg class="logview" viewBox="0 0 {WIDTH} 200" role="img" aria-label="{escape(told)}">{"".join(parts)}</svg>'
+        f'<svg class="logview" viewBox="0 0 {WIDTH} {TALL}" role="img" aria-label="{escape(told)}">{"".join(parts)}</svg>'
     )

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
-from longbreath.core.claim.language import check_description
+from longbreath.core.claim.language import find_in_record
 from longbreath.core.dyno.judge.drive import RATE_OFF
 from longbreath.store.models import DynoSession, Pull, PullCondition
 from longbreath.store.unit_of_work import UnitOfWork
@@ -97,8 +97,8 @@ def put_conditions(work: UnitOfWork, session: DynoSession, given: Mapping[tuple[
         words = " ".join(text.split())[:200]
         if letter not in letters or name not in ASKED:
             continue
-        if refused := check_description(words):
-            raise InputError(refused.sentence, f"{name}-{letter}")
+        if said := find_in_record(words):
+            raise InputError(f"“{said.word}”: {said.why}", f"{name}-{letter}")
         if words != before.get((letter, name), ""):
             row = PullCondition(session_id=session.id, label=letter, name=name, words=words, made_by_id=work.actor.id)
             work.add(row)

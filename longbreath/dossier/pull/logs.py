@@ -39,16 +39,19 @@ def read(work: UnitOfWork, file: RawFile) -> Log:
 
 def known(db: Session, file: RawFile) -> Log | None:
     """What a file was found to hold; None if it was not read yet. Raises InputError if it could not be read."""
-    key = (file.sha256, file.filename)
+    query = select(LogRead.id, LogRead.read_at, LogRead.facts["refused"]).where(LogRead.file_id == file.id)
+    kept = db.execute(query).first()
+    if kept is None:
+        return None
+    number, read_at, refused = kept
+    if refused is not None:
+        raise InputError(str(refused), "file")
+    key = (file.sha256, f"{file.filename} {read_at.isoformat()}")
     with _lock:
         found = _kept.get(key)
     if found is None:
-        kept = db.scalar(select(LogRead).where(LogRead.file_id == file.id))
-        if kept is None:
-            return None
-        if "refused" in kept.facts:
-            raise InputError(kept.facts["refused"], "file")
-        found = log.log_of(kept.facts, isal_zlib.decompress(kept.thin))
+        row = db.get_one(LogRead, number)
+        found = log.log_of(row.facts, isal_zlib.decompress(row.thin))
         with _lock:
             if sum(t.table.values.nbytes for t in found.tables) < KEPT // 4:
                 _kept[key] = found

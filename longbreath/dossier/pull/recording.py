@@ -77,4 +77,6 @@ def do_asked(work: UnitOfWork, inputs: Mapping[str, Any], tell: Tell) -> int:
     if sorted(file.id for file in waiting.waiting(session)) != inputs["files"]:
         raise Conflict("Other files wait by now: map them again.")
     found = waiting.what_waits(work, application, session, inputs["texts"])
+    if found.being_read:
+        raise Conflict("A file is still being read: map them once it is.")
     return record_waiting(work, application, session, found, tell)

@@ -273,7 +273,7 @@ def read_again(work: UnitOfWork, application: Application, again: Again) -> Pull
     pull, before = again.pull, again.pull.read
     if formats_mapping.to_json(again.mapping) == before.columns and again.smoothing is None:
         raise InputError("It is read that way already.", "why")
-    work.alone(pull)
+    work.alone(pull.session)
     source = Source(before.file, _part_of(work, before), again.mapping)
     new = NewPull(source, pull.sequence, pull.label, pull.kind, _logger_of(before), again.smoothing, told_of(before))
     read, lag = read_source(work, pull.session, new)

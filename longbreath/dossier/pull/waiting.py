@@ -239,7 +239,7 @@ def _stretches(source: Source, table: LogTable) -> tuple[Stretch, ...]:
 def _place(session: DynoSession, found: Waiting, texts: Texts[str, str]) -> None:
     """Places and letters: by numbers in the names where each file is one pull, else in order of the card."""
     pulls = found.pulls
-    ours = naming.words_of(session.card.called("B"))
+    ours = naming.words_of(session.card.called("B")) - naming.words_of(session.card.called("A"))
     free = naming.free_places(session)
     full = [p for p in pulls if p.stretch.kind == SWEEP]
     single = len({p.file.id for p in full}) == len(full) and len(full) == len(pulls)

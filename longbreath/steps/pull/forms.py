@@ -90,6 +90,6 @@ def conditions_form(session: DynoSession, db: Session) -> ConditionsForm:
     return made(data=said)
 
 
-def shown_channels(sought: tuple[Sought, ...], chosen: Mapping[str, Any], more: bool) -> list[Sought]:
-    """The channels that are asked for in any log and those that were found; or (more) the others."""
-    return [s for s in sought if (s.name in FIRST or s.name in chosen) is not more]
+def shown_channels(sought: tuple[Sought, ...], chosen: Mapping[str, Any], which: str) -> list[Sought]:
+    """The channels that are asked for in any log (first), the others that were found (found), or those that were not (other)."""
+    return [s for s in sought if which == ("first" if s.name in FIRST else "found" if s.name in chosen else "other")]
