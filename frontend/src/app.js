@@ -74,6 +74,8 @@ function sound() {
 function alarm() {
   const screen = document.querySelector("[data-alarm]");
   if (!screen) return;
+  screen.hidden = sessionStorage.getItem("read-on") === screen.dataset.of;
+  if (screen.hidden) return;
   document.dispatchEvent(new CustomEvent("longbreath:alarm", { detail: screen.dataset.alarm }));
   document.documentElement.dataset.alarmed = screen.dataset.alarm;
   try {
@@ -85,7 +87,10 @@ function alarm() {
 }
 
 document.addEventListener("click", (event) => {
-  if (event.target.closest("[data-dismiss]")) event.target.closest("[data-alarm]").hidden = true;
+  const screen = event.target.closest("[data-dismiss]")?.closest("[data-alarm]");
+  if (!screen) return;
+  screen.hidden = true; // until another pull says stop; what it says stands on the page
+  sessionStorage.setItem("read-on", screen.dataset.of);
 });
 
 document.addEventListener("DOMContentLoaded", () => {
