@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -15,21 +15,38 @@ from longbreath.core.build import sheet
 from longbreath.core.claim import airflow
 from longbreath.core.claim.grammar import compose, sentences, usual
 from longbreath.core.timing import wheel
-from longbreath.demo import load, parts, standin
+from longbreath.demo import load, parts, standin, visits
 from longbreath.demo.geometry import port_photo
+from longbreath.demo.logs import take_all
 from longbreath.demo.people import PEOPLE
+from longbreath.demo.visits import visit
 from longbreath.dossier import build as builds
 from longbreath.dossier.bench import curves, maps, porting
 from longbreath.dossier.bench.traces import by_lift, differs, main_pair, noise_of, pair_of, plate_state, sessions_of
 from longbreath.dossier.conditions import engine_of
+from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.evidence.verdict import published, stale_claims
 from longbreath.dossier.owed import summaries
 from longbreath.dossier.path import duty, versions
 from longbreath.dossier.path.elements import elements_of
+from longbreath.dossier.plan.cards import card_of
 from longbreath.dossier.programme.dates import programme_of
+from longbreath.dossier.pull import verbs
+from longbreath.dossier.pull.sessions import verdict_of
 from longbreath.dossier.timing import core_sheet, sheets_of, standing
 from longbreath.store.database import Database
-from longbreath.store.models import Application, Attachment, BenchSession, Claim, Owed, Pull, Reading, User, Vehicle
+from longbreath.store.models import (
+    Application,
+    Attachment,
+    BenchSession,
+    Claim,
+    DynoSession,
+    Owed,
+    Pull,
+    Reading,
+    User,
+    Vehicle,
+)
 from tests.conftest import ready
 from tests.factories import CFM
 
@@ -59,10 +76,61 @@ def test_one_application_is_finished_one_half_way_one_on_the_bench_two_by_the_wh
         ["done"] * 6,
         ["done"] * 3 + ["nothing"] * 3,
         ["done", "nothing", "done"] + ["nothing"] * 3,
-        ["started", "nothing", "done"] + ["nothing"] * 3,
-        *[["done", "nothing", "done"] + ["nothing"] * 3] * 2,
+        ["started", "nothing", "done", "done", "done", "nothing"],
+        ["done", "nothing", "done", "done", "done", "nothing"],
+        ["done", "nothing", "done"] + ["nothing"] * 3,
         ["started", "nothing", "done", "owed"] + ["nothing"] * 2,
     ]
+
+
+def test_the_dyno_visits_came_in_the_habits_of_many_loggers(loaded: Any) -> None:
+    sessions = loaded.scalars(select(DynoSession).order_by(DynoSession.id)).all()
+    files = [file.filename for s in sessions for file in s.files]
+    endings = {name.rpartition(".")[2] for name in files}
+    assert endings == {"csv", "xlsx", "zip", "txt", "mf4"}
+    assert sum(len(s.full_pulls) for s in sessions) == 10 + 15 + 9 + 13
+    assert len(files) < 45  # several pulls stand in one file
+    out = [(p.session.application_id, p.sequence) for s in sessions for p in s.full_pulls if not p.is_valid]
+    assert out == [(1, 7)]
+
+
+def test_the_crest_wins_the_peak_and_loses_the_band_and_the_pipe_moves_the_kart_down(loaded: Any) -> None:
+    crest, skim = loaded.get_one(Application, 4), loaded.get_one(Application, 5)
+    low, middle, top = (gather(loaded, crest).weighing.bands[n].effect.value for n in range(3))
+    assert low < 0 < top
+    assert middle < 0
+    low, _, top = (gather(loaded, skim).weighing.bands[n].effect.value for n in range(3))
+    assert low > 0 > top
+    pull = gather(loaded, skim).session.full_pulls[0]
+    assert "Torque from roller speed" in pull.read.told["torque"]
+
+
+def test_boost_rose_by_itself_with_the_freer_pipe(loaded: Any) -> None:
+    session = loaded.scalars(select(DynoSession).where(DynoSession.application_id == 7)).one()
+    levels = {v.letter: tuple(v.levels) for v in session.card.variants}
+    seen = {levels[p.label]: p.read.told["facts"]["boost"] for p in session.full_pulls}
+    pairs = [(b, seen[(1, *cell[1:])]) for cell, b in seen.items() if cell[0] == 0 and (1, *cell[1:]) in seen]
+    assert pairs
+    assert all(freer > stock + 3e3 for stock, freer in pairs)
+
+
+def test_the_day_that_went_wrong_says_so_when_it_is_taken_in(loaded: Any) -> None:
+    application = loaded.get_one(Application, 2)
+    loaded.act_as(loaded.scalars(select(User)).first(), application.id)
+    card = card_of(loaded, application.id)
+    assert card is not None
+    with loaded.begin_nested() as undone:
+        session = verbs.open_session(loaded, application, card, visit(date(2026, 9, 24), "4th gear"))
+        take_all(loaded, application, session, {"day.zip": visits.petrel_wrong_day()})
+        named = {p.sequence: verdict_of(p).first for p in session.full_pulls}
+        assert {place: check["key"] for place, check in named.items() if check} == {
+            4: "air",
+            7: "air",
+            8: "set",
+            9: "fading",
+        }
+        assert named[9]["act"] == "stop"
+        undone.rollback()
 
 
 def test_the_published_claim_says_gain_and_trade_off(loaded: Any) -> None:
