@@ -61,7 +61,7 @@ def _digest(person: int) -> str:
         digest.update(f"{len(name)} {name} {len(value)} {value}\n".encode())
     for name, sent in request.files.items(multi=True):
         digest.update(f"{name} {sent.filename}\n".encode())
-        digest.update(hashlib.sha256(sent.read()).digest())
+        digest.update(hashlib.file_digest(sent.stream, "sha256").digest())  # type: ignore[arg-type]
         sent.seek(0)
     return digest.hexdigest()
 

@@ -13,7 +13,7 @@ from sqlalchemy.exc import DBAPIError
 from longbreath.core.basis.errors import Conflict, InputError
 from longbreath.core.reckon.forecast import AIRFLOW, PEAK_SPEED, TORQUE, Drawn, Forecast, drawn_by_hand, of_peak_speed
 from longbreath.core.reckon.scoring import HIT, MISS
-from longbreath.demo import load
+from longbreath.demo import load, standin
 from longbreath.demo.logs import take
 from longbreath.dossier import coverage
 from longbreath.dossier.bench import verbs as bench_verbs
@@ -61,8 +61,8 @@ def test_the_first_pull_of_its_card_seals_it_valid_or_not(db: UnitOfWork, shop: 
 def test_a_bad_pull_seals_as_well(db: UnitOfWork, shop: SimpleNamespace) -> None:
     made = say(db, shop.application)
     session = pull_verbs.open_session(db, shop.application, shop.card, factories.VISIT)
-    logged = load.standin.pull(1, None, 1, mixture=0.6)
-    pull = take(db, shop.application, session, "bad.csv", load.standin.as_us_csv(logged, "pull"), 1, "A")
+    logged = standin.pull(1, None, 1, mixture=0.6)
+    pull = take(db, shop.application, session, "bad.csv", standin.as_us_csv(logged, "pull"), 1, "A")
     assert not pull.is_valid
     assert made.sealed_at is not None
 

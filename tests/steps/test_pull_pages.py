@@ -44,6 +44,25 @@ def test_a_day_in_one_file_is_split_shown_and_recorded(
     assert [(p.sequence, p.kind, p.is_valid) for p in pulls(db)] == [(n, "sweep", True) for n in (1, 2, 3)]
 
 
+def test_more_is_taken_out_of_a_file_later(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
+    session = open_session(tester, shop)
+    upload(tester, shop, session, ("day.csv", as_text(day_log(BREATHING, [1, 2], steady=8.0), FULL)))
+    record(tester, shop, session)
+    first = pulls(db)[0]
+    more = f"{base(shop)}/pull/sessions/{session}/mapping?file={first.file.id}"
+    page = read(tester.get(more))
+    places = page.select("input[name$=-place]")
+    assert len(places) == 4  # two steady points and two times idle; the pulls are taken
+    key = places[0]["name"].removesuffix("-place")
+    form = {f"{key}-place": "7", f"{key}-label": "B", "record": "1"}
+    form |= {f"{field['name'].removesuffix('-place')}-label": "leave" for field in places[1:]}
+    assert tester.post(more, data=form).status_code == 302
+    assert [(p.sequence, p.kind, p.label) for p in pulls(db)][-1] == (7, "steady", "B")
+    text = read(tester.get(f"{base(shop)}/pull")).text
+    assert "Two of A and two of B at one speed are needed" in text
+    assert tester.get(f"{base(shop)}/pull/sessions/{session}/mapping?file=999").status_code == 404
+
+
 def test_the_meter_is_asked_once_for_its_scale(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
     session = open_session(tester, shop)
     upload(tester, shop, session, ("1.csv", good(1)))

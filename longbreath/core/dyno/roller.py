@@ -97,7 +97,7 @@ class Smoothed:
 def smoothing_effects(
     time: Array, roller_speed: Array, engine_speed: Array, roller: Roller, widths: tuple[float, ...] = SMOOTHINGS
 ) -> tuple[Smoothed, ...]:
-    """What the choice of smoothing does to the peak, widest last. Widths that hold fewer than three points are left out."""
+    """What the choice of smoothing does to the peak, widest last. Widths [s] that hold fewer than three points are left out."""
     found = []
     for width in widths:
         try:

@@ -13,7 +13,7 @@ from longbreath.dossier.pull import verbs, waiting
 from longbreath.dossier.sources import remember
 from longbreath.formats.log import is_large
 from longbreath.formats.mapping import to_json
-from longbreath.store.models import Application, DynoSession, WorkTask
+from longbreath.store.models import Application, DynoSession, RawFile, WorkTask
 from longbreath.store.unit_of_work import UnitOfWork
 
 KIND = "pull_record"
@@ -48,11 +48,11 @@ def record_waiting(
     return len(chosen)
 
 
-def ask(work: UnitOfWork, session: DynoSession, texts: Mapping[str, str]) -> WorkTask:
+def ask(work: UnitOfWork, session: DynoSession, texts: Mapping[str, str], again: RawFile | None = None) -> WorkTask:
     """Ask a worker to record what waits in a session, as a person chose it."""
     files = sorted(file.id for file in waiting.waiting(session))
     chosen = {name: text for name, text in texts.items() if name[:1] in ("g", "f")}
-    inputs = {"session": session.id, "files": files, "texts": chosen}
+    inputs = {"session": session.id, "files": files, "texts": chosen, "again": again.id if again is not None else None}
     return tasks.ask(work, KIND, inputs, "Recording pulls of large files", session.application_id)
 
 
@@ -76,7 +76,8 @@ def do_asked(work: UnitOfWork, inputs: Mapping[str, Any], tell: Tell) -> int:
     application = work.get_one(Application, session.application_id)
     if sorted(file.id for file in waiting.waiting(session)) != inputs["files"]:
         raise Conflict("Other files wait by now: map them again.")
-    found = waiting.what_waits(work, application, session, inputs["texts"])
+    again = work.get(RawFile, inputs["again"]) if inputs.get("again") else None
+    found = waiting.what_waits(work, application, session, inputs["texts"], again)
     if found.being_read:
         raise Conflict("A file is still being read: map them once it is.")
     return record_waiting(work, application, session, found, tell)

@@ -151,10 +151,19 @@ def waiting(session: DynoSession) -> list[RawFile]:
     return sorted((f for f in session.files if not f.is_used), key=lambda f: f.filename.lower())
 
 
-def what_waits(work: UnitOfWork, application: Application, session: DynoSession, texts: Texts[str, str]) -> Waiting:
-    """What waits in a session, with the person's choices (or remembered and guessed ones) tried on each part."""
+def what_waits(
+    work: UnitOfWork,
+    application: Application,
+    session: DynoSession,
+    texts: Texts[str, str],
+    again: RawFile | None = None,
+) -> Waiting:
+    """What waits in a session, with the person's choices (or remembered and guessed ones) tried on each part.
+
+    again: a file of which some was recorded already; what is left of it waits as well.
+    """
     found = Waiting()
-    for file in waiting(session):
+    for file in [*waiting(session), *([again] if again is not None and again.is_used else [])]:
         try:
             log = logs.log_of(work, file)
         except InputError as error:
@@ -185,9 +194,18 @@ def _sort_in(
             found.sources.append(source)
         source.files.add(file.id)
         for stretch in _stretches(source, table):
+            if _is_taken(file, number, stretch, table.stride):
+                continue
             key = f"f{file.id}" if count == 0 else f"f{file.id}-{count}"
             count += 1
             source.parts.append(PartChoice(key, file, source, table, number, stretch))
+
+
+def _is_taken(file: RawFile, table: int, stretch: Stretch, stride: int) -> bool:
+    """Whether a pull was made from a stretch of a file already, or from a part of it."""
+    first, last = stretch.first * stride, (stretch.last + 1) * stride
+    parts = [made.part for made in file.readings]
+    return any(not p or (p["table"] == table and p["first"] < last and p["last"] >= first) for p in parts)
 
 
 def _source(work: UnitOfWork, key: str, table: LogTable, texts: Texts[str, str], session: DynoSession) -> Source:

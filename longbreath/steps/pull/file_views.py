@@ -51,13 +51,17 @@ def mapping(application_id: int, session_id: int) -> Any:
     application = load_application(application_id)
     session = load_part(DynoSession, session_id, application)
     here = url_for("pull.overview", application_id=application.id, session=session.id)
-    if not waiting.waiting(session):
+    number = request.args.get("file", type=int)
+    again = load_part(RawFile, number, application, "session.application_id") if number is not None else None
+    if again is not None and again.session_id != session.id:
+        abort(404)
+    if not waiting.waiting(session) and again is None:
         return redirect(here)
-    found = waiting.what_waits(db(), application, session, request.form)
+    found = waiting.what_waits(db(), application, session, request.form, again)
     asked = request.method == "POST" and "record" in request.form
     if asked and not found.has_errors and not found.being_read:
         if recording.is_long(found):
-            task = recording.ask(db(), session, request.form.to_dict())
+            task = recording.ask(db(), session, request.form.to_dict(), again)
             flash(f"{task.title}: it goes on in the background.", "done")
         else:
             number = recording.record_waiting(db(), application, session, found)
