@@ -6,8 +6,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
 
-from sqlalchemy import func, or_, select
-from sqlalchemy.orm import Session, selectinload
+from sqlalchemy import func, or_, select, tuple_
+from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno.health import DONE, FINDING, KINDS, Baseline, Doubt, Look, baseline_age, doubts, figures_say
@@ -158,24 +158,22 @@ def pulls_of(db: Session, carrier: Carrier) -> int:
 
 def baseline_of(db: Session, application: Application, today: date) -> Baseline | None:
     """The age of the newest baseline of a dossier: its last session in which stock was pulled; None where there is none."""
-    sessions = list(
-        db.scalars(
-            select(DynoSession)
-            .join(Application, Application.id == DynoSession.application_id)
-            .where(Application.vehicle_id == application.vehicle_id)
-            .options(selectinload(DynoSession.pulls))
-            .order_by(DynoSession.held_on, DynoSession.id)
-        )
-    )
-    own = [s for s in sessions if s.application_id == application.id and _has_stock(s, application.id)]
-    if not own:
+    own = select(DynoSession).where(DynoSession.application_id == application.id)
+    newest_first = db.scalars(own.order_by(DynoSession.held_on.desc(), DynoSession.id.desc()))
+    newest = next((s for s in newest_first if _has_stock(s, application.id)), None)
+    if newest is None:
         return None
-    newest = own[-1]
-    after = [s for s in sessions if (s.held_on, s.id) > (newest.held_on, newest.id) and s.engine_id == newest.engine_id]
-    last = max(
-        p.sequence for p in newest.full_pulls if p.is_valid and p.label == newest.card.pair_of(application.id)[0]
+    later = tuple_(DynoSession.held_on, DynoSession.id) > tuple_(newest.held_on, newest.id)
+    after = (
+        select(func.count(Pull.id))
+        .join(DynoSession, DynoSession.id == Pull.session_id)
+        .join(Application, Application.id == DynoSession.application_id)
+        .where(Application.vehicle_id == application.vehicle_id, later, Pull.kind == "sweep")
+        .where(DynoSession.engine_id.is_not_distinct_from(newest.engine_id))
     )
-    since = sum(len(s.full_pulls) for s in after) + sum(p.sequence > last for p in newest.full_pulls)
+    stock = newest.card.pair_of(application.id)[0]
+    last = max(p.sequence for p in newest.full_pulls if p.is_valid and p.label == stock)
+    since = (db.scalar(after) or 0) + sum(p.sequence > last for p in newest.full_pulls)
     engine = db.get(TestEngine, newest.engine_id) if newest.engine_id else None
     looks = _looks(entries_of(db, Carrier(engine, application.vehicle)))
     return baseline_age(newest.held_on, today, since, looks)
