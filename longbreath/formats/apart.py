@@ -40,6 +40,8 @@ AT_ONCE = max(2, os.cpu_count() or 1)
 """Files opened side by side; more wait."""
 TOLD = ("PATH", "HOME", "LANG", "LC_ALL", "PYTHONPATH")
 """What that process is told of the environment: no address of a database, no key."""
+SHARED = 1 << 20
+"""Files from this size on [bytes] are handed over by a piece of memory, not through the socket."""
 BUSY = "Other files are being opened just now. Try again in a moment; nothing was taken in."
 TOO_LONG = (
     "{name} took longer than {seconds:.0f} s to open and was given up. Simplify it, or export it anew with less in it."
@@ -143,6 +145,7 @@ def _asked(
     kind: str, data: bytes, told: dict[str, Any], held: Limits, again: bool = True
 ) -> tuple[dict[str, Any], bytes]:
     order = {"kind": kind, "told": told, "seconds": held.seconds, "memory": held.memory}
+    order["shared"] = len(data) >= SHARED
     try:
         line = _opener.wire()
     except OSError:
@@ -151,7 +154,11 @@ def _asked(
         ends = time.monotonic() + held.seconds
         wire.settimeout(held.seconds)
         try:
-            send(wire, json.dumps(order).encode(), data)
+            if order["shared"]:
+                send(wire, json.dumps(order).encode())
+                _share(wire, data)
+            else:
+                send(wire, json.dumps(order).encode(), data)
             answer: dict[str, Any] = json.loads(receive(wire, held.answer))
             return answer, receive(wire, held.answer)
         except (EOFError, OSError):
@@ -159,3 +166,14 @@ def _asked(
     if again and not late and _opener.is_gone():  # it was killed with the file in hand: that says nothing of the file
         return _asked(kind, data, told, held, again=False)
     return {"refused": TOO_LONG if late else DAMAGED, "why": "given up" if late else "its process ended"}, b""
+
+
+def _share(wire: socket.socket, data: bytes) -> None:
+    memory = os.memfd_create("file")
+    try:
+        with open(memory, "wb", closefd=False) as out:
+            out.write(data)
+        os.lseek(memory, 0, os.SEEK_SET)
+        socket.send_fds(wire, [b"."], [memory])
+    finally:
+        os.close(memory)

@@ -91,10 +91,17 @@ def _read(kind: str, data: bytes, told: dict[str, Any]) -> Told:
     return found
 
 
+def _shared(wire: socket.socket) -> bytes:
+    """The bytes of a large file, by a piece of memory that the asking process filled."""
+    _, wires, _, _ = socket.recv_fds(wire, 1, 1)
+    with open(wires[0], "rb") as memory:
+        return memory.read()
+
+
 def _one(wire: socket.socket) -> None:
     """Open one file, as the child that was forked for it."""
     order = json.loads(receive(wire, 1 << 16))
-    data = receive(wire, 1 << 28)
+    data = _shared(wire) if order["shared"] else receive(wire, 1 << 28)
     hold(order["seconds"], order["memory"])
     facts, block = answer(order["kind"], data, order["told"])
     send(wire, json.dumps(facts).encode(), block)

@@ -164,7 +164,7 @@ def test_two_files_of_one_pull_lie_on_each_other_by_speed(
     assert rates["torque"] == pytest.approx(25.0, rel=0.02)
     assert rates["coolant"] == pytest.approx(25.0 / 3, rel=0.02)
     db.expire_all()
-    assert waiting.waiting(session) == []
+    assert waiting.waiting(db, session) == []
 
 
 def test_speeds_alone_make_torque_by_the_inertia_of_the_dyno(

@@ -50,7 +50,7 @@ def record_waiting(
 
 def ask(work: UnitOfWork, session: DynoSession, texts: Mapping[str, str], again: RawFile | None = None) -> WorkTask:
     """Ask a worker to record what waits in a session, as a person chose it."""
-    files = sorted(file.id for file in waiting.waiting(session))
+    files = sorted(file.id for file in waiting.waiting(work, session))
     chosen = {name: text for name, text in texts.items() if name[:1] in ("g", "f")}
     inputs = {"session": session.id, "files": files, "texts": chosen, "again": again.id if again is not None else None}
     return tasks.ask(work, KIND, inputs, "Recording pulls of large files", session.application_id)
@@ -74,7 +74,7 @@ def do_asked(work: UnitOfWork, inputs: Mapping[str, Any], tell: Tell) -> int:
     """Record what was asked for. Raises Conflict where other files wait by now."""
     session = work.get_one(DynoSession, inputs["session"])
     application = work.get_one(Application, session.application_id)
-    if sorted(file.id for file in waiting.waiting(session)) != inputs["files"]:
+    if sorted(file.id for file in waiting.waiting(work, session)) != inputs["files"]:
         raise Conflict("Other files wait by now: map them again.")
     again = work.get(RawFile, inputs["again"]) if inputs.get("again") else None
     found = waiting.what_waits(work, application, session, inputs["texts"], again)

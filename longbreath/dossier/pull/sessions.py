@@ -44,16 +44,11 @@ def factor_of(session: DynoSession) -> float:
     return 1.0 if session.already_corrected else correction_of(session).value
 
 
-def dyno_sessions(db: Session, application_id: int) -> list[DynoSession]:
-    """The dyno sessions whose card serves the application, with pulls and judgements, newest first."""
+def dyno_sessions(db: Session, application_id: int, pulls: bool = True) -> list[DynoSession]:
+    """The dyno sessions whose card serves the application, newest first; with pulls and judgements of all where `pulls` asks."""
     serves = select(CardPair.card_id).where(CardPair.application_id == application_id)
-    query = (
-        select(DynoSession)
-        .where(DynoSession.card_id.in_(serves))
-        .options(selectinload(DynoSession.pulls))
-        .order_by(*NEWEST_FIRST)
-    )
-    return list(db.scalars(query))
+    query = select(DynoSession).where(DynoSession.card_id.in_(serves)).order_by(*NEWEST_FIRST)
+    return list(db.scalars(query.options(selectinload(DynoSession.pulls)) if pulls else query))
 
 
 def channels_of(db: Session, wanted: Iterable[Pull], names: Sequence[str] = ()) -> dict[int, dict[str, np.ndarray]]:

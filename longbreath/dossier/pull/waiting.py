@@ -7,6 +7,9 @@ from collections.abc import Mapping as Texts
 from dataclasses import dataclass, field
 from typing import Any
 
+from sqlalchemy import select
+from sqlalchemy.orm import Session, aliased
+
 from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno.channels import POWER, SPEED, THROTTLE, TIME, TORQUE
 from longbreath.core.dyno.judge.check import Check
@@ -21,7 +24,7 @@ from longbreath.formats import mapping as formats_mapping
 from longbreath.formats.log import Log, LogTable, Part
 from longbreath.formats.numbers import propose
 from longbreath.formats.sought import PULL_CHANNELS
-from longbreath.store.models import Application, DynoSession, RawFile, WorkTask
+from longbreath.store.models import Application, DynoSession, PullReading, RawFile, WorkTask
 from longbreath.store.unit_of_work import UnitOfWork
 
 LEAVE = "leave"
@@ -146,9 +149,15 @@ class Waiting:
         return any(source.errors or any(p.error for p in source.parts) for source in self.sources)
 
 
-def waiting(session: DynoSession) -> list[RawFile]:
-    """Files of a session that no pull was made from."""
-    return sorted((f for f in session.files if not f.is_used), key=lambda f: f.filename.lower())
+def waiting(db: Session, session: DynoSession) -> list[RawFile]:
+    """Files of a session that no pull was made from, by name."""
+    read, joined = aliased(PullReading), aliased(PullReading)
+    query = select(RawFile).where(
+        RawFile.session_id == session.id,
+        ~select(read.id).where(read.file_id == RawFile.id).exists(),
+        ~select(joined.id).where(joined.logger_file_id == RawFile.id).exists(),
+    )
+    return sorted(db.scalars(query), key=lambda f: f.filename.lower())
 
 
 def what_waits(
@@ -163,7 +172,7 @@ def what_waits(
     again: a file of which some was recorded already; what is left of it waits as well.
     """
     found = Waiting()
-    for file in [*waiting(session), *([again] if again is not None and again.is_used else [])]:
+    for file in [*waiting(work, session), *([again] if again is not None and again.is_used else [])]:
         try:
             log = logs.log_of(work, file)
         except InputError as error:

@@ -42,7 +42,7 @@ def receive(application_id: int, session_id: int) -> Any:
             refused.append(error.message)
     db().refresh(session, ["files"])
     if refused:
-        return cell(application, dyno_sessions(db(), application.id), session, refused, status=422)
+        return cell(application, dyno_sessions(db(), application.id, pulls=False), session, refused, status=422)
     return redirect(url_for("pull.mapping", application_id=application.id, session_id=session.id))
 
 
@@ -55,7 +55,7 @@ def mapping(application_id: int, session_id: int) -> Any:
     again = load_part(RawFile, number, application, "session.application_id") if number is not None else None
     if again is not None and again.session_id != session.id:
         abort(404)
-    if not waiting.waiting(session) and again is None:
+    if not waiting.waiting(db(), session) and again is None:
         return redirect(here)
     found = waiting.what_waits(db(), application, session, request.form, again)
     asked = request.method == "POST" and "record" in request.form

@@ -32,7 +32,7 @@ from longbreath.web.transaction import db
 def overview(application_id: int) -> Any:
     """The order of pulls, the verdict on each, and what is still owed."""
     application = load_application(application_id)
-    sessions = dyno_sessions(db(), application.id)
+    sessions = dyno_sessions(db(), application.id, pulls=False)
     wanted = request.args.get("session", type=int)
     session = next((s for s in sessions if s.id == wanted), None) if wanted else next(iter(sessions), None)
     if wanted and session is None:
@@ -51,7 +51,7 @@ def cell(
     if session is None:
         card = card_of(db(), application.id)
         return page("pull/overview.html", session=None, sessions=[], card=card, things=_before(application))
-    waits = waiting.waiting(session)
+    waits = waiting.waiting(db(), session)
     return page(
         "pull/overview.html",
         pull_sessions.figures(session),
