@@ -16,6 +16,8 @@ WIDTH, HEIGHT, LEFT, RIGHT, TOP, BOTTOM = 380, 140, 44, 10, 18, 22
 TALL = 220
 """Height of the picture of a channel."""
 MOST_POINTS = 700
+WHOLE = 0.8
+"""A check that speaks of this share of a pull speaks of all of it: nothing is shaded."""
 
 
 @dataclass(frozen=True)
@@ -104,7 +106,7 @@ def channel_svg(curves: Sequence[Curve], label: str, symbol: str, where: tuple[f
         return TALL - BOTTOM - (value - bottom) / (top - bottom) * tall
 
     parts = []
-    if where is not None:
+    if where is not None and where[1] - where[0] < WHOLE * (last - first):
         a, b = (float(np.clip(v, first, last)) for v in where)
         parts.append(
             f'<rect class="told" x="{x(a) - 3:.1f}" y="{TOP}" width="{float(x(b)) - float(x(a)) + 6:.1f}" height="{tall}"/>'

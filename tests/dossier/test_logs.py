@@ -262,6 +262,8 @@ def test_a_steady_point_has_a_verdict_of_its_own_and_none_in_weigh(
     (point,) = points.points_of(session)
     assert (point.kind, point.label, point.is_valid) == ("steady", "B", True)
     assert point.read.told["means"]["speed"] == pytest.approx(2500 * np.pi / 30, rel=0.01)
+    assert [p.kind for p in session.full_pulls] == ["sweep"] * 9  # what is weighed, counted and owed goes by these
+    assert [p.kind for p in session.full_pulls] == ["sweep"] * 9  # what is weighed, counted and owed goes by these
     weighed = gather(db, shop.application).weighing
     assert weighed.comparison.count("B") == 3
 

@@ -57,7 +57,7 @@ def test_a_clock_that_stands_is_refused() -> None:
 
 def test_a_fine_source_is_averaged_and_a_coarse_one_gets_no_new_detail() -> None:
     fine = np.arange(0.0, 10.0, 0.01)
-    ripple = np.sin(2 * np.pi * 20.0 * fine)
+    ripple = np.cos(2 * np.pi * 20.0 * fine)
     coarse = np.arange(0.5, 9.5, 0.1)
     assert np.abs(onto(coarse, fine, ripple)).max() < 0.12  # a mean over two waves; picks would show up to 1
     straight = onto(fine, coarse, 3.0 * coarse)
