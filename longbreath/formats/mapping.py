@@ -19,6 +19,8 @@ AFR = "AFR"
 NO_SCALE = (
     "Say what the meter calls λ = 1: 14.7 where it is set to petrol, 14.5 to diesel, 9.0 to E85, 6.5 to methanol."
 )
+BEYOND = 1e12
+"""A figure beyond this [SI] is none of the trade: it is taken for an empty cell."""
 LEAST_SCALE, MOST_SCALE = 3.0, 40.0
 """Air to fuel at λ = 1 that a meter may be set to: methanol to hydrogen. Common practice, no source."""
 
@@ -155,9 +157,11 @@ def _convert(values: npt.NDArray[np.float64], channel: Sought, column: MappedCol
     if column.unit == AFR:
         return values / scale_of(column, channel.name)
     if channel.name.startswith("mixture"):
-        return values
+        return np.where(np.abs(values) < BEYOND, values, np.nan)
     found = units.unit_of(channel.kind, column.unit)
-    return values * found.factor + found.offset
+    with np.errstate(over="ignore"):
+        converted = values * found.factor + found.offset
+    return np.where(np.abs(converted) < BEYOND, converted, np.nan)
 
 
 def scale_of(column: MappedColumn, field: str) -> float:

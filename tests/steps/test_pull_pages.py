@@ -263,6 +263,34 @@ def test_a_file_that_was_sent_is_never_run_as_a_page(
     assert "<img src=x" not in tester.get(f"{base(shop)}/pull").text
 
 
+def test_hostile_cells_and_words_break_no_page(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
+    session = open_session(tester, shop)
+    made = pull(BREATHING, 2)
+    lines = ["time (s),rpm,Torque (Nm),Oil temp (°C),Gizmo"]
+    cells = ("1e300", "-1e308", "nan", "1e-320", "9" * 39)
+    for n, (t, rpm, torque) in enumerate(zip(made["time"], made["rpm"], made["torque"], strict=True)):
+        odd = cells[n % 5]
+        lines.append(f"{odd if n % 50 == 7 else t},{rpm:.1f},{odd if n % 40 == 9 else torque},{odd},{odd}")
+    upload(tester, shop, session, ("1.csv", "\n".join(lines).encode()))
+    hostile = {
+        "g0-operator": "a\x00b\u202ec",
+        "g0-smoothing": "1e400",
+        "g0-speed-header": "rpm",
+        "g0-speed-unit": "rpm",
+    }
+    assert record(tester, shop, session, **hostile).status_code == 422
+    assert record(tester, shop, session, **{**hostile, "g0-smoothing": ""}).status_code == 302
+    (made_pull,) = pulls(db)
+    assert made_pull.read.told["operator"] == "abc"
+    for address in (
+        "",
+        f"/pulls/{made_pull.id}",
+        f"/pulls/{made_pull.id}?channel=as+logged:+Gizmo",
+        f"/sessions/{session}/chart.json",
+    ):
+        assert tester.get(f"{base(shop)}/pull{address}").status_code == 200
+
+
 @pytest.mark.parametrize("torque", [1e-9, 1e15])
 def test_absurd_figures_break_no_page(
     tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace, torque: float

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import stats
 
-from longbreath.core.dyno.channels import MIXTURE, SPEED, TIME, TORQUE, label_of
+from longbreath.core.dyno.channels import CHANNELS, MIXTURE, SPEED, TIME, TORQUE, base_of, label_of
 from longbreath.core.dyno.judge.check import LOOK, REPEAT, Check, at_rpm
 from longbreath.core.dyno.pulls import MINIMUM_ROWS, Array
 
@@ -95,6 +95,16 @@ class PointDifference:
     def label(self) -> str:
         """What people call the channel."""
         return label_of(self.channel)
+
+    @property
+    def kind(self) -> str:
+        """The kind of quantity of the channel."""
+        return CHANNELS[base_of(self.channel)].kind
+
+    @property
+    def value(self) -> float:
+        """B less A [SI]."""
+        return self.b - self.a
 
 
 def compare_points(

@@ -35,9 +35,13 @@ def table_of(work: UnitOfWork, pull: Pull) -> LogTable:
     return log.tables[int(pull.read.part.get("table", 0))]
 
 
+def _fingerprint(work: UnitOfWork, pull: Pull) -> str:
+    return table_of(work, pull).table.fingerprint
+
+
 def source_of(work: UnitOfWork, session: DynoSession, fingerprint: str, texts: Texts[str, str]) -> Recorded | None:
     """A source of a session's pulls with the columns as a person chose them; None where no pull is of it."""
-    pulls = [p for p in session.pulls if table_of(work, p).table.fingerprint == fingerprint]
+    pulls = [p for p in session.pulls if (p.read.told.get("source") or _fingerprint(work, p)) == fingerprint]
     if not pulls:
         return None
     table = table_of(work, pulls[0])

@@ -53,7 +53,7 @@ def columns_of(table: Table, columns: Columns) -> Read:
     for place, header in enumerate(h for h in table.headers if h not in used):
         values = table.values[:, table.headers.index(header)]
         if place < MOST_OTHERS and np.isfinite(values).any():
-            channels[AS_LOGGED + header] = values
+            channels[AS_LOGGED + header] = np.where(np.abs(values) < mapped.BEYOND, values, np.nan)
             labels[AS_LOGGED + header] = header
     rate = _rate(channels)
     return Read(channels, labels, dict.fromkeys(channels, rate))

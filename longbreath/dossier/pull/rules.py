@@ -6,9 +6,10 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.channels import ABSOLUTE, GAUGE
+from longbreath.core.dyno.channels import ABSOLUTE, CHARGE, DUTY, GAUGE, MIXTURE, TURBINE
 from longbreath.core.dyno.judge.check import Company, Earlier, PullFacts, PullRules, facts_of
-from longbreath.core.plan.conditions import expected_pressures
+from longbreath.core.engine.assumptions import BOOSTED
+from longbreath.core.plan.conditions import channels_demanded, expected_pressures
 from longbreath.dossier.plan.cards import sensor_ceiling
 from longbreath.dossier.pull.sessions import sweeps
 from longbreath.store.models import DynoSession, Pull, Sensor, TestCard, Vehicle
@@ -36,7 +37,23 @@ def rules_of(db: Session, session: DynoSession, vehicle: Vehicle, label: str = "
         _ceilings(db, card),
         FIRES.get(vehicle.cycle, 0.5),
         card.dyno.repeatability,
+        {words: DEMANDED[words] for words in _demanded(card, vehicle)},
     )
+
+
+DEMANDED = {
+    "mixture (λ)": (MIXTURE,),
+    "manifold pressure, absolute or with the station's pressure": (ABSOLUTE, GAUGE),
+    "back pressure before the turbine or in the downpipe": (TURBINE,),
+    "controller duty": (DUTY,),
+    "charge temperature after the cooler": (CHARGE,),
+}
+"""The channels of each thing that a card's modes demand; one of them is enough."""
+
+
+def _demanded(card: TestCard, vehicle: Vehicle) -> tuple[str, ...]:
+    boosted = vehicle.induction in BOOSTED
+    return channels_demanded(card.tune_mode, card.control_mode, card.mixture_target is not None, boosted)
 
 
 def _ceilings(db: Session, card: TestCard) -> dict[str, float]:

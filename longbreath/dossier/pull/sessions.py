@@ -168,6 +168,16 @@ def verdict_of(pull: Pull) -> PullVerdict:
     return PullVerdict(pull.is_valid, first, others, not pull.judgements[-1].automatic)
 
 
+def not_logged(session: DynoSession) -> list[tuple[str, list[int]]]:
+    """What the card demands and pulls of a session lack, in a sentence each, with the places of those pulls."""
+    found: dict[str, list[int]] = {}
+    for pull in session.full_pulls:
+        for check in pull.checks:
+            if check["key"] == "demanded" and check["passed"] is None:
+                found.setdefault(str(check["sentence"]), []).append(pull.sequence)
+    return list(found.items())
+
+
 def verdicts(session: DynoSession) -> dict[int, PullVerdict]:
     """What is said of each pull of a session, by number."""
     return {pull.id: verdict_of(pull) for pull in session.pulls}

@@ -224,7 +224,7 @@ def _source(work: UnitOfWork, key: str, table: LogTable, texts: Texts[str, str],
     chosen = formats_mapping.chosen(table.table, start, texts, f"{key}-", reading.sought_for(start))
     source = Source(key, fingerprint, table, chosen, kept is not None, said)
     before = dossier_sources.told_once(work, fingerprint)
-    source.told = {name: texts.get(f"{key}-{name}", before.get(name, "")).strip()[:200] for name in TOLD_ONCE}
+    source.told = {name: written(texts.get(f"{key}-{name}", before.get(name, ""))) for name in TOLD_ONCE}
     try:
         source.smoothing = _smoothing(texts.get(f"{key}-smoothing", ""))
         reading.columns_of(table.table, chosen)
@@ -232,6 +232,11 @@ def _source(work: UnitOfWork, key: str, table: LogTable, texts: Texts[str, str],
         source.errors[error.field] = error.message
     source.is_logger = not source.is_unreadable and not reading.can_make_torque(source.readable, session.card.dyno)
     return source
+
+
+def written(text: str) -> str:
+    """What a person wrote in a line, without signs that nobody sees and nothing can keep."""
+    return "".join(sign for sign in text if sign.isprintable()).strip()[:200]
 
 
 def _smoothing(text: str) -> float | None:

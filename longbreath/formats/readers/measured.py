@@ -14,6 +14,7 @@ from asammdf.blocks import mdf_v3, mdf_v4
 from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno.align import onto
 from longbreath.formats.readers.bounds import MOST_COLUMNS, MOST_LARGE, MOST_TABLES
+from longbreath.formats.readers.text import plain
 
 Array = npt.NDArray[np.float64]
 MINIMUM = 10
@@ -50,7 +51,7 @@ def _groups(data: bytes) -> list[tuple[str, dict[str, Any], list[Array]]]:
                 continue
             columns = _columns(file, number, rows)
             if len(columns) > 1:
-                name = str(getattr(group.channel_group, "acq_name", "") or f"group {number + 1}")
+                name = plain(str(getattr(group.channel_group, "acq_name", ""))) or f"group {number + 1}"
                 found.append((name, columns))
     return [_table(name, columns) for name, columns in _on_one_clock(found)]
 
@@ -103,10 +104,10 @@ def _columns(file: MDF, number: int, rows: int) -> Columns:
         samples = np.asarray(signal.samples)
         if samples.ndim != 1 or samples.dtype.kind not in "fiub" or samples.size != rows:
             continue
-        name = str(channel.name)
+        name = plain(str(channel.name)) or f"channel {place}"
         while name in seen:
             name += " (2)"
         seen.add(name)
         values = samples.astype(np.float64)
-        columns.append((name, str(signal.unit or ""), np.where(np.isfinite(values), values, np.nan)))
+        columns.append((name, plain(str(signal.unit or "")), np.where(np.isfinite(values), values, np.nan)))
     return columns

@@ -65,6 +65,7 @@ def cell(
         reading=pull_sessions.being_read(db(), waits),
         recording=recording.open_task(db(), session),
         verdicts=pull_sessions.verdicts(session),
+        not_logged=pull_sessions.not_logged(session),
         stop=pull_sessions.stop_of(session),
         typed=typed_pulls.typed_of(db(), session),
         sources=pull_sessions.sources_of(session),

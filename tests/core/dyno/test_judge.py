@@ -75,6 +75,13 @@ def with_channel(name: str, change: object) -> Sweep:
     return make_sweep({**found.channels, name: change(found.channels[name])})  # type: ignore[operator]
 
 
+def test_what_the_card_demands_and_nobody_logged_is_named_and_fails_nothing() -> None:
+    rules = replace(RULES, demanded={"boost": ("boost", "manifold_pressure"), "duty": ("wheel_speed",)})
+    check = limits.check_demanded(sweep_of(BREATHING, 3), rules)
+    assert check.passed is None
+    assert check.sentence == "Demanded by the card and not logged: duty."
+
+
 def test_limits_of_the_card_stop_the_operator() -> None:
     hot = with_channel("exhaust", lambda v: v + 160.0)
     check = limits.check_limits(hot, BOOSTED_RULES)

@@ -44,7 +44,8 @@ class PullRules:
 
     limits: where the operator stops [SI] by name of `core.plan.conditions`; window: temperatures [K] at the start by name; boost:
     gauge pressure [Pa] asked for; station: air pressure [Pa]; ceilings: end of each sensor's range [Pa] by channel; fires: injections
-    in a revolution (0.5 in a four-stroke, 1 in a two-stroke); noise: standard deviation of band-mean torque, pull to pull [N m].
+    in a revolution (0.5 in a four-stroke, 1 in a two-stroke); noise: standard deviation of band-mean torque, pull to pull [N m];
+    demanded: what the card demands to be logged, in words, with the channels of which one is enough.
     """
 
     low: float
@@ -58,6 +59,7 @@ class PullRules:
     ceilings: Mapping[str, float] = field(default_factory=dict)
     fires: float = 0.5
     noise: float | None = None
+    demanded: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

@@ -100,6 +100,15 @@ def check_limits(sweep: Sweep, rules: PullRules) -> Check:
     return Check("limits", name, True, "Nothing crossed a limit of the card.")
 
 
+def check_demanded(sweep: Sweep, rules: PullRules) -> Check:
+    """What the card demands was logged: what is missing fails nothing, but no claim that rests on it can be made of the pull."""
+    name = "what the card demands"
+    missing = [words for words, names in rules.demanded.items() if all(sweep.seen(n) is None for n in names)]
+    if missing:
+        return Check("demanded", name, None, f"Demanded by the card and not logged: {'; '.join(missing)}.")
+    return Check("demanded", name, True, "Everything that the card demands was logged.")
+
+
 def check_knock(sweep: Sweep, rules: PullRules) -> Check:
     """No knock was counted."""
     name, counts = "no knock", sweep.seen(KNOCK)

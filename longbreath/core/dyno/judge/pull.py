@@ -48,6 +48,7 @@ def checks_of(
             mixture.check_mixture(sweep, rules),
             mixture.check_mixture_parts(sweep, rules),
             limits.check_start(known, rules),
+            limits.check_demanded(sweep, rules),
             limits.check_air(known, beside),
             company.check_fading(known, rules, beside),
             company.check_levels(known, rules, beside),
