@@ -160,7 +160,7 @@ def test_a_typed_pull_is_kept_corrected_and_told_apart(
     answer = send(tester, address, form)
     assert answer.status_code == 302
     page = read(tester.get(answer.location)).text
-    assert "It holds at each of 1 speeds" in page
+    assert "It holds at 1 speed." in page
     assert "never in a verdict or a claim" in page
     send(tester, answer.location, {**form, "rows": "4500  150 lb-ft  182.5 hp"})
     text = read(tester.get(f"{base(shop)}/pull")).text

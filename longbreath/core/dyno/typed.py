@@ -8,6 +8,7 @@ import numpy as np
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.sentence import counted
 from longbreath.core.dyno.judge.check import LOOK, Check, PullRules, at_rpm
 from longbreath.core.dyno.pulls import Array, speed_grid
 
@@ -61,7 +62,7 @@ def _identity(rows: Sequence[Row]) -> Check:
             return Check("identity", name, False, words, "Read the sheet again, and its units.", LOOK, "", speed, speed)
     if not both:
         return Check("identity", name, None, "No speed has both figures.")
-    return Check("identity", name, True, f"It holds at each of {len(both)} speeds.")
+    return Check("identity", name, True, f"It holds at {counted(len(both), 'speed')}.")
 
 
 def _band(rows: Sequence[Row], rules: PullRules) -> Check:
