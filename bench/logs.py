@@ -4,12 +4,11 @@ from __future__ import annotations
 
 import io
 import os
-import time
-from collections.abc import Callable
 from datetime import date
 
 import numpy as np
 import pyarrow as pa
+from pages import middle
 from pyarrow import csv
 from sqlalchemy import select, text
 
@@ -33,16 +32,6 @@ TWELVE = FULL[:13]
 """Time and twelve channels."""
 
 
-def middle(work: Callable[[], object], times: int = 5) -> float:
-    """Median of several runs [s]."""
-    took = []
-    for _ in range(times):
-        start = time.perf_counter()
-        work()
-        took.append(time.perf_counter() - start)
-    return sorted(took)[times // 2]
-
-
 def fifty_megabytes() -> bytes:
     """A log of 50 MB: sixteen columns, an engine that runs for hours."""
     rows = 400_000
@@ -59,8 +48,8 @@ def imports(database: Database) -> None:
     """Opening, finding the tables and thinning 50 MB, and keeping it, beside Arrow's bare read."""
     data = fifty_megabytes()
     apart.warm()
-    bare = middle(lambda: csv.read_csv(pa.BufferReader(data)))
-    ours = middle(lambda: log.read_log(data, "big.csv"))
+    bare = middle(lambda: csv.read_csv(pa.BufferReader(data)), 5)
+    ours = middle(lambda: log.read_log(data, "big.csv"), 5)
 
     def keep() -> None:
         with database.session() as db:
@@ -126,8 +115,8 @@ def splitting() -> None:
     """Finding 60 pulls in a log of hours, beside one numpy pass over it."""
     made = day_log(ENGINE, list(range(60)))
     speed, clock = made["rpm"] * np.pi / 30, made["time"]
-    ours = middle(lambda: find_stretches(speed, clock, made["torque"], made["throttle"]))
-    bare = middle(lambda: np.gradient(speed))
+    ours = middle(lambda: find_stretches(speed, clock, made["torque"], made["throttle"]), 5)
+    bare = middle(lambda: np.gradient(speed), 5)
     print(
         f"60 pulls found in {speed.size} rows: {ours * 1000:.0f} ms, numpy's gradient {bare * 1000:.2f} ms, ratio {ours / bare:.0f}"
     )

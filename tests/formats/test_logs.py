@@ -215,6 +215,21 @@ def zipped(files: dict[str, bytes], **more: object) -> bytes:
     return out.getvalue()
 
 
+def marked(data: bytes, local: int, central: int, value: int) -> bytes:
+    """An archive of one entry with a two-byte field of its local and central record changed."""
+    changed, at = bytearray(data), data.index(b"PK\x01\x02")
+    changed[local : local + 2] = changed[at + central : at + central + 2] = value.to_bytes(2, "little")
+    return bytes(changed)
+
+
+def test_a_locked_entry_and_one_that_lies_about_its_size_are_refused_in_words() -> None:
+    data = zipped({"a.csv": as_text(ONE, US)})
+    with pytest.raises(InputError, match="locked with a password"):
+        read_log(marked(data, 6, 8, 1), "all.zip")
+    with pytest.raises(InputError, match=r"damaged in its archive|larger than its archive says"):
+        read_log(marked(data, 22, 24, 40), "all.zip")
+
+
 def test_an_archive_tells_what_it_passed_over() -> None:
     inner = zipped({"deep.csv": as_text(ONE, US)})
     log = opened(zipped({"good.csv": as_text(ONE, US), "words.csv": b"hello", "again.zip": inner}), "all.zip")

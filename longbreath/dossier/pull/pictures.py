@@ -17,6 +17,8 @@ from longbreath.drawing.logview import Curve, Piece
 from longbreath.formats.table import Table
 from longbreath.store.models import Channel, Pull
 
+WHOLE = 0.9
+"""A pull that takes this share of the rows is the whole log."""
 MOST_BESIDE = 8
 """Other pulls of the letter that are drawn beside one."""
 
@@ -85,6 +87,18 @@ def log_pieces(source: Source) -> list[tuple[str, np.ndarray, list[Piece], np.nd
         if speed is not None:
             found.append((names[key], speed / RPM, pieces, time))
     return found
+
+
+LogPicture = tuple[str, np.ndarray, list[Piece], np.ndarray | None]
+
+
+def several_in(source: Source) -> list[LogPicture]:
+    """The logs of a source that hold more than one whole pull: those are worth a picture of their own."""
+    return [
+        (name, speed, pieces, time)
+        for name, speed, pieces, time in log_pieces(source)
+        if len(pieces) > 1 or pieces[0].last - pieces[0].first < WHOLE * speed.size
+    ]
 
 
 def _column(source: Source, table: Table, name: str) -> np.ndarray | None:

@@ -84,11 +84,7 @@ def _picture(source: waiting.Source) -> list[tuple[str, Any]]:
     """What the mapping makes of a source: its pulls over speed, and the logs that hold more than one pull with what was found."""
     curves, label, symbol = pictures.preview_curves(source, system())
     drawn = [(f"{label} of each, as it is read", channel_svg(curves, label, symbol))] if curves else []
-    several = [
-        (n, s, p, t)
-        for n, s, p, t in pictures.log_pieces(source)
-        if len(p) > 1 or p[0].last - p[0].first < 0.9 * s.size
-    ]
+    several = pictures.several_in(source)
     return [*drawn, *((name, log_svg(speed, pieces, time)) for name, speed, pieces, time in several[:4])]
 
 
