@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 import openpyxl
 
-from longbreath.demo.cell import Array, Channels
+from longbreath.devices.made_engine import Array, Channels
 
 FACTORS: dict[str, tuple[float, float]] = {
     "lb-ft": (1.0 / 1.3558179483, 0.0),

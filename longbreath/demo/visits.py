@@ -8,7 +8,7 @@ from datetime import date
 import numpy as np
 
 from longbreath.demo import standin
-from longbreath.demo.cell import Array, Channels, Day, Engine, day_log, pull
+from longbreath.devices.made_engine import Array, Channels, Day, Engine, day_log, pull
 from longbreath.demo.days import work_day
 from longbreath.demo.habits import BOOSTED, FULL, METRIC, Column, as_archive, as_measured, as_text, as_workbook
 from longbreath.demo.logs import take, take_all, take_table

@@ -5,57 +5,63 @@ from __future__ import annotations
 import threading
 import time
 from collections import deque
-from collections.abc import Callable
-from typing import Generic
+from typing import Any
 
 import serial
 
-from longbreath.devices.bench_line import BenchLine, read_bench_line
+from longbreath.devices.kinds import DeviceKind
 from longbreath.devices.protocol import LONGEST, LineError
-from longbreath.devices.status import CONNECTING, LIVE, LOST, SILENT, L, Sample, Status
+from longbreath.devices.status import CONNECTING, LIVE, LOST, SILENT, Sample, Status
 
-KEPT = 400
-SILENT_AFTER = 1.0
+MOST_AT_ONCE = 400
+"""Whole lines that are looked at of what came in at once: a flood is no reading."""
 RETRY_AFTER = 0.5
 GATHER = 0.04
+GARBLED_FOR = 2.0
 IDLE_AFTER = 60.0
 
 
-class DeviceLink(Generic[L]):
-    """One device at a pyserial address ("/dev/ttyUSB0", "socket://host:port"). Safe to use from several threads.
+class DeviceLink:
+    """One device of a kind at a pyserial address ("/dev/ttyUSB0", "socket://host:port"). Safe to use from several threads."""
 
-    what: what people call the device; read: reads one of its lines, raising LineError.
-    """
-
-    def __init__(self, url: str, what: str, read: Callable[[bytes], L]) -> None:
-        self.url, self.what, self._read = url, what, read
-        self._samples: deque[Sample[L]] = deque(maxlen=KEPT)
+    def __init__(self, url: str, kind: DeviceKind) -> None:
+        self.url, self.kind, self.what = url, kind, kind.called
+        self._samples: deque[Sample[Any]] = deque(maxlen=kind.kept)
+        self._garbled = 0.0
         self._changed = threading.Condition()
         self._port: serial.SerialBase | None = None
-        self._state, self._words, self._refused = CONNECTING, f"Looking for the {what}.", 0
+        self._state, self._words, self._refused = CONNECTING, f"Looking for the {self.what}.", 0
         self._device, self._remarks = "", deque[str](maxlen=5)
         self._used = time.monotonic()
         self._closed = threading.Event()
-        self._thread = threading.Thread(target=self._run, name=f"{what} {url}", daemon=True)
+        self._thread = threading.Thread(target=self._run, name=f"{self.what} {url}", daemon=True)
         self._thread.start()
 
-    def status(self) -> Status[L]:
+    def status(self) -> Status[Any]:
         """The link as it is now; asking keeps it open."""
         self._used = time.monotonic()
         with self._changed:
             newest = self._samples[-1] if self._samples else None
             state, words = self._state, self._words
-            if state == LIVE and (newest is None or time.monotonic() - newest.at > SILENT_AFTER):
-                state, words = SILENT, f"The {self.what} is connected but says nothing. Look at its line and its power."
+            wait = self.kind.silent_after
+            if wait is None and state == SILENT:
+                state, words = LIVE, ""
+            elif state == LIVE and wait is not None and (newest is None or time.monotonic() - newest.at > wait):
+                state, words = SILENT, self._silence()
             return Status(state, words, newest, self._refused, self._device, tuple(self._remarks))
 
-    def recent(self, seconds: float) -> list[Sample[L]]:
+    def _silence(self) -> str:
+        if time.monotonic() - self._garbled < GARBLED_FOR:
+            return f"What the {self.what} sends cannot be read. Look at its cable, its speed setting and what else hangs on it."
+        return f"The {self.what} is connected but says nothing. Look at its line and its power."
+
+    def recent(self, seconds: float) -> list[Sample[Any]]:
         """The samples of the last seconds, oldest first."""
         since = time.monotonic() - seconds
         with self._changed:
             return [sample for sample in self._samples if sample.at >= since]
 
-    def since(self, moment: float) -> list[Sample[L]]:
+    def since(self, moment: float) -> list[Sample[Any]]:
         """The samples that came in after a moment [s, monotonic], oldest first."""
         with self._changed:
             return [sample for sample in self._samples if sample.at > moment]
@@ -101,7 +107,7 @@ class DeviceLink(Generic[L]):
             waiting += port.read(4096)  # what came in within GATHER seconds
             *whole, waiting = waiting.split(b"\n")
             waiting = waiting[-LONGEST * 2 :]
-            for data in whole[-KEPT:]:
+            for data in whole[-MOST_AT_ONCE:]:
                 self._take(data)
 
     def _take(self, data: bytes) -> None:
@@ -114,9 +120,12 @@ class DeviceLink(Generic[L]):
                 self._remarks.append(words)
             return
         try:
-            sample = Sample(time.monotonic(), self._read(data))
+            sample = Sample(time.monotonic(), self.kind.read(data))
         except LineError:
             self._refused += 1
+            self._garbled = time.monotonic()
+            if self._state == SILENT:
+                self._set(SILENT, self._silence())
             return
         with self._changed:
             self._state, self._words = LIVE, ""
@@ -128,10 +137,3 @@ class DeviceLink(Generic[L]):
             self._state, self._words = state, words
             self._changed.notify_all()
 
-
-BenchLink = DeviceLink[BenchLine]
-
-
-def bench_link(url: str) -> BenchLink:
-    """The link to a flow bench."""
-    return DeviceLink(url, "bench", read_bench_line)

@@ -16,7 +16,8 @@ from dataclasses import dataclass, field
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError, LongBreathError
 
-LONGEST = 200
+LONGEST = 600
+"""Most signs of a line."""
 
 
 class LineError(LongBreathError):
@@ -36,11 +37,16 @@ class Spoken:
 
 @dataclass(frozen=True)
 class Dialect:
-    """What the lines of one kind of device may hold: quantities and plain words, each by name."""
+    """What the lines of one kind of device may hold: quantities and plain words, each by name. A second one of a quantity bears a
+    number: mixture2."""
 
     device: str
     quantities: Mapping[str, Spoken]
     words: tuple[str, ...] = ()
+
+    def spoken(self, name: str) -> Spoken | None:
+        """The quantity that a name stands for, or None."""
+        return self.quantities.get(name) or self.quantities.get(name.rstrip("23456789"))
 
 
 @dataclass(frozen=True)
@@ -60,9 +66,11 @@ def write_line(line: DeviceLine, dialect: Dialect) -> bytes:
     """A reading as it goes over the wire, ended by a line feed."""
     parts = [dialect.device, *(f"{name} {text}" for name, text in line.words.items())]
     for name, value in line.values.items():
-        spoken = dialect.quantities[name]
+        spoken = dialect.spoken(name)
+        if spoken is None:
+            raise LineError(f"This protocol does not know {name}.")
         number = units.to_unit(value, spoken.kind, spoken.unit)
-        parts.append(f"{name} {number:.{spoken.decimals}f} {spoken.unit.removeprefix('°')}")
+        parts.append(f"{name} {number:.{spoken.decimals}f} {_ascii(spoken.unit)}")
     body = "; ".join(parts).encode("ascii")
     return body + f"; sum {check_sum(body):04x}\n".encode("ascii")
 
@@ -87,15 +95,19 @@ def read_line(data: bytes, dialect: Dialect) -> DeviceLine:
     if words[0] != dialect.device:
         raise LineError(f"A line is not a reading of a {dialect.device}.")
     fields = _fields(words[1:], dialect)
-    values = {n: _quantity(n, text, dialect.quantities[n]) for n, text in fields.items() if n in dialect.quantities}
+    values = {n: _quantity(n, text, spoken) for n, text in fields.items() if (spoken := dialect.spoken(n))}
     return DeviceLine(values, {name: text for name, text in fields.items() if name in dialect.words})
+
+
+def _ascii(unit: str) -> str:
+    return unit.translate(str.maketrans({"°": "", "·": "*", "²": "2", "₂": "2"}))
 
 
 def _fields(words: list[str], dialect: Dialect) -> dict[str, str]:
     fields: dict[str, str] = {}
     for word in words:
         name, gap, value = word.partition(" ")
-        if not gap or name in fields or (name not in dialect.words and name not in dialect.quantities):
+        if not gap or name in fields or (name not in dialect.words and not dialect.spoken(name)):
             raise LineError(f"A line holds “{word[:30]}”, which this protocol does not know.")
         fields[name] = value.strip()
     return fields
@@ -104,7 +116,7 @@ def _fields(words: list[str], dialect: Dialect) -> dict[str, str]:
 def _quantity(name: str, text: str, spoken: Spoken) -> float:
     try:
         number, rest = units.read_number(text, spoken.kind)
-        if not rest.strip():
+        if not rest.strip() and spoken.unit:
             raise LineError(f"{name} has no unit.")
         unit = units.unit_of(spoken.kind, rest)
     except InputError as error:

@@ -8,8 +8,6 @@ It speaks the line protocol over TCP and takes commands, one a line: `motor 0.8`
 from __future__ import annotations
 
 import random
-import socket
-import socketserver
 import threading
 import time
 from collections.abc import Callable
@@ -18,9 +16,8 @@ from math import sqrt
 
 from longbreath.core.basis.units import from_unit
 from longbreath.devices.bench_line import BenchLine, write_bench_line
+from longbreath.devices.standin import GARBAGE, LINE_FAULTS, SILENT, STAND_IN, WELL
 
-STAND_IN = "stand-in bench"
-"""What a stand-in calls itself."""
 INCH = from_unit(1.0, "column", "inH2O")
 CFM = from_unit(1.0, "flow", "cfm")
 PARTS = {"A": 1.0, "B": 1.045, "head": 1.12}
@@ -34,8 +31,7 @@ START = 0.70
 """Motor at its start, share of full speed."""
 STEPS = {"up": 1.01, "down": 1 / 1.01, "much up": 1.25, "much down": 0.8}
 """What one press of a key makes of the column, whatever part sits on the bench and whatever pressure is asked."""
-NAME_EVERY = 1.0
-FAULTS = ("none", "silent", "blocked", "garbage")
+FAULTS = ("none", "blocked", *LINE_FAULTS)
 
 
 @dataclass
@@ -48,6 +44,9 @@ class SimulatedBench:
     part: str = "A"
     shut: bool = False
     fault: str = "none"
+    line: str = WELL
+    name: str = f"{STAND_IN} bench"
+    rate: float = RATE
     unplugged_until: float = 0.0
     column: float = 0.0
     seed: int = 7
@@ -101,9 +100,27 @@ class SimulatedBench:
             "lift": lambda v: self._set("lift", max(0.0, float(v))),
             "part": lambda v: self._set("part", v) if v in PARTS else "no such part",
             "shut": lambda v: self._set("shut", v != "no"),
-            "fault": lambda v: self._set("fault", v) if v in FAULTS else "no such fault",
+            "fault": self._fault,
             "unplug": lambda v: self._set("unplugged_until", time.monotonic() + float(v or 3)),
         }
+
+    def speaker(self) -> Callable[[float], bytes]:
+        """For one connection: its reading at a moment [s, monotonic]."""
+        last = time.monotonic()
+
+        def say(now: float) -> bytes:
+            nonlocal last
+            line, last = self.step(now - last), now
+            return write_bench_line(line)
+
+        return say
+
+    def _fault(self, value: str) -> str:
+        """What is wrong: with a tube of the bench, or with its line."""
+        if value not in FAULTS:
+            return "no such fault"
+        self.line = value if value in (SILENT, GARBAGE) else WELL
+        return self._set("fault", value)
 
     def _motor(self, value: str) -> float:
         """The motor a step up or down (of column, on any part), or at a share of full speed; a motor at rest starts."""
@@ -124,87 +141,3 @@ class SimulatedBench:
     def _set(self, name: str, value: object) -> str:
         setattr(self, name, value)
         return f"{name.replace('_label', '')} {value}"
-
-
-class _Talk(socketserver.BaseRequestHandler):
-    """One connection: a line twelve times a second, and commands in between."""
-
-    def handle(self) -> None:
-        bench: SimulatedBench = self.server.bench  # type: ignore[attr-defined]
-        self.request.settimeout(0.001)
-        waiting, last, named = b"", time.monotonic(), 0.0
-        while not self.server.stopping.is_set() and bench.unplugged_until <= time.monotonic():  # type: ignore[attr-defined]
-            try:
-                got = self.request.recv(1024)
-                if not got:
-                    return
-                *whole, waiting = (waiting + got).split(b"\n")
-                for words in whole:
-                    self.request.sendall(b"# " + bench.take(words.decode("ascii", errors="replace")).encode() + b"\n")
-            except TimeoutError:
-                pass
-            except OSError:
-                return
-            now = time.monotonic()
-            line = bench.step(now - last)
-            last = now
-            try:
-                if now - named > NAME_EVERY:
-                    self.request.sendall(f"# name: {STAND_IN}\n".encode())
-                    named = now
-                self._say(bench, line)
-            except OSError:
-                return
-            time.sleep(1.0 / RATE)
-
-    def _say(self, bench: SimulatedBench, line: BenchLine) -> None:
-        if bench.fault == "silent":
-            return
-        data = write_bench_line(line)
-        self.request.sendall(data[5:-4] + b"\x00\xff\n" if bench.fault == "garbage" else data)
-
-
-class StandIn(socketserver.ThreadingTCPServer):
-    """A TCP server around one bench. While it is unplugged, connections are refused at once."""
-
-    allow_reuse_address = True
-    daemon_threads = True
-
-    def __init__(self, port: int = 0, bench: SimulatedBench | None = None, held: int | None = None) -> None:
-        """Listen on a port of loopback, or on a socket that is held open already: `held` is its number."""
-        super().__init__(("127.0.0.1", port), _Talk, bind_and_activate=held is None)
-        if held is not None:
-            self.socket.close()
-            self.socket = socket.socket(fileno=held)
-            self.server_address = self.socket.getsockname()
-        self.bench, self.stopping = bench or SimulatedBench(), threading.Event()
-
-    @property
-    def url(self) -> str:
-        """Its address for a driver."""
-        return f"socket://127.0.0.1:{self.server_address[1]}"
-
-    def verify_request(self, request: object, client_address: object) -> bool:
-        """Hang up on anybody while the plug is out."""
-        return self.bench.unplugged_until <= time.monotonic()
-
-    def start(self) -> StandIn:
-        """Serve in a thread of its own."""
-        threading.Thread(target=self.serve_forever, args=(0.05,), daemon=True).start()
-        return self
-
-    def stop(self) -> None:
-        """End all connections and the server."""
-        self.stopping.set()
-        self.shutdown()
-        self.server_close()
-
-
-def command(url: str, words: str) -> None:
-    """Send one command to the stand-in at an address, on a connection of its own."""
-    host, _, port = url.removeprefix("socket://").partition(":")
-    with socket.create_connection((host, int(port)), timeout=2) as line:
-        line.sendall(words.encode("ascii") + b"\n")
-        line.settimeout(2)
-        line.recv(256)
-        time.sleep(0.05)

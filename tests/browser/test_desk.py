@@ -9,7 +9,8 @@ from collections.abc import Iterator
 import pytest
 from playwright.sync_api import Page, expect
 
-from longbreath.devices.standin_bench import StandIn
+from longbreath.devices.standin import StandIn
+from longbreath.devices.standin_bench import SimulatedBench
 from tests.browser.tools import application_of, log_in, log_out
 
 pytestmark = pytest.mark.browser
@@ -20,7 +21,7 @@ SETTLED = 8_000
 @pytest.fixture
 def bench(page: Page, served: str) -> Iterator[StandIn]:
     """A stand-in bench on a port of its own, written on the card of the demo's bench."""
-    found = StandIn().start()
+    found = StandIn(SimulatedBench()).start()
     log_in(page, "tam")
     page.goto("/library/instruments")
     page.get_by_label("Address").fill(found.url)
@@ -63,7 +64,7 @@ def settle(page: Page) -> None:
 
 def rest_at(bench: StandIn, inches: float) -> None:
     """Turn the motor as an operator does: until the column rests at the test pressure on this part."""
-    bench.bench.motor = (inches / (bench.bench.resting_column() / bench.bench.motor**2)) ** 0.5
+    bench.device.motor = (inches / (bench.device.resting_column() / bench.device.motor**2)) ** 0.5
 
 
 def rungs_read(page: Page) -> int:
@@ -75,7 +76,7 @@ def seconds_until_lost(page: Page, bench: StandIn) -> float:
     """Pull the plug for a moment, once the line is live; how long until the page shows it."""
     expect(page.locator("#desk")).to_have_attribute("data-state", re.compile("good|wait|blocked"), timeout=SETTLED)
     started = time.monotonic()
-    bench.bench.unplugged_until = started + 3
+    bench.device.unplugged_until = started + 3
     expect(page.locator("#desk")).to_have_attribute("data-state", "lost", timeout=SETTLED)
     return time.monotonic() - started
 
@@ -96,7 +97,7 @@ def capture(page: Page, bench: StandIn, inches: float = 28.0) -> None:
 
 
 def test_ten_lifts_by_keyboard_with_a_sag_a_range_change_a_pulled_plug_and_a_repeat(page: Page, bench: StandIn) -> None:
-    bench.bench.motor, bench.bench.range_label = 0.79, "3"
+    bench.device.motor, bench.device.range_label = 0.79, "3"
     open_desk(page, "ten lifts", "1, 2, 3, 4, 5, 6, 7, 8, 9, 10 mm")
     expect(page.locator("#desk")).to_have_attribute("data-state", re.compile("."), timeout=SETTLED)
     expect(page.locator("#stand-in")).to_be_visible()
@@ -114,20 +115,20 @@ def test_ten_lifts_by_keyboard_with_a_sag_a_range_change_a_pulled_plug_and_a_rep
     expect(page.locator("#board tbody tr").nth(4).locator(".flag").first).to_contain_text("referred")
     # the range comes to its end: refused, the next range, captured
     rest_at(bench, 28.0)
-    bench.bench.range_label = "2"
+    bench.device.range_label = "2"
     expect(page.locator("[data-live=finding]")).to_contain_text(
         re.compile("off its scale|near its end"), timeout=SETTLED
     )
     page.keyboard.press("Space")
     expect(page.locator("#board .said.is-refused")).to_contain_text("larger range")
-    bench.bench.range_label = "4"
+    bench.device.range_label = "4"
     for read in (6, 7):
         capture(page, bench)
         expect(page.locator("#board tbody td:nth-child(3) .fig")).to_have_count(read)
     # the plug is pulled: shown within two seconds, the next lift is typed, nothing is lost
     before = rungs_read(page)
     assert any(seconds_until_lost(page, bench) < 2.0 for _ in range(3))  # a busy machine may stumble once
-    bench.bench.unplugged_until = time.monotonic() + 6
+    bench.device.unplugged_until = time.monotonic() + 6
     expect(page.locator("#desk")).to_have_attribute("data-state", "lost", timeout=4_000)
     expect(page.locator("#by-hand")).to_have_attribute("open", "")
     page.keyboard.press("Space")
@@ -144,7 +145,7 @@ def test_ten_lifts_by_keyboard_with_a_sag_a_range_change_a_pulled_plug_and_a_rep
     expect(page.locator("tr.is-now")).to_have_count(0)
     # one lift again: the mean of both is kept; and taken back
     page.keyboard.press("ArrowDown")
-    bench.bench.range_label = "2"
+    bench.device.range_label = "2"
     capture(page, bench)
     expect(page.locator("#board .said")).to_contain_text("the mean of 2 is kept")
     expect(page.locator("#board tbody tr").first).to_contain_text("mean of 2")
@@ -164,16 +165,16 @@ def test_a_trace_on_another_fixture_is_laid_over_with_a_warning(page: Page, benc
 
 
 def test_silence_and_garbage_on_the_line_are_told_and_survived(page: Page, bench: StandIn) -> None:
-    bench.bench.motor = 0.79
+    bench.device.motor = 0.79
     open_desk(page, "bad line", "4 mm")
     expect(page.locator("[data-live=column]")).not_to_have_text("–", timeout=SETTLED)
     for fault in ("silent", "garbage"):
-        bench.bench.fault = fault
+        bench.device.line = fault
         expect(page.locator("#desk")).to_have_attribute("data-state", "lost", timeout=5_000)
         expect(page.locator("[data-live=advice]")).to_contain_text("says nothing")
-        bench.bench.fault = "none"
+        bench.device.line = "well"
         expect(page.locator("[data-live=column]")).not_to_have_text("–", timeout=SETTLED)
-    bench.bench.fault = "blocked"
+    bench.device.fault = "blocked"
     expect(page.locator("[data-live=finding]")).to_contain_text("no flow", timeout=SETTLED)
 
 
@@ -189,6 +190,6 @@ def test_large_figures_tone_and_knobs_by_key(page: Page, bench: StandIn) -> None
     expect(page.locator("#tone")).to_have_attribute("aria-pressed", "true")
     page.keyboard.press("]")
     page.wait_for_timeout(400)
-    assert bench.bench.motor == pytest.approx(0.7)
+    assert bench.device.motor == pytest.approx(0.7)
     page.keyboard.press("h")
     expect(page.locator("#percent")).to_be_focused()

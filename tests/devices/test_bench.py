@@ -7,26 +7,28 @@ from collections.abc import Callable, Iterator
 
 import pytest
 
-from longbreath.devices.link import BenchLink, bench_link
-from longbreath.devices.standin_bench import INCH, SimulatedBench, StandIn, command
+from longbreath.devices.kinds import BENCH, KINDS
+from longbreath.devices.link import DeviceLink
+from longbreath.devices.standin import StandIn, command
+from longbreath.devices.standin_bench import INCH, SimulatedBench
 from longbreath.devices.status import LIVE, LOST, SILENT
 
 
 @pytest.fixture
 def stand_in() -> Iterator[StandIn]:
-    found = StandIn().start()
+    found = StandIn(SimulatedBench()).start()
     yield found
     found.stop()
 
 
 @pytest.fixture
-def link(stand_in: StandIn) -> Iterator[BenchLink]:
-    found = bench_link(stand_in.url)
+def link(stand_in: StandIn) -> Iterator[DeviceLink]:
+    found = DeviceLink(stand_in.url, KINDS[BENCH])
     yield found
     found.close()
 
 
-def wait(link: BenchLink, wanted: Callable[[BenchLink], bool], seconds: float = 4.0) -> float:
+def wait(link: DeviceLink, wanted: Callable[[DeviceLink], bool], seconds: float = 4.0) -> float:
     """Wait for something to be so; how long it took [s]."""
     start = time.monotonic()
     while time.monotonic() - start < seconds:
@@ -77,12 +79,12 @@ def test_nonsense_is_answered_and_changes_nothing(words: str) -> None:
     assert {k: v for k, v in vars(bench).items() if k[0] != "_"} == {k: v for k, v in before.items() if k[0] != "_"}
 
 
-def test_values_come_and_commands_go(stand_in: StandIn, link: BenchLink) -> None:
+def test_values_come_and_commands_go(stand_in: StandIn, link: DeviceLink) -> None:
     wait(link, lambda x: x.status().state == LIVE and x.status().device == "stand-in bench")
     assert link.send("motor 0.8")
     assert link.send("lift 5")
     wait(link, lambda x: x.status().newest.line.column > 15 * INCH)
-    assert stand_in.bench.lift == 5.0
+    assert stand_in.device.lift == 5.0
     command(stand_in.url, "range 2")
     wait(link, lambda x: x.status().newest.line.range_label == "2")
     wait(link, lambda x: len(x.recent(1.0)) >= 6)
@@ -91,12 +93,12 @@ def test_values_come_and_commands_go(stand_in: StandIn, link: BenchLink) -> None
     wait(link, lambda x: [sample.at > newest.at for sample in x.since(newest.at)][:1] == [True])
 
 
-def test_a_pulled_plug_is_known_within_two_seconds_and_found_again(stand_in: StandIn, link: BenchLink) -> None:
+def test_a_pulled_plug_is_known_within_two_seconds_and_found_again(stand_in: StandIn, link: DeviceLink) -> None:
     wait(link, lambda x: x.status().state == LIVE)
     took = []
     for _ in range(3):  # a busy machine may stumble once
         wait(link, lambda x: x.status().state == LIVE, 8.0)
-        stand_in.bench.unplugged_until = time.monotonic() + 2.5
+        stand_in.device.unplugged_until = time.monotonic() + 2.5
         took.append(wait(link, lambda x: x.status().state in (LOST, SILENT), 6.0))
     assert min(took) < 2.0
     assert "hand" in link.status().words or "says nothing" in link.status().words or "nothing" in link.status().words
@@ -104,16 +106,16 @@ def test_a_pulled_plug_is_known_within_two_seconds_and_found_again(stand_in: Sta
 
 
 @pytest.mark.parametrize("fault", ["silent", "garbage"])
-def test_a_line_that_says_nothing_is_silent_within_two_seconds(stand_in: StandIn, link: BenchLink, fault: str) -> None:
+def test_a_line_that_says_nothing_is_silent_within_two_seconds(stand_in: StandIn, link: DeviceLink, fault: str) -> None:
     wait(link, lambda x: x.status().state == LIVE)
-    stand_in.bench.fault = fault
+    stand_in.device.line = fault
     assert wait(link, lambda x: x.status().state == SILENT) < 3.0
-    stand_in.bench.fault = "none"
+    stand_in.device.line = "well"
     wait(link, lambda x: x.status().state == LIVE)
 
 
 def test_nobody_there_is_lost_and_takes_no_command() -> None:
-    link = bench_link("socket://127.0.0.1:9")
+    link = DeviceLink("socket://127.0.0.1:9", KINDS[BENCH])
     wait(link, lambda x: x.status().state == LOST)
     assert not link.send("motor 1")
     assert "by hand" in link.status().words

@@ -11,7 +11,8 @@ from typing import Any
 import pytest
 from sqlalchemy import delete, func, select, text, update
 
-from longbreath.devices.standin_bench import INCH, StandIn
+from longbreath.devices.standin import StandIn
+from longbreath.devices.standin_bench import INCH, SimulatedBench
 from longbreath.devices.status import CONNECTING, LIVE, LOST
 from longbreath.dossier import instruments
 from longbreath.dossier.instruments import NewAddress, Wire
@@ -33,7 +34,7 @@ def passing(database_url: str) -> Iterator[Database]:
 @pytest.fixture
 def stand_in(passing: Database) -> Iterator[StandIn]:
     """A stand-in bench whose address is listed, and a database that knows no line."""
-    found = StandIn().start()
+    found = StandIn(SimulatedBench()).start()
     with working(passing.session) as work:
         for model in (InstrumentSample, InstrumentLine):
             work.execute(delete(model))
@@ -75,7 +76,7 @@ def test_values_come_through_the_database_and_words_go_back(passing: Database, s
         wire.send("motor 0.8")
         wire.send("lift 5")
         wait(wire, lambda x: x.status.newest and x.status.newest.line.column > 15 * INCH)
-        assert stand_in.bench.lift == 5.0
+        assert stand_in.device.lift == 5.0
         look = wait(wire, lambda x: len(x.samples) >= 8)
     moments = [sample.at for sample in look.samples]
     assert moments == sorted(moments)
@@ -92,7 +93,7 @@ def test_a_real_device_is_never_told_anything(
         wait(wire, lambda x: x.status.state == LIVE and x.status.device == "stand-in bench")
         wire.send("lift 5")
         time.sleep(0.5)
-        assert stand_in.bench.lift != 5.0
+        assert stand_in.device.lift != 5.0
 
 
 def test_two_processes_see_the_same_values(passing: Database, stand_in: StandIn) -> None:
@@ -176,11 +177,11 @@ def test_it_lives_through_a_database_that_goes_away(passing: Database, stand_in:
         time.sleep(0.3)
         newest = wait(wire, lambda x: True).now
         wait(wire, lambda x: x.status.state == LIVE and any(s.at > newest + 1 for s in x.samples), 15.0)
-        stand_in.bench.lift = 1.0
+        stand_in.device.lift = 1.0
         wire.send("lift 7")
         ends = time.monotonic() + 8
-        while stand_in.bench.lift != 7.0 and time.monotonic() < ends:
+        while stand_in.device.lift != 7.0 and time.monotonic() < ends:
             wire.send("lift 7")
             time.sleep(0.3)
-        assert stand_in.bench.lift == 7.0
+        assert stand_in.device.lift == 7.0
     admin.engine.dispose()

@@ -7,7 +7,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from longbreath.devices.bench_line import BenchLine, read_bench_line, write_bench_line
-from longbreath.devices.link import KEPT, bench_link
+from longbreath.devices.kinds import BENCH, KINDS
+from longbreath.devices.link import DeviceLink
 from longbreath.devices.protocol import DeviceLine, Dialect, LineError, Spoken, check_sum, read_line, write_line
 
 lines = st.builds(
@@ -90,15 +91,15 @@ def test_units_are_understood_not_assumed() -> None:
 
 
 def test_a_flood_is_kept_to_the_newest_and_the_refused_are_counted() -> None:
-    link = bench_link("socket://127.0.0.1:9")  # nobody answers there
-    for number in range(3 * KEPT):
+    link = DeviceLink("socket://127.0.0.1:9", KINDS[BENCH])  # nobody answers there
+    for number in range(3 * KINDS[BENCH].kept):
         link._take(write_bench_line(BenchLine(100.0 + number, "1", 0.5)).rstrip())
         link._take(b"\xff" * 50)
     status = link.status()
-    assert len(link._samples) == KEPT
+    assert len(link._samples) == KINDS[BENCH].kept
     assert status.newest is not None
-    assert status.newest.line.column == pytest.approx(100.0 + 3 * KEPT - 1, abs=0.13)
-    assert status.refused == 3 * KEPT
+    assert status.newest.line.column == pytest.approx(100.0 + 3 * KINDS[BENCH].kept - 1, abs=0.13)
+    assert status.refused == 3 * KINDS[BENCH].kept
     link.close()
 
 

@@ -15,7 +15,7 @@ from sqlalchemy import func, select
 from longbreath.core.basis.errors import InputError
 from longbreath.core.claim.gates import may_publish
 from longbreath.demo import load
-from longbreath.demo.cell import Day, day_log, pull
+from longbreath.devices.made_engine import Day, day_log, pull
 from longbreath.demo.days import work_day
 from longbreath.demo.habits import FULL, LOGGER, METRIC, US, as_archive, as_text
 from longbreath.demo.logs import take, take_all

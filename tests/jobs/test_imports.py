@@ -14,7 +14,7 @@ import numpy as np
 import pytest
 from sqlalchemy import func, select
 
-from longbreath.demo.cell import day_log
+from longbreath.devices.made_engine import day_log
 from longbreath.demo.habits import FULL, as_text
 from longbreath.dossier import work as background
 from longbreath.dossier.pull import logs, recording, verbs, waiting

@@ -12,6 +12,7 @@ from longbreath.store.models.bench import (
     Trace,
 )
 from longbreath.store.models.blob import Blob, BlobPart
+from longbreath.store.models.cell import CellBlock, CellRun, PracticeRound, SessionClosing, TuningRound
 from longbreath.store.models.claim import Claim, ClaimAct, ClaimSheet
 from longbreath.store.models.dyno import Dyno, DynoSession, TestCard
 from longbreath.store.models.geometry import Face, FaceLay, Fit, FitSpot, LadderRung, WheelSheet
@@ -57,7 +58,6 @@ from longbreath.store.models.shop import (
 from longbreath.store.models.verdict import Verdict
 
 __all__ = [
-    "ROLES",
     "Application",
     "Attachment",
     "AttachmentMark",
@@ -76,6 +76,8 @@ __all__ = [
     "CardTick",
     "CardVariant",
     "Cell",
+    "CellBlock",
+    "CellRun",
     "Channel",
     "Checklist",
     "Claim",
@@ -106,6 +108,7 @@ __all__ = [
     "PasswordLink",
     "PortingBout",
     "PortingJob",
+    "PracticeRound",
     "Prediction",
     "PredictionScore",
     "PredictionSeal",
@@ -114,6 +117,7 @@ __all__ = [
     "PullCondition",
     "PullJudgement",
     "PullReading",
+    "ROLES",
     "RawFile",
     "Reading",
     "ReadingMark",
@@ -121,6 +125,7 @@ __all__ = [
     "Sample",
     "Sensor",
     "SentForm",
+    "SessionClosing",
     "SignIn",
     "SignInTry",
     "SizeReading",
@@ -132,6 +137,7 @@ __all__ = [
     "Traverse",
     "TraversePoint",
     "TuneFile",
+    "TuningRound",
     "TypedPull",
     "User",
     "Variant",

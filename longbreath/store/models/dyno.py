@@ -37,6 +37,9 @@ class Dyno(Audited, Versioned, Base):
     cell_id: Mapped[int | None] = mapped_column(ForeignKey("cell.id"))
     roller_inertia: Mapped[float | None] = mapped_column(comment="kg m2, of rollers and what turns with them")
     roller_radius: Mapped[float | None] = mapped_column(comment="m")
+    device_url: Mapped[str] = mapped_column(default="", comment="where it answers live")
+    logger_url: Mapped[str] = mapped_column(default="", comment="where the logger beside it answers")
+    weather_url: Mapped[str] = mapped_column(default="", comment="where the weather station of its cell answers")
     repeatability: Mapped[float] = mapped_column(comment="N m, standard deviation of band-mean torque, pull to pull")
     repeatability_source: Mapped[str]
     cell: Mapped[Cell | None] = relationship(lazy="joined")

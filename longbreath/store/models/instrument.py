@@ -20,6 +20,7 @@ class InstrumentAddress(Audited, Base):
 
     address: Mapped[str] = mapped_column(unique=True, comment="/dev/ttyUSB0, COM3 or socket://host:port")
     what: Mapped[str] = mapped_column(default="", comment="what stands there, in the shop's words")
+    kind: Mapped[str] = mapped_column(default="", comment="bench, dyno, logger, weather or tool; empty: not said")
     is_listed: Mapped[bool] = mapped_column(default=True)
 
     @property
@@ -34,6 +35,7 @@ class InstrumentLine(Base):
     __tablename__ = "instrument_line"
 
     address: Mapped[str] = mapped_column(unique=True)
+    kind: Mapped[str] = mapped_column(default="bench", comment="what kind of device answers there")
     wanted_at: Mapped[datetime] = mapped_column(default=now, comment="when somebody last looked")
     began_at: Mapped[datetime] = mapped_column(default=now, comment="when somebody began to look")
     told_at: Mapped[datetime | None] = mapped_column(comment="when the gateway last wrote")

@@ -9,7 +9,7 @@ from longbreath.core.dyno.judge.check import Check, Company, Earlier, PullRules,
 from longbreath.core.dyno.judge.pull import checks_of, is_valid
 from longbreath.core.dyno.pulls import Array, Sweep, make_sweep
 from longbreath.demo import standin
-from longbreath.demo.cell import Channels, Day, Engine, pull
+from longbreath.devices.made_engine import Channels, Day, Engine, pull
 
 TO_SI = {
     "time": ("time", 1.0, 0.0),
@@ -31,6 +31,8 @@ TO_SI = {
     "injector": ("injector_time", 1e-3, 0.0),
     "fuel_pressure": ("fuel_pressure", 1e3, 0.0),
     "battery": ("battery", 1.0, 0.0),
+    "fuel_flow": ("fuel_flow", 1e-3, 0.0),
+    "air_flow": ("air_flow", 1e-3, 0.0),
 }
 
 

@@ -12,7 +12,7 @@ from scipy.stats import beta
 
 from longbreath.core.dyno.judge.check import Earlier
 from longbreath.core.dyno.judge.pull import checks_of
-from longbreath.demo.cell import Day
+from longbreath.devices.made_engine import Day
 from tests.core.dyno.made import BOOSTED, BOOSTED_RULES, BREATHING, RULES, earlier, failed, judge, sweep_of
 
 PULLS = 2_000

@@ -12,7 +12,7 @@ from longbreath.core.dyno.judge import company, drive, limits, sensors
 from longbreath.core.dyno.judge.check import Company, Earlier, PullFacts, PullRules, facts_of
 from longbreath.core.dyno.judge.pull import checks_of, first_of
 from longbreath.core.dyno.pulls import Sweep, make_sweep
-from longbreath.demo.cell import Day
+from longbreath.devices.made_engine import Day
 from tests.core.dyno.made import BOOSTED, BOOSTED_RULES, BREATHING, RULES, earlier, failed, judge, sweep_of
 
 SET = tuple(earlier(sweep_of(BREATHING, 100 + n), RULES, n) for n in range(1, 4))

@@ -7,7 +7,7 @@ import pytest
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.dyno.ramps import IDLE, STEADY, SWEEP, find_stretches
-from longbreath.demo.cell import Channels, day_log
+from longbreath.devices.made_engine import Channels, day_log
 from tests.core.dyno.made import BOOSTED, BREATHING
 
 

@@ -9,7 +9,7 @@ from flask import Response, redirect, render_template, request, url_for
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError, InputError
-from longbreath.devices.standin_bench import STAND_IN
+from longbreath.devices.standin import STAND_IN
 from longbreath.devices.status import LIVE, LOST, Status
 from longbreath.dossier.bench import board as bench_board
 from longbreath.dossier.bench import live as live_desk

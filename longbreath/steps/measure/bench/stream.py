@@ -12,7 +12,7 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from longbreath.core.basis import units
 from longbreath.core.bench.live import LiveDesk
-from longbreath.devices.standin_bench import STAND_IN
+from longbreath.devices.standin import STAND_IN
 from longbreath.devices.status import LIVE, LOST
 from longbreath.dossier.instruments import Look, Wire
 from longbreath.drawing.column import scale_top

@@ -13,6 +13,10 @@ Channels = dict[str, Array]
 """Channels by plain name, in the units that loggers write: rpm, N·m, kW, λ, kPa, °C, %, ms, V, s."""
 
 
+CONSUMPTION = 290.0
+"""Fuel that the made engines take [g/kWh]. Invented."""
+
+
 @dataclass(frozen=True)
 class Engine:
     """How a made engine pulls: torque [N m] over speed [rpm], ends of the pull [rpm], rise of speed [rpm/s], boost [kPa] (0: none),
@@ -72,6 +76,8 @@ def pull(engine: Engine, seed: int, day: Day | None = None, *faults: str) -> Cha
         FAULTS[fault](made, rng)
     made["roller"] = made.pop("roller", made["rpm"] / engine.ratio) + rng.normal(0.0, 0.15, made["rpm"].size)
     made.setdefault("power", made["torque"] * made["rpm"] * np.pi / 30.0 / 1000.0)
+    made["fuel_flow"] = np.clip(made["power"], 0.0, None) * CONSUMPTION / 3600.0
+    made["air_flow"] = made["fuel_flow"] * 14.7 * made["mixture"]
     return made
 
 
@@ -204,31 +210,35 @@ def day_log(
     for seed in seeds:
         made = pull(engine, seed, day)
         if steady:
-            pieces.append(_held(made, 2500.0, steady, engine, rng, 0.35))
+            pieces.append(held(made, 2500.0, steady, engine, rng, 0.35))
         pieces += [
-            _held(made, 880.0, idle, engine, rng, 0.0),
-            _between(made, 880.0, engine.low, 3.0, engine, rng, 0.12),
-            _held(made, engine.low, 2.5, engine, rng, 0.15),
+            held(made, 880.0, idle, engine, rng, 0.0),
+            between(made, 880.0, engine.low, 3.0, engine, rng, 0.12),
+            held(made, engine.low, 2.5, engine, rng, 0.15),
             made,
-            _between(made, engine.high, 880.0, 9.0, engine, rng, -0.06),
+            between(made, engine.high, 880.0, 9.0, engine, rng, -0.06),
         ]
     whole = {name: np.concatenate([piece[name] for piece in pieces]) for name in pieces[0]}
     whole["time"] = np.arange(whole["rpm"].size) / engine.rate
     return whole
 
 
-def _held(
+def held(
     like: Channels, rpm: float, seconds: float, engine: Engine, rng: np.random.Generator, load: float
 ) -> Channels:
-    return _between(like, rpm, rpm, seconds, engine, rng, load)
+    """A stretch at one speed under a share of the greatest torque."""
+    return between(like, rpm, rpm, seconds, engine, rng, load)
 
 
-def _between(
+def between(
     like: Channels, start: float, end: float, seconds: float, engine: Engine, rng: np.random.Generator, load: float
 ) -> Channels:
     """A stretch that is no pull: speed from start to end under a share of the greatest torque."""
     size = int(seconds * engine.rate)
-    made = {name: np.full(size, float(values[0])) + rng.normal(0.0, 0.1, size) for name, values in like.items()}
+    made = {
+        name: np.full(size, float(values[0])) + rng.normal(0.0, 1e-4 + 0.001 * abs(float(values[0])), size)
+        for name, values in like.items()
+    }
     made["rpm"] = np.linspace(start, end, size) + rng.normal(0.0, 3.0, size)
     made["roller"] = made["rpm"] / engine.ratio
     made["torque"] = load * float(like["torque"].max()) + rng.normal(0.0, 0.5, size)
