@@ -36,9 +36,10 @@ def stand_in() -> None:
 @click.option("--seed", default=7, show_default=True, help="Seed of its noise.")
 def bench(port: int, fd: int | None, seed: int) -> None:
     """A flow bench that speaks the line protocol over TCP: motor, sagging column, ranges, noise, faults."""
-    from longbreath.devices.standin_bench import SimulatedBench, StandIn
+    from longbreath.devices.standin import StandIn
+    from longbreath.devices.standin_bench import SimulatedBench
 
-    server = StandIn(port, SimulatedBench(seed=seed), fd)
+    server = StandIn(SimulatedBench(seed=seed), port, fd)
     click.echo(f"stand-in bench at {server.url}")
     try:
         server.serve_forever()

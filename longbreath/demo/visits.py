@@ -8,11 +8,11 @@ from datetime import date
 import numpy as np
 
 from longbreath.demo import standin
-from longbreath.devices.made_engine import Array, Channels, Day, Engine, day_log, pull
 from longbreath.demo.days import work_day
 from longbreath.demo.habits import BOOSTED, FULL, METRIC, Column, as_archive, as_measured, as_text, as_workbook
 from longbreath.demo.logs import take, take_all, take_table
 from longbreath.demo.parts import q
+from longbreath.devices.made_engine import Array, Channels, Day, Engine, day_log, pull
 from longbreath.dossier.pull import verbs
 from longbreath.dossier.pull.conditions import put_conditions
 from longbreath.store.models import Application, DynoSession, TestCard

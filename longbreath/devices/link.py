@@ -63,8 +63,13 @@ class DeviceLink:
 
     def since(self, moment: float) -> list[Sample[Any]]:
         """The samples that came in after a moment [s, monotonic], oldest first."""
+        found: list[Sample[Any]] = []
         with self._changed:
-            return [sample for sample in self._samples if sample.at > moment]
+            for sample in reversed(self._samples):
+                if sample.at <= moment:
+                    break
+                found.append(sample)
+        return found[::-1]
 
     def send(self, words: str) -> bool:
         """Send a line to the device; False if it is not there."""
@@ -136,4 +141,3 @@ class DeviceLink:
         with self._changed:
             self._state, self._words = state, words
             self._changed.notify_all()
-

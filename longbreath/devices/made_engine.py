@@ -223,9 +223,7 @@ def day_log(
     return whole
 
 
-def held(
-    like: Channels, rpm: float, seconds: float, engine: Engine, rng: np.random.Generator, load: float
-) -> Channels:
+def held(like: Channels, rpm: float, seconds: float, engine: Engine, rng: np.random.Generator, load: float) -> Channels:
     """A stretch at one speed under a share of the greatest torque."""
     return between(like, rpm, rpm, seconds, engine, rng, load)
 

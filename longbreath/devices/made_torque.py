@@ -10,11 +10,36 @@ import numpy as np
 from longbreath.devices.made_engine import Array, Engine
 
 WAVE_TORQUE = (
-    (1400, 162.2), (1600, 165.3), (1800, 174.9), (2000, 166.2), (2200, 164.0), (2400, 171.8),
-    (2600, 175.6), (2800, 172.1), (3000, 168.9), (3200, 167.5), (3400, 171.9), (3600, 172.3),
-    (3800, 169.5), (4000, 178.6), (4200, 180.0), (4400, 177.8), (4600, 179.9), (4800, 183.2),
-    (5000, 180.0), (5200, 175.4), (5400, 172.1), (5600, 169.4), (5800, 166.9), (6000, 164.0),
-    (6200, 159.7), (6400, 153.4), (6600, 145.5), (6800, 137.2), (7000, 129.5), (7200, 122.6),
+    (1400, 162.2),
+    (1600, 165.3),
+    (1800, 174.9),
+    (2000, 166.2),
+    (2200, 164.0),
+    (2400, 171.8),
+    (2600, 175.6),
+    (2800, 172.1),
+    (3000, 168.9),
+    (3200, 167.5),
+    (3400, 171.9),
+    (3600, 172.3),
+    (3800, 169.5),
+    (4000, 178.6),
+    (4200, 180.0),
+    (4400, 177.8),
+    (4600, 179.9),
+    (4800, 183.2),
+    (5000, 180.0),
+    (5200, 175.4),
+    (5400, 172.1),
+    (5600, 169.4),
+    (5800, 166.9),
+    (6000, 164.0),
+    (6200, 159.7),
+    (6400, 153.4),
+    (6600, 145.5),
+    (6800, 137.2),
+    (7000, 129.5),
+    (7200, 122.6),
 )
 """Speed [rpm] and brake torque [N m] of the case "heron" that ships, as `longbreath simulate heron --rpm 1400:7200:200` finds it."""
 TO_WHEEL = 0.88
@@ -24,7 +49,7 @@ TO_WHEEL = 0.88
 def wave_torque(rpm: Array) -> Array:
     """Torque at the roller [N m] over engine speed [rpm]: the wave core's table, straight lines between."""
     speed, torque = np.array(WAVE_TORQUE).T
-    return TO_WHEEL * np.interp(rpm, speed, torque)
+    return np.asarray(TO_WHEEL * np.interp(rpm, speed, torque))
 
 
 def larger_throttle(rpm: Array) -> Array:
@@ -69,7 +94,14 @@ BEDS = {
         effect_on_boost=6.5,
     ),
     "drover": Bed(
-        Engine(lambda rpm: 2.35 * wave_torque(1.15 * rpm + 200.0), low=1100.0, high=5880.0, rise=480.0, ratio=3.08, scatter=0.9),
+        Engine(
+            lambda rpm: 2.35 * wave_torque(1.15 * rpm + 200.0),
+            low=1100.0,
+            high=5880.0,
+            rise=480.0,
+            ratio=3.08,
+            scatter=0.9,
+        ),
         lambda rpm: 0.0 * rpm,
     ),
 }

@@ -100,7 +100,7 @@ def read_line(data: bytes, dialect: Dialect) -> DeviceLine:
 
 
 def _ascii(unit: str) -> str:
-    return unit.translate(str.maketrans({"°": "", "·": "*", "²": "2", "₂": "2"}))
+    return unit.replace("°", "").replace("·", "*").replace("²", "2").replace("₂", "2")
 
 
 def _fields(words: list[str], dialect: Dialect) -> dict[str, str]:

@@ -90,7 +90,7 @@ class SimulatedCell:
         return BEDS[self.bed].engine(self.part, min(self.setting, len(BEDS[self.bed].settings) - 1))
 
     def frames(self, now: float, after: float) -> list[tuple[float, dict[str, float]]]:
-        """What happened until a moment on the wall [s, monotonic], after a time of the engine [s]: its time, channels in plain units."""
+        """What happened until a moment on the wall [s, monotonic], after a time of the engine [s]: its time and its channels."""
         with self._lock:
             until = (now - self._began) * self.pace
             rate = self.engine.rate
@@ -152,7 +152,7 @@ class SimulatedCell:
             if name == "stop":
                 self._queue, self.pulling = [], False
                 return "stopped"
-            chosen = {
+            chosen: tuple[str, Callable[[str], object], Callable[[str], bool]] | None = {
                 "part": ("part", str, lambda v: v.isalpha() and len(v) <= 2),
                 "setting": ("setting", int, lambda v: v.isdigit() and int(v) < len(BEDS[self.bed].settings)),
                 "engine": ("bed", str, lambda v: v in BEDS),
@@ -202,7 +202,11 @@ class Instrument:
 
     def _weather(self, now: float) -> bytes:
         slow = 0.15 * np.sin(now / 200.0)
-        air = {"temperature": 273.15 + self.cell.day.intake - 1.0 + slow, "pressure": self.cell.room * 1e3, "humidity": 0.46}
+        air = {
+            "temperature": 273.15 + self.cell.day.intake - 1.0 + slow,
+            "pressure": self.cell.room * 1e3,
+            "humidity": 0.46,
+        }
         return write_cell_line("weather", air)
 
     def _told(self, at: float, frame: dict[str, float]) -> bytes:

@@ -9,7 +9,15 @@ from __future__ import annotations
 from sqlalchemy import Connection, create_engine, text
 from sqlalchemy.engine import make_url
 
-PASSING = ("verdict", "prediction_score", "sign_in_try", "sent_form", "instrument_line", "instrument_sample", "cell_block")
+PASSING = (
+    "verdict",
+    "prediction_score",
+    "sign_in_try",
+    "sent_form",
+    "instrument_line",
+    "instrument_sample",
+    "cell_block",
+)
 """Tables that hold nothing but what can be made anew, or is kept for a while only: their rows may be removed."""
 PLANNED = ("card_variant", "card_pair", "variant_part", "owed_link")
 """Rows that a changed plan takes back; triggers hold them as soon as pulls were taken by it."""

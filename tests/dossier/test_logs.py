@@ -15,11 +15,11 @@ from sqlalchemy import func, select
 from longbreath.core.basis.errors import InputError
 from longbreath.core.claim.gates import may_publish
 from longbreath.demo import load
-from longbreath.devices.made_engine import Day, day_log, pull
 from longbreath.demo.days import work_day
 from longbreath.demo.habits import FULL, LOGGER, METRIC, US, as_archive, as_text
 from longbreath.demo.logs import take, take_all
 from longbreath.demo.visits import KART, KART_INERTIA, SPEEDS, rolled, skim_torque
+from longbreath.devices.made_engine import Day, day_log, pull
 from longbreath.dossier import blobs, health
 from longbreath.dossier.claim.reads import draft_of
 from longbreath.dossier.claim.verbs import draft_claim

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from longbreath.devices.made_engine import Channels, day_log, pull
 from longbreath.demo.habits import BOOSTED, FULL, METRIC, US, Column, as_archive, as_measured, as_text, as_workbook
+from longbreath.devices.made_engine import Channels, day_log, pull
 from tests.core.dyno.made import BOOSTED as BOOSTED_ENGINE
 from tests.core.dyno.made import BREATHING
 

@@ -14,8 +14,8 @@ import numpy as np
 import pytest
 from sqlalchemy import func, select
 
-from longbreath.devices.made_engine import day_log
 from longbreath.demo.habits import FULL, as_text
+from longbreath.devices.made_engine import day_log
 from longbreath.dossier import work as background
 from longbreath.dossier.pull import logs, recording, verbs, waiting
 from longbreath.jobs import tasks

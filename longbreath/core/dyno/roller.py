@@ -74,6 +74,14 @@ def fit_losses(time: Array, speed: Array, inertia: float, width: float = 1.0) ->
     return float(found[0]), float(found[1] / scale), float(found[2] / scale**2)
 
 
+def torque_of_force(force: float, radius: float, roller_speed: float, engine_speed: float) -> float:
+    """Torque at the engine's speed [N m] of a force at the roller's surface: power at the roller over engine speed.
+
+    force [N], radius of the roller [m], speeds [rad/s]. Source: first principles; tyre and gears keep what they take.
+    """
+    return force * radius * roller_speed / engine_speed
+
+
 def engine_torque(time: Array, roller_speed: Array, engine_speed: Array, roller: Roller, width: float) -> Array:
     """Torque at the engine's speed [N m], (n,): (inertia × acceleration + losses of the coast-down) × roller over engine speed.
 

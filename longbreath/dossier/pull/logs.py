@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from threading import Lock
+from typing import Any
 
 from cachetools import LRUCache
 from isal import isal_zlib
@@ -31,7 +32,11 @@ _lock = Lock()
 def read(work: UnitOfWork, file: RawFile) -> Log:
     """What a file holds, read now and kept. Raises InputError (field "file") with the reason if it cannot be read."""
     data = blobs.content(work, file.blob_id)
-    facts, block = log.read_log(data, file.filename)
+    return keep(work, file, *log.read_log(data, file.filename))
+
+
+def keep(work: UnitOfWork, file: RawFile, facts: dict[str, Any], block: bytes) -> Log:
+    """Keep what a file was found to hold."""
     values = {"file_id": file.id, "facts": facts, "thin": isal_zlib.compress(block, blobs.PACKED), "read_at": now()}
     work.execute(insert(LogRead).values(**values).on_conflict_do_nothing())
     return log.log_of(facts, block)

@@ -23,6 +23,7 @@ from longbreath.dossier.pull.reading import Read
 from longbreath.dossier.pull.rules import company_of, rules_of
 from longbreath.dossier.reckon.predictions import seal_predictions
 from longbreath.formats import mapping as formats_mapping
+from longbreath.formats.live_log import LiveLog
 from longbreath.formats.log import MOST_BYTES, Log, Part, is_large
 from longbreath.store.models import (
     Application,
@@ -84,6 +85,22 @@ def receive(work: UnitOfWork, session: DynoSession, filename: str, data: bytes |
 
     Raises InputError if it is no readable log or was received before.
     """
+    received = _received(work, session, filename, data)
+    if is_large(received.size):
+        logs.ask(work, received)
+    else:
+        logs.read(work, received)
+    return received
+
+
+def receive_live(work: UnitOfWork, session: DynoSession, filename: str, written: LiveLog) -> RawFile:
+    """Keep a file that was made of live lines: what it holds is known. Raises InputError as `receive`."""
+    received = _received(work, session, filename, written.data)
+    logs.keep(work, received, written.facts, written.block)
+    return received
+
+
+def _received(work: UnitOfWork, session: DynoSession, filename: str, data: bytes | IO[bytes]) -> RawFile:
     try:
         blob = blobs.keep(work, data, MOST_BYTES)
     except InputError as error:
@@ -109,10 +126,6 @@ def receive(work: UnitOfWork, session: DynoSession, filename: str, data: bytes |
     )
     work.add(received)
     work.flush()
-    if is_large(blob.size):
-        logs.ask(work, received)
-    else:
-        logs.read(work, received)
     return received
 
 
@@ -172,7 +185,7 @@ def judged(
     if new.kind != "sweep":
         return checks_of_point(read.channels, new.kind == "idle"), {"means": means_of(read.channels)}
     sweep = pulls.make_sweep(read.channels)
-    rules = rules_of(work, session, application.vehicle, new.label)
+    rules = replace(rules_of(work, session, application.vehicle, new.label), clocks=new.told.get("clocks", {}))
     facts = facts_of(sweep, rules)
     beside = company_of(work, session, application.vehicle, new.place, new.label)
     return checks_of(sweep, rules, beside, facts), {"facts": facts.to_json()}
@@ -285,7 +298,7 @@ def read_again(work: UnitOfWork, application: Application, again: Again) -> Pull
     return kept
 
 
-TOLD_ONCE = ("operator", "smoothing_by_source", "calibration")
+TOLD_ONCE = ("operator", "smoothing_by_source", "calibration", "clocks", "weather", "live")
 
 
 def told_of(read: PullReading) -> dict[str, Any]:

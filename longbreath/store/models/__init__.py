@@ -58,6 +58,7 @@ from longbreath.store.models.shop import (
 from longbreath.store.models.verdict import Verdict
 
 __all__ = [
+    "ROLES",
     "Application",
     "Attachment",
     "AttachmentMark",
@@ -117,7 +118,6 @@ __all__ = [
     "PullCondition",
     "PullJudgement",
     "PullReading",
-    "ROLES",
     "RawFile",
     "Reading",
     "ReadingMark",

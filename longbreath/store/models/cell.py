@@ -25,7 +25,7 @@ class CellRun(Audited, Base):
         CheckConstraint("phase in ('idle', 'pulling', 'judging')", name="phase"),
     )
     audit_noun = "live run"
-    audit_silent = ("phase", "turn", "words", "recorded_to", "armed_place", "armed_label", "clocks")
+    audit_silent = ("phase", "turn", "words", "recorded_to", "armed_place", "armed_label", "armed_by_id", "clocks")
 
     session_id: Mapped[int] = mapped_column(ForeignKey("dyno_session.id"), index=True)
     dyno_id: Mapped[int] = mapped_column(ForeignKey("dyno.id"))
@@ -35,6 +35,7 @@ class CellRun(Audited, Base):
     fitted: Mapped[str] = mapped_column(default="", comment="letter of the variant that somebody said is on")
     armed_place: Mapped[int | None] = mapped_column(comment="place that the next pull takes; none: it is not recorded")
     armed_label: Mapped[str] = mapped_column(default="")
+    armed_by_id: Mapped[int | None] = mapped_column(ForeignKey("user_account.id"), comment="who takes the pull")
     phase: Mapped[str] = mapped_column(default=IDLE)
     turn: Mapped[int] = mapped_column(default=0, comment="counts whatever a screen should show anew")
     words: Mapped[str] = mapped_column(default="", comment="what the gateway last said")
@@ -43,7 +44,7 @@ class CellRun(Audited, Base):
     )
     clocks: Mapped[dict[str, Any]] = mapped_column(default=dict, comment="share by which each device's clock runs off")
     session: Mapped[DynoSession] = relationship(lazy="joined")
-    opened_by: Mapped[User] = relationship(lazy="joined")
+    opened_by: Mapped[User] = relationship(lazy="joined", foreign_keys=[opened_by_id])
 
     @property
     def application_id(self) -> int:

@@ -9,6 +9,7 @@ from sqlalchemy import CheckConstraint, ForeignKey
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from longbreath.store.base import Audited, Base, Versioned
+from longbreath.store.models.library import Application, Vehicle
 from longbreath.store.models.plan import CardPair, CardVariant
 from longbreath.store.models.shop import Cell
 
@@ -152,10 +153,16 @@ class DynoSession(Audited, Versioned, Base):
     gear: Mapped[str] = mapped_column(default="")
     engine_id: Mapped[int | None] = mapped_column(ForeignKey("test_engine.id"), comment="test engine, where it was one")
     fuel_id: Mapped[int | None] = mapped_column(ForeignKey("fuel_batch.id"))
+    application: Mapped[Application] = relationship()
     card: Mapped[TestCard] = relationship(lazy="joined")
     pulls: Mapped[list[Pull]] = relationship(back_populates="session", order_by="Pull.sequence")
     files: Mapped[list[RawFile]] = relationship(back_populates="session", order_by="RawFile.id")
     typed: Mapped[list[TypedPull]] = relationship(back_populates="session", order_by="TypedPull.id")
+
+    @property
+    def application_vehicle(self) -> Vehicle:
+        """The vehicle it is pulled on."""
+        return self.application.vehicle
 
     @property
     def full_pulls(self) -> list[Pull]:

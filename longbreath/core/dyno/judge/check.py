@@ -45,7 +45,8 @@ class PullRules:
     limits: where the operator stops [SI] by name of `core.plan.conditions`; window: temperatures [K] at the start by name; boost:
     gauge pressure [Pa] asked for; station: air pressure [Pa]; ceilings: end of each sensor's range [Pa] by channel; fires: injections
     in a revolution (0.5 in a four-stroke, 1 in a two-stroke); noise: standard deviation of band-mean torque, pull to pull [N m];
-    demanded: what the card demands to be logged, in words, with the channels of which one is enough.
+    demanded: what the card demands to be logged, in words, with the channels of which one is enough; clocks: the share by which
+    the clock of each live device runs faster than ours.
     """
 
     low: float
@@ -60,6 +61,7 @@ class PullRules:
     fires: float = 0.5
     noise: float | None = None
     demanded: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    clocks: Mapping[str, float] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

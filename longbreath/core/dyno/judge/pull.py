@@ -25,6 +25,8 @@ def checks_of(
             sensors.check_frozen(sweep, rules),
             sensors.check_ceiling(sweep, rules),
             sensors.check_jumps(sweep, rules),
+            sensors.check_gaps(sweep),
+            sensors.check_clocks(rules),
             shape.check_identity(sweep),
             limits.check_battery(known, beside),
             drive.check_ratio(sweep, rules),

@@ -120,3 +120,49 @@ def check_jumps(sweep: Sweep, rules: PullRules) -> Check:
                 "jumps", name, False, words, "Look at the plug and its earth, then repeat.", REPEAT, channel, at, at
             )
     return Check("jumps", name, True, "No channel jumps.")
+
+
+GAP_STEPS, GAP_LEAST = 6.0, 0.25
+"""Rows are missing where time goes on by so many usual steps, and at least by so much [s]."""
+
+
+def check_gaps(sweep: Sweep) -> Check:
+    """Whether rows are missing within the pull."""
+    name, time = "No rows are missing", sweep.seen(TIME)
+    if time is None:
+        return Check("gaps", name, None, "No time was logged.")
+    steps = np.diff(time)
+    usual = float(np.median(steps[np.isfinite(steps)]))
+    place = int(np.nanargmax(steps))
+    gap = float(steps[place])
+    if gap <= max(GAP_STEPS * usual, GAP_LEAST):
+        return Check("gaps", name, True, f"Time goes on evenly, the longest step is {gap:.2f} s.")
+    at, to = sweep.speed[place], sweep.speed[place + 1]
+    return Check(
+        "gaps",
+        name,
+        False,
+        f"{gap:.1f} s are missing from {at_rpm(at)} on: a line was down, or what listens to it was.",
+        "Look at the line, then repeat the pull.",
+        REPEAT,
+        TIME,
+        float(at),
+        float(max(at, to)),
+    )
+
+
+CLOCK_OFF = 0.01
+"""Share by which a clock may be off before figures of two devices no longer belong to one moment."""
+
+
+def check_clocks(rules: PullRules) -> Check:
+    """Whether the clocks of the live devices run as ours does."""
+    name = "Clocks run together"
+    if not rules.clocks:
+        return Check("clocks", name, None, "Only pulls that are taken live are compared with a clock.")
+    device, off = max(rules.clocks.items(), key=lambda pair: abs(pair[1]))
+    if abs(off) <= CLOCK_OFF:
+        return Check("clocks", name, True, f"All within {max(abs(off), 0.001):.1%} of ours.")
+    side = "fast" if off > 0 else "slow"
+    words = f"The clock of the {device} runs {abs(off):.1%} {side}: what it logs slides against the dyno."
+    return Check("clocks", name, False, words, f"Look at the {device}; start it anew, then repeat the pull.", LOOK)

@@ -60,6 +60,7 @@ def _make_runs() -> None:
         col("fitted", TEXT, "letter of the variant that somebody said is on"),
         col("armed_place", INT, "place that the next pull takes; none: it is not recorded", null=True),
         col("armed_label", TEXT),
+        col("armed_by_id", INT, "who takes the pull", null=True),
         col("phase", TEXT),
         col("turn", INT, "counts whatever a screen should show anew"),
         col("words", TEXT, "what the gateway last said"),
@@ -69,6 +70,7 @@ def _make_runs() -> None:
         foreign("cell_run", "session_id", "dyno_session"),
         foreign("cell_run", "dyno_id", "dyno"),
         foreign("cell_run", "opened_by_id", "user_account"),
+        foreign("cell_run", "armed_by_id", "user_account"),
     )
     op.create_index(
         "ix_cell_run_open", "cell_run", ["dyno_id"], unique=True, postgresql_where=sa.text("closed_at is null")
