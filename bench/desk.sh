@@ -10,7 +10,7 @@ port=7171 web=8171
 export BENCH_LINE="socket://127.0.0.1:$port" BENCH_PAGE="http://127.0.0.1:$web"
 .venv/bin/longbreath init
 .venv/bin/longbreath stand-in bench --port "$port" >/dev/null &
-.venv/bin/longbreath demo --bench "$BENCH_LINE"
+.venv/bin/longbreath demo --device "bench=$BENCH_LINE"
 .venv/bin/longbreath gateway &
 .venv/bin/longbreath serve --bind "127.0.0.1:$web" &
 .venv/bin/longbreath demo --greeting "$BENCH_PAGE" >/dev/null

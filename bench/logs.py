@@ -16,10 +16,10 @@ from longbreath.app import create_app
 from longbreath.core.air.correction import UNCORRECTED
 from longbreath.core.dyno.ramps import find_stretches
 from longbreath.demo import standin
-from longbreath.devices.made_engine import Engine, day_log, pull
 from longbreath.demo.habits import FULL, as_text
 from longbreath.demo.logs import take
 from longbreath.demo.people import PASSWORD, PEOPLE
+from longbreath.devices.made_engine import Engine, day_log, pull
 from longbreath.dossier import blobs
 from longbreath.dossier.pull import verbs
 from longbreath.formats import apart, log

@@ -10,7 +10,7 @@ rmSync(dist, { recursive: true, force: true });
 mkdirSync(dist, { recursive: true });
 
 await build({
-  entryPoints: { app: "src/app.js", chart: "src/chart.js", desk: "src/desk.js", path: "src/path.js", faces: "src/faces.js" },
+  entryPoints: { app: "src/app.js", chart: "src/chart.js", desk: "src/desk.js", path: "src/path.js", faces: "src/faces.js", cell: "src/cell.js" },
   bundle: true, minify: true, outdir: dist, target: "es2022", legalComments: "none", logLevel: "warning",
 });
 execFileSync("npx", ["tailwindcss", "-i", "src/app.css", "-o", `${dist}/app.css`, "--minify"], { stdio: ["ignore", "ignore", "inherit"] });

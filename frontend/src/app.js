@@ -71,11 +71,14 @@ function sound() {
   });
 }
 
+let alarmed = "";
+
 function alarm() {
   const screen = document.querySelector("[data-alarm]");
   if (!screen) return;
   screen.hidden = sessionStorage.getItem("read-on") === screen.dataset.of;
-  if (screen.hidden) return;
+  if (screen.hidden || alarmed === screen.dataset.of) return;
+  alarmed = screen.dataset.of;
   document.dispatchEvent(new CustomEvent("longbreath:alarm", { detail: screen.dataset.alarm }));
   document.documentElement.dataset.alarmed = screen.dataset.alarm;
   try {
@@ -92,6 +95,8 @@ document.addEventListener("click", (event) => {
   screen.hidden = true; // until another pull says stop; what it says stands on the page
   sessionStorage.setItem("read-on", screen.dataset.of);
 });
+
+document.addEventListener("htmx:afterSettle", alarm);
 
 document.addEventListener("DOMContentLoaded", () => {
   alarm();

@@ -48,8 +48,10 @@ def init() -> None:
 
 @click.command()
 @click.option("--greeting", help="Wait until the server at this address answers, then print address and log-ins.")
-@click.option("--bench", "bench_url", help="Where the live bench of the demo answers, such as socket://127.0.0.1:7070.")
-def demo(greeting: str | None, bench_url: str | None) -> None:
+@click.option(
+    "--device", "devices", multiple=True, help="Where a stand-in answers: bench=socket://127.0.0.1:7070, dyno=…"
+)
+def demo(greeting: str | None, devices: tuple[str, ...]) -> None:
     """Load the demo data (once), or greet."""
     from longbreath.demo import greet, load
 
@@ -57,8 +59,8 @@ def demo(greeting: str | None, bench_url: str | None) -> None:
         greet.wait_and_greet(greeting)
         return
     load.load_demo(database_url())
-    if bench_url is not None:
-        load.connect_bench(database_url(), bench_url)
+    if devices:
+        load.connect(database_url(), dict(line.split("=", 1) for line in devices))
 
 
 @click.command()

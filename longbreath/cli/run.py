@@ -6,6 +6,7 @@ import os
 import socket
 import subprocess
 import sys
+from contextlib import ExitStack
 from pathlib import Path
 
 import click
@@ -16,7 +17,9 @@ from longbreath.cli.worker import QUEUES
 from longbreath.demo.greet import wait_and_greet
 
 CLUSTER = Path(__file__).parents[2] / "bin" / "cluster"
-PORT, BENCH_PORT = 8000, 7070
+PORT = 8000
+DEVICES = {"bench": 7070, "dyno": 7071, "logger": 7072, "weather": 7073, "tool": 7074}
+"""Usual ports of the stand-ins, by what they stand in for."""
 BACKLOG = 128
 
 
@@ -29,8 +32,9 @@ def demo_run(port: int | None) -> None:
     stop_when_told()
     parts: list[Part] = []
     try:
-        with listening(port) as pages, bench_socket() as bench:
-            _run(parts, pages, bench)
+        with ExitStack() as held:
+            pages = held.enter_context(listening(port))
+            _run(parts, pages, {kind: held.enter_context(device_socket(usual)) for kind, usual in DEVICES.items()})
     except Stopped:
         pass
     finally:
@@ -40,17 +44,18 @@ def demo_run(port: int | None) -> None:
         cluster("stop")
 
 
-def _run(parts: list[Part], pages: socket.socket, bench: socket.socket) -> None:
+def _run(parts: list[Part], pages: socket.socket, devices: dict[str, socket.socket]) -> None:
     url, owner = cluster("start"), cluster("url", "owner")
     me = [sys.executable, "-m", "longbreath.cli.main"]
     told = {"LONGBREATH_DATABASE_URL": url}
-    line = f"socket://127.0.0.1:{bench.getsockname()[1]}"
-    for command, more in ((["init"], {"LONGBREATH_OWNER_URL": owner}), (["demo", "--bench", line], {})):
+    lines = [f"{kind}=socket://127.0.0.1:{held.getsockname()[1]}" for kind, held in devices.items()]
+    told_lines = [word for line in lines for word in ("--device", line)]
+    for command, more in ((["init"], {"LONGBREATH_OWNER_URL": owner}), (["demo", *told_lines], {})):
         if subprocess.run([*me, *command], env={**os.environ, **told, **more}, check=False).returncode:
             raise click.ClickException("The demo could not be set up; what went wrong stands above.")
     address = f"http://127.0.0.1:{pages.getsockname()[1]}"
     for part in (
-        Part("stand-in bench", [*me, "stand-in", "bench", "--fd", str(bench.fileno())], files=(bench.fileno(),)),
+        *_stand_ins(me, {kind: held.fileno() for kind, held in devices.items()}),
         Part("instrument gateway", [*me, "gateway"], told),
         *(Part(f"worker for {queue} work", [*me, "worker", "--queue", queue], told) for queue in QUEUES),
         Part("web server", [*me, "serve", "--bind", f"fd://{pages.fileno()}"], told, (pages.fileno(),)),
@@ -59,6 +64,16 @@ def _run(parts: list[Part], pages: socket.socket, bench: socket.socket) -> None:
         parts.append(part)
     wait_and_greet(address)
     keep_running(parts, lambda: _mend_database(parts, told))
+
+
+def _stand_ins(me: list[str], held: dict[str, int]) -> list[Part]:
+    """The stand-ins of the demo, each on its held socket; dyno, logger and weather station see one engine."""
+    cell = ["--fd", str(held["dyno"]), "--logger-fd", str(held["logger"]), "--weather-fd", str(held["weather"])]
+    return [
+        Part("stand-in bench", [*me, "stand-in", "bench", "--fd", str(held["bench"])], files=(held["bench"],)),
+        Part("stand-in cell", [*me, "stand-in", "dyno", *cell], files=(held["dyno"], held["logger"], held["weather"])),
+        Part("stand-in calliper", [*me, "stand-in", "calliper", "--fd", str(held["tool"])], files=(held["tool"],)),
+    ]
 
 
 def _mend_database(parts: list[Part], told: dict[str, str]) -> None:
@@ -110,10 +125,10 @@ def listening(port: int | None) -> socket.socket:
     raise click.ClickException(f"No port from {PORT} to {PORT + 49} is free. Say which: PORT=… bin/demo")
 
 
-def bench_socket() -> socket.socket:
-    """A socket for the stand-in bench: the usual port, or any that is free."""
+def device_socket(usual: int) -> socket.socket:
+    """A socket for a stand-in: the usual port, or any that is free."""
     try:
-        return _listen(BENCH_PORT)
+        return _listen(usual)
     except OSError:
         return _listen(0)
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from datetime import date
 from typing import Any
@@ -53,11 +53,11 @@ class Shop:
         self.house = plans.furnish(db, self.dyno)
 
 
-def connect_bench(url: str, device_url: str) -> None:
-    """Say where the demo's live bench answers."""
+def connect(url: str, devices: Mapping[str, str]) -> None:
+    """Say where the demo's stand-ins answer, by what they stand in for."""
     database = Database(url)
     with working(database.session) as db:
-        library.connect_bench(db, device_url, "the stand-in bench of the demo")
+        library.connect_devices(db, devices, "stand-in of the demo")
     database.engine.dispose()
 
 

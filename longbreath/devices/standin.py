@@ -21,10 +21,13 @@ NOISE = bytes(range(128, 256)) * 40 + b"\n" + b"dyno; speed 1e9 rpm; sum 0000\n"
 class Simulated(Protocol):
     """What a stand-in stands for: its name, lines a second, until when its plug is out [s, monotonic], what is wrong with its line."""
 
-    name: str
-    rate: float
     unplugged_until: float
     line: str
+
+    @property
+    def name(self) -> str: ...
+    @property
+    def rate(self) -> float: ...
 
     def speaker(self) -> Callable[[float], bytes]:
         """For one connection: what there is to say at a moment [s, monotonic]."""

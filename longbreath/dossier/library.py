@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 from itertools import pairwise
@@ -298,17 +299,24 @@ def change_bench(work: UnitOfWork, bench: Bench, card: BenchCard) -> None:
     work.flush()
 
 
-def connect_bench(work: UnitOfWork, device_url: str, what: str) -> None:
-    """List where the first bench of the library answers, and say so on its card; the address it had is struck off."""
-    found = work.scalar(select(Bench).order_by(Bench.id).limit(1))
-    if found is None or found.device_url == device_url:
-        return
+def connect_devices(work: UnitOfWork, devices: Mapping[str, str], what: str) -> None:
+    """List where instruments answer, by kind, and say so on the cards of the first bench and the first dyno of the library.
+
+    An address that was listed for the same (`what`) before is struck off.
+    """
+    bench = work.scalar(select(Bench).order_by(Bench.id).limit(1))
+    dyno = work.scalar(select(Dyno).order_by(Dyno.id).limit(1))
     for address in addresses(work):
-        if address.is_listed and address.address == found.device_url:
+        if address.is_listed and address.what == what and address.address not in devices.values():
             strike_off(work, address)
-    if device_url not in listed(work):
-        list_address(work, NewAddress(device_url, what))
-    found.device_url = device_url
+    for kind, url in devices.items():
+        if url not in listed(work):
+            list_address(work, NewAddress(url, what, kind))
+    if bench is not None and "bench" in devices and bench.device_url != devices["bench"]:
+        bench.device_url = devices["bench"]
+    for kind, name in (("dyno", "device_url"), ("logger", "logger_url"), ("weather", "weather_url")):
+        if dyno is not None and kind in devices and getattr(dyno, name) != devices[kind]:
+            setattr(dyno, name, devices[kind])
     work.flush()
 
 

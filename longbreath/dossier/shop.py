@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.dossier.commands import put
+from longbreath.dossier.instruments import check_listed
 from longbreath.store.base import Base
 from longbreath.store.models import (
     Application,
@@ -147,6 +148,9 @@ class DynoMore:
     cell_id: int | None = None
     roller_inertia: float | None = None
     roller_radius: float | None = None
+    device_url: str = ""
+    logger_url: str = ""
+    weather_url: str = ""
 
 
 @dataclass(frozen=True)
@@ -161,6 +165,9 @@ def change_dyno(work: UnitOfWork, dyno: Dyno, card: DynoMore) -> None:
     """Write what a dyno is. Raises InputError for a cell that is not there."""
     if card.cell_id and work.get(Cell, card.cell_id) is None:
         raise InputError("There is no such cell.", "cell_id")
+    for name in ("device_url", "logger_url", "weather_url"):
+        if getattr(card, name) != getattr(dyno, name):
+            check_listed(work, getattr(card, name), name)
     put(dyno, card, channels=card.channels or "", cell_id=card.cell_id or None)
     work.flush()
 

@@ -3,20 +3,15 @@
 from __future__ import annotations
 
 import os
-import signal
-import time
 from collections.abc import Iterator
 
 import pytest
-from sqlalchemy import select
 
 from longbreath.core.basis.errors import Conflict, EvidenceError
 from longbreath.dossier.pull import cell
-from longbreath.dossier.pull.sessions import verdict_of
 from longbreath.store.database import Database
-from longbreath.store.models import CellBlock, InstrumentLine
 from tests.conftest import ready, shop_on
-from tests.jobs.cell_tools import Place, gateway, gateway_process, lay
+from tests.jobs.cell_tools import Place, gateway, lay
 
 
 @pytest.fixture
@@ -75,5 +70,8 @@ def test_a_press_that_comes_late_or_twice_does_nothing(place: Place) -> None:
         assert cell.doing(work, place.run(work), waiting).key == "wait"
         with pytest.raises(EvidenceError, match="47"):
             cell.press(work, place.run(work), cell.doing(work, place.run(work), waiting).mark, waiting)
-        assert cell.press(work, place.run(work), cell.doing(work, place.run(work), waiting).mark, waiting, anyway=True).key == "wait"
+        assert (
+            cell.press(work, place.run(work), cell.doing(work, place.run(work), waiting).mark, waiting, anyway=True).key
+            == "wait"
+        )
         assert place.run(work).armed_place == 1

@@ -113,13 +113,13 @@ def _ramps(speed: Array) -> list[tuple[int, int]]:
 def _trimmed(speed: Array, start: int, end: int) -> tuple[int, int]:
     """A rise without what waits before and after it: from the last time that speed lingers in its lower half, to its height.
 
-    It lingers where it moves at less than a quarter of its usual rate for a twentieth of the rise's rows; a short lift does not.
+    It lingers where it moves at less than a quarter of its usual rate for a tenth of the rows of its upper half; a short lift does not.
     """
     rise = speed[end] - speed[start]
     part = speed[start : end + 1]
     high = int(np.flatnonzero(part >= speed[end] - 0.003 * rise)[0])
     middle = int(np.argmax(part >= speed[start] + 0.5 * rise))
-    window = max(4, part.size // 20)
+    window = max(4, (high - middle + 1) // 10)  # of the rise itself: however long it idled before
     rate = uniform_filter1d(np.gradient(part), max(2, window // 2), mode="nearest")
     usual = float(np.median(rate[middle : high + 1]))
     calm = (np.abs(rate) < usual / 4.0).astype(np.int8)

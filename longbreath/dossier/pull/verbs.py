@@ -80,6 +80,12 @@ def change_session(work: UnitOfWork, application: Application, session: DynoSess
     renew_served(work, session)
 
 
+def take_air(work: UnitOfWork, session: DynoSession, temperature: float, pressure: float, humidity: float) -> None:
+    """Take the air of a weather station for a session [K, Pa, 1]; the verdict is made anew."""
+    session.temperature, session.pressure, session.humidity = temperature, pressure, humidity
+    renew_served(work, session)
+
+
 def receive(work: UnitOfWork, session: DynoSession, filename: str, data: bytes | IO[bytes]) -> RawFile:
     """Keep a file as received; a large one is read by a worker afterwards.
 

@@ -13,6 +13,7 @@ from longbreath.core.bench.meter import RULES, TAPS
 from longbreath.core.engine.assumptions import BOOSTED
 from longbreath.core.engine.demand import STROKES
 from longbreath.core.reckon.candidates import SHELF
+from longbreath.devices.kinds import KINDS as DEVICES
 from longbreath.web.forms import BaseForm, CountField, QuantityField, options
 
 
@@ -163,6 +164,9 @@ class AddressForm(BaseForm):
     """An address at which instruments may be looked for."""
 
     address = _text("Address", description="a serial port (/dev/ttyUSB0, COM3), or socket://host:port")
+    kind = SelectField(
+        "What kind of device", choices=options([("", "not said"), *((k.name, k.called) for k in DEVICES.values())])
+    )
     what = _text("What stands there", required=False, description="for example “flow bench, east wall”")
 
 

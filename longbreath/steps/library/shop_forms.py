@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
+
 from flask_wtf.file import FileField
 from wtforms import BooleanField, DateField, FloatField, SelectField, StringField, TextAreaField
 from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional
@@ -147,6 +149,16 @@ class DynoMore(BaseForm):
         help="with all that turns with them; torque is made from it where only speeds are logged",
     )
     roller_radius = QuantityField("Radius of the rollers", "length", 0.02, 3.0, required=False)
+    device_url = SelectField("It answers live at")
+    logger_url = SelectField("The logger beside it")
+    weather_url = SelectField("The weather station of its cell")
+
+    def offer(self, addresses: Mapping[str, Sequence[str]]) -> None:
+        """Offer the addresses that are listed, by kind of device, and the one that is kept."""
+        for field, kind in ((self.device_url, "dyno"), (self.logger_url, "logger"), (self.weather_url, "weather")):
+            kept = field.object_data or ""
+            offered = [*addresses[kind], *([kept] if kept and kept not in addresses[kind] else [])]
+            field.choices = options([("", "none: logs are taken in as files"), *((a, a) for a in offered)])
 
 
 class HealthForm(BaseForm):

@@ -8,7 +8,7 @@ from typing import Any
 
 from flask import abort, flash, redirect, render_template, send_file, url_for
 
-from longbreath.dossier import shop
+from longbreath.dossier import instruments, shop
 from longbreath.dossier import work as background
 from longbreath.dossier.plan import scatter
 from longbreath.dossier.plan.variants import revisions
@@ -108,6 +108,7 @@ def dyno(dyno_id: int) -> Any:
     """A dyno: what it is, how it scatters by its card and by its own records."""
     found = db().get(Dyno, dyno_id) or abort(404)
     form = forms.DynoMore(obj=found)
+    form.offer({kind: instruments.listed(db(), kind) for kind in ("dyno", "logger", "weather")})
     form.cell_id.choices = options([(0, "no cell"), *((c.id, c.name) for c in shop.cells(db()))])
     saved = save(form, found, lambda: shop.change_dyno(db(), found, form.command(shop.DynoMore)))
     if saved.done:

@@ -165,7 +165,7 @@ def toggle_address(address_id: int) -> Any:
     if address.is_listed:
         instruments.strike_off(db(), address)
     else:
-        instruments.list_address(db(), instruments.NewAddress(address.address, address.what))
+        instruments.list_address(db(), instruments.NewAddress(address.address, address.what, address.kind))
     return redirect(url_for("library.addresses"))
 
 

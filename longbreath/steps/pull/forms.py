@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from sqlalchemy.orm import Session
@@ -10,7 +10,9 @@ from wtforms import BooleanField, DateField, RadioField, SelectField, StringFiel
 from wtforms.validators import DataRequired, InputRequired, Length, Optional
 
 from longbreath.core.air.correction import STANDARDS
+from longbreath.core.dyno.tuning import KINDS as ROUND_KINDS
 from longbreath.dossier.pull import conditions
+from longbreath.dossier.pull.closing import ClosingCard, Missing
 from longbreath.formats.mapping import Sought
 from longbreath.formats.sought import FIRST
 from longbreath.store.models import DynoSession
@@ -93,3 +95,51 @@ def conditions_form(session: DynoSession, db: Session) -> ConditionsForm:
 def shown_channels(sought: tuple[Sought, ...], chosen: Mapping[str, Any], which: str) -> list[Sought]:
     """The channels that are asked for in any log (first), the others that were found (found), or those that were not (other)."""
     return [s for s in sought if which == ("first" if s.name in FIRST else "found" if s.name in chosen else "other")]
+
+
+class RoundForm(BaseForm):
+    """One round of tuning."""
+
+    label = SelectField("On variant")
+    kind = SelectField("What was changed", choices=options(list(ROUND_KINDS.items())))
+    words = StringField(
+        "In words", [Optional(), Length(max=200)], description="ignition, map, or whatever a figure does not say"
+    )
+    jet_before = QuantityField("Jet before", "length", 1e-5, 0.02, required=False)
+    jet_after = QuantityField("Jet now", "length", 1e-5, 0.02, required=False)
+    time_before = QuantityField("Injector time before", "dead_time", 1e-5, 0.1, required=False)
+    time_after = QuantityField("Injector time now", "dead_time", 1e-5, 0.1, required=False)
+    dead_time = QuantityField("Dead time of the injector", "dead_time", 0.0, 0.01, required=False)
+    ratio_before = QuantityField("Air to fuel at λ = 1, before", "ratio", 3.0, 40.0, required=False)
+    ratio_after = QuantityField("Air to fuel at λ = 1, now", "ratio", 3.0, 40.0, required=False)
+    density_before = QuantityField("Density of the fuel before", "density", 400.0, 1200.0, required=False)
+    density_after = QuantityField("Density of the fuel now", "density", 400.0, 1200.0, required=False)
+    fuel_id = SelectField("Fuel batch now", coerce=lambda text: int(text) or None, default=0)
+
+
+class ClosingForm(BaseForm):
+    """Reasons for what is missing, one field each; who owes it, and by when."""
+
+    who_id = SelectField("Owed by", coerce=int)
+    due_on = DateField("By", [Optional()])
+
+    def card(self) -> ClosingCard:
+        """What was written."""
+        reasons = {f.name.removeprefix("reason-"): f.data or "" for f in self if f.name.startswith("reason-")}
+        return ClosingCard(reasons, self.who_id.data, self.due_on.data)
+
+
+def closing_form(missing: Sequence[Missing], people: Sequence[tuple[int, str]], me: int) -> ClosingForm:
+    """The form with a field for each thing that is missing."""
+    fields = {
+        f"reason-{thing.key}": StringField(
+            thing.words, [DataRequired("Say why it is missing; it stays in the record."), Length(max=300)]
+        )
+        for thing in missing
+    }
+    made: type[ClosingForm] = type("ClosingOfSession", (ClosingForm,), fields)
+    form = made()
+    form.who_id.choices = options(list(people))
+    if not form.is_submitted():
+        form.who_id.data = me
+    return form

@@ -7,9 +7,10 @@ from typing import Any
 from flask import flash, redirect, request, url_for
 
 from longbreath.dossier.attachments import attached
-from longbreath.dossier.pull import pictures, points
+from longbreath.dossier.pull import pictures, points, tuning
 from longbreath.dossier.pull import typed as typed_pulls
 from longbreath.dossier.pull import verbs as pull_verbs
+from longbreath.dossier.pull.cell import open_run_of
 from longbreath.dossier.pull.sessions import verdict_of
 from longbreath.drawing.logview import channel_svg
 from longbreath.steps.pull import forms
@@ -39,6 +40,7 @@ def pull(application_id: int, pull_id: int) -> Any:
         channels=channels,
         shown=shown,
         picture=channel_svg(curves, label, symbol, verdict.where_rpm if shown == verdict.channel else None),
+        taken=tuning.fuel_taken(db(), application, found),
         means=points.shown_means(found),
         attachments=attached(db(), found),
     )
@@ -57,6 +59,8 @@ def judge(application_id: int, pull_id: int) -> Any:
 
     saved = save(form, found, judge_it)
     if saved.done:
+        if open_run_of(db(), found.session) is not None:
+            return redirect(url_for("pull.watch_cell", application_id=application.id, session_id=found.session_id))
         return redirect(url_for("pull.overview", application_id=application.id, session=found.session_id))
     return page("pull/judge.html", form=form, pull=found, conflict=saved.conflict, status=saved.status)
 

@@ -14,6 +14,8 @@ from longbreath.dossier import health, shop
 from longbreath.dossier.attachments import attached
 from longbreath.dossier.plan.cards import card_of
 from longbreath.dossier.programme.register import share_of
+from longbreath.dossier.pull import cell as cell_runs
+from longbreath.dossier.pull import closing as closings
 from longbreath.dossier.pull import conditions, points, recording, waiting
 from longbreath.dossier.pull import sessions as pull_sessions
 from longbreath.dossier.pull import typed as typed_pulls
@@ -52,6 +54,7 @@ def cell(
         card = card_of(db(), application.id)
         return page("pull/overview.html", session=None, sessions=[], card=card, things=_before(application))
     waits = waiting.waiting(db(), session)
+    closed = closings.closing_of(db(), session)
     return page(
         "pull/overview.html",
         pull_sessions.figures(session),
@@ -59,6 +62,10 @@ def cell(
         sessions=sessions,
         card=session.card,
         things=_before(application),
+        closing=closed,
+        late=closings.late_pulls(session, closed),
+        run=cell_runs.open_run_of(db(), session),
+        is_live_dyno=bool(cell_runs.addresses_of(session).get("dyno")),
         tokens=pull_sessions.tokens(session),
         owed=pull_sessions.still_owed(session),
         waiting=waits,

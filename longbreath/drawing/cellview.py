@@ -1,0 +1,109 @@
+"""The picture of a cell while it is pulled: torque over speed, the set's band, earlier pulls by letter, the trace."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+from markupsafe import Markup, escape
+
+from longbreath.drawing.curves import nice_step
+
+Array = npt.NDArray[np.float64]
+WIDTH, HEIGHT, LEFT, RIGHT, TOP, BOTTOM = 720, 330, 52, 12, 14, 30
+OTHER = "other"
+
+
+@dataclass(frozen=True)
+class Scale:
+    """Where a point lies in the picture: speeds [rpm] and torque in display units at its edges."""
+
+    low: float
+    high: float
+    bottom: float
+    top: float
+
+    def x(self, rpm: Array) -> Array:
+        """Across, of speeds [rpm]."""
+        return LEFT + (rpm - self.low) / (self.high - self.low) * (WIDTH - LEFT - RIGHT)
+
+    def y(self, torque: Array) -> Array:
+        """Down, of torque in display units."""
+        return HEIGHT - BOTTOM - (torque - self.bottom) / (self.top - self.bottom) * (HEIGHT - TOP - BOTTOM)
+
+    def points(self, rpm: Array, torque: Array) -> str:
+        """Points of a line, within the picture."""
+        inside = np.isfinite(torque) & (rpm >= self.low) & (rpm <= self.high)
+        torque = np.clip(torque, self.bottom, self.top)
+        return " ".join(f"{x:.1f},{y:.1f}" for x, y in zip(self.x(rpm[inside]), self.y(torque[inside]), strict=True))
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """One pull: letter, whether it counts, torque in display units on the speeds of the picture, (n,); whether it is the last."""
+
+    label: str
+    counts: bool
+    torque: Array
+    is_last: bool = False
+
+
+def scale_of(low: float, high: float, greatest: float) -> Scale:
+    """A scale over the band of use [rpm] that holds a greatest torque [display units] with room above; torque begins at nought."""
+    step = nice_step(max(greatest, 1e-9) * 1.12, 5)
+    return Scale(low, high, 0.0, step * np.ceil(greatest * 1.12 / step))
+
+
+def cell_svg(scale: Scale, speeds: Array, pulls: Sequence[Drawn], label: str, symbol: str) -> Markup:
+    """The picture. speeds [rpm], (n,); label: the letter that is pulled now, whose pulls make the band."""
+    parts = [*_axes(scale, symbol), _band(scale, speeds, [p.torque for p in pulls if p.label == label and p.counts])]
+    for pull in pulls:
+        kind = f"is-{pull.label}" if pull.label in "AB" else f"is-{OTHER}"
+        state = ("" if pull.counts else " is-out") + (" is-last" if pull.is_last else "")
+        parts.append(f'<polyline class="pull {kind}{state}" points="{scale.points(speeds, pull.torque)}"/>')
+    parts += _names(scale, speeds, pulls)
+    parts.append('<polyline id="trace" class="live" points=""/>')
+    told = f"Torque in {symbol} over engine speed: {len(pulls)} pulls, the band of {label}, and the pull that runs now"
+    return Markup(
+        f'<svg class="cellview" viewBox="0 0 {WIDTH} {HEIGHT}" role="img" aria-label="{escape(told)}">{"".join(parts)}</svg>'
+    )
+
+
+def _axes(scale: Scale, symbol: str) -> list[str]:
+    parts = []
+    step = nice_step(scale.top - scale.bottom, 5)
+    for value in np.arange(scale.bottom, scale.top + step / 2, step):
+        y = float(scale.y(np.array(value)))
+        parts.append(f'<line class="rule" x1="{LEFT}" x2="{WIDTH - RIGHT}" y1="{y:.1f}" y2="{y:.1f}"/>')
+        parts.append(f'<text class="axis" x="{LEFT - 7}" y="{y + 4:.1f}" text-anchor="end">{value:g}</text>')
+    for rpm in np.arange(np.ceil(scale.low / 1000) * 1000, scale.high + 1, 1000):
+        x = float(scale.x(np.array(rpm)))
+        parts.append(f'<text class="axis" x="{x:.1f}" y="{HEIGHT - 10}" text-anchor="middle">{rpm:.0f}</text>')
+    parts.append(f'<text class="axis" x="{WIDTH - RIGHT}" y="{HEIGHT - 10}" text-anchor="end">rpm</text>')
+    parts.append(f'<text class="axis" x="4" y="{TOP}" text-anchor="start">{escape(symbol)}</text>')
+    return parts
+
+
+def _band(scale: Scale, speeds: Array, curves: Sequence[Array]) -> str:
+    """Least and greatest of the set's pulls, filled."""
+    if len(curves) < 2:
+        return ""
+    stack = np.vstack(curves)
+    whole = np.isfinite(stack).all(axis=0)
+    low, high, rpm = stack[:, whole].min(axis=0), stack[:, whole].max(axis=0), speeds[whole]
+    return f'<polygon class="band" points="{scale.points(rpm, high)} {" ".join(reversed(scale.points(rpm, low).split()))}"/>'
+
+
+def _names(scale: Scale, speeds: Array, pulls: Sequence[Drawn]) -> list[str]:
+    """Each letter once, where its last pull ends."""
+    parts = []
+    for place, label in enumerate(sorted({p.label for p in pulls if p.counts})):
+        curve = [p.torque for p in pulls if p.label == label and p.counts][-1]
+        good = np.flatnonzero(np.isfinite(curve))
+        if good.size:
+            at = good[int(good.size * (0.35 + 0.1 * place))]
+            x, y = float(scale.x(speeds[at])), float(scale.y(curve[at]))
+            parts.append(f'<text class="letter is-{escape(label)}" x="{x:.1f}" y="{y - 8:.1f}">{escape(label)}</text>')
+    return parts
