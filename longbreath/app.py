@@ -22,6 +22,7 @@ from longbreath.steps.measure.path.blueprint import blueprint as path
 from longbreath.steps.measure.ports.blueprint import blueprint as ports
 from longbreath.steps.measure.timing.blueprint import blueprint as timing
 from longbreath.steps.plan.blueprint import blueprint as plan
+from longbreath.steps.practice.blueprint import blueprint as practice
 from longbreath.steps.programme.blueprint import blueprint as programme
 from longbreath.steps.pull.blueprint import blueprint as pull
 from longbreath.steps.reckon.blueprint import blueprint as reckon
@@ -89,6 +90,6 @@ def create_app(overrides: dict[str, Any] | None = None, database: Database | Non
     ):
         start(app)
     measuring = (measure, bench, curves, ports, path, faces, timing, builds, attachments)
-    for blueprint in (account, coverage, library, *measuring, reckon, plan, programme, pull, weigh, claim):
+    for blueprint in (account, coverage, library, *measuring, reckon, plan, programme, practice, pull, weigh, claim):
         app.register_blueprint(blueprint)
     return app

@@ -1,5 +1,6 @@
 // What the hand needs: keys, dialogs, and where the eye goes after a capture. Everything works without it but the keys.
 import htmx from "htmx.org";
+import "./tools.js";
 
 window.htmx = htmx;
 

@@ -28,7 +28,8 @@ function refresh() {
 }
 
 function show(values) {
-  last = Date.now();
+  last = values.over ? Number.MAX_SAFE_INTEGER : Date.now();
+  if (values.over) return events.close();
   cell.dataset.state = values.lines.dyno?.state ?? "lost";
   if (!values.figures) return lost();
   for (const place of cell.querySelectorAll("[data-live]")) place.textContent = values.figures[place.dataset.live] ?? "–";
@@ -88,6 +89,7 @@ function turn(words) {
 }
 
 function toggle(id) {
+  if (!byId(id)) return false;
   const on = byId(id).getAttribute("aria-pressed") !== "true";
   byId(id).setAttribute("aria-pressed", on);
   return on;
@@ -115,8 +117,8 @@ document.addEventListener("keydown", (event) => {
   const act = keys[event.key];
   if (act) { event.preventDefault(); act(); }
 });
-byId("tone").addEventListener("click", keys.m);
-byId("stand-off").addEventListener("click", keys.b);
+byId("tone")?.addEventListener("click", keys.m);
+byId("stand-off")?.addEventListener("click", keys.b);
 document.querySelectorAll("[data-words]").forEach((button) => button.addEventListener("click", () => turn(button.dataset.words)));
 byId("fault")?.addEventListener("change", (event) => turn(`fault ${event.target.value}`));
 cell.addEventListener("click", (event) => { if (event.target.closest("[data-anyway]")) press(true); });
@@ -126,5 +128,5 @@ document.addEventListener("htmx:afterSettle", (event) => {
   settled();
   if (board().dataset.scale !== scale) { scale = board().dataset.scale; listen(); }
 });
-document.addEventListener("visibilitychange", () => { if (!document.hidden) refresh(); });
+document.addEventListener("visibilitychange", () => { if (!document.hidden && cell.dataset.boardUrl) refresh(); });
 addEventListener("pagehide", () => events.close());

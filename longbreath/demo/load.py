@@ -57,7 +57,7 @@ def connect(url: str, devices: Mapping[str, str]) -> None:
     """Say where the demo's stand-ins answer, by what they stand in for."""
     database = Database(url)
     with working(database.session) as db:
-        library.connect_devices(db, devices, "stand-in of the demo")
+        library.connect_devices(db, devices, "of the demo")
     database.engine.dispose()
 
 

@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session, selectinload
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.bench.meter import Orifice
+from longbreath.devices.kinds import KINDS
 from longbreath.dossier.commands import put
 from longbreath.dossier.evidence.verdict import renew_all
 from longbreath.dossier.instruments import NewAddress, addresses, check_listed, list_address, listed, strike_off
@@ -302,16 +303,16 @@ def change_bench(work: UnitOfWork, bench: Bench, card: BenchCard) -> None:
 def connect_devices(work: UnitOfWork, devices: Mapping[str, str], what: str) -> None:
     """List where instruments answer, by kind, and say so on the cards of the first bench and the first dyno of the library.
 
-    An address that was listed for the same (`what`) before is struck off.
+    what: what the names of these addresses end with; one of such a name that is not among them is struck off.
     """
     bench = work.scalar(select(Bench).order_by(Bench.id).limit(1))
     dyno = work.scalar(select(Dyno).order_by(Dyno.id).limit(1))
     for address in addresses(work):
-        if address.is_listed and address.what == what and address.address not in devices.values():
+        if address.is_listed and address.what.endswith(what) and address.address not in devices.values():
             strike_off(work, address)
     for kind, url in devices.items():
         if url not in listed(work):
-            list_address(work, NewAddress(url, what, kind))
+            list_address(work, NewAddress(url, f"stand-in {KINDS[kind].called} {what}", kind))
     if bench is not None and "bench" in devices and bench.device_url != devices["bench"]:
         bench.device_url = devices["bench"]
     for kind, name in (("dyno", "device_url"), ("logger", "logger_url"), ("weather", "weather_url")):

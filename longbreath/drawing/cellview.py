@@ -50,10 +50,13 @@ class Drawn:
     is_last: bool = False
 
 
-def scale_of(low: float, high: float, greatest: float) -> Scale:
-    """A scale over the band of use [rpm] that holds a greatest torque [display units] with room above; torque begins at nought."""
-    step = nice_step(max(greatest, 1e-9) * 1.12, 5)
-    return Scale(low, high, 0.0, step * np.ceil(greatest * 1.12 / step))
+def scale_of(low: float, high: float, greatest: float, least: float = 0.0) -> Scale:
+    """A scale over the band of use [rpm] that holds torque from least to greatest [display units] with room around; what does not
+    begin at nought says so in the picture."""
+    bottom = max(0.0, least - 0.5 * (greatest - least)) if least > 0 else 0.0
+    step = nice_step(max(greatest * 1.06 - bottom, 1e-9), 5)
+    first = step * np.floor(bottom / step)
+    return Scale(low, high, float(first), float(first + step * np.ceil((greatest * 1.06 - first) / step)))
 
 
 def cell_svg(scale: Scale, speeds: Array, pulls: Sequence[Drawn], label: str, symbol: str) -> Markup:
@@ -80,10 +83,18 @@ def _axes(scale: Scale, symbol: str) -> list[str]:
         parts.append(f'<text class="axis" x="{LEFT - 7}" y="{y + 4:.1f}" text-anchor="end">{value:g}</text>')
     for rpm in np.arange(np.ceil(scale.low / 1000) * 1000, scale.high + 1, 1000):
         x = float(scale.x(np.array(rpm)))
+        if x > WIDTH - RIGHT - 46:
+            continue
         parts.append(f'<text class="axis" x="{x:.1f}" y="{HEIGHT - 10}" text-anchor="middle">{rpm:.0f}</text>')
     parts.append(f'<text class="axis" x="{WIDTH - RIGHT}" y="{HEIGHT - 10}" text-anchor="end">rpm</text>')
-    parts.append(f'<text class="axis" x="4" y="{TOP}" text-anchor="start">{escape(symbol)}</text>')
+    parts.append(
+        f'<text class="axis" x="{LEFT + 4}" y="{TOP - 3}" text-anchor="start">torque, {escape(symbol)}{_from(scale)}</text>'
+    )
     return parts
+
+
+def _from(scale: Scale) -> str:
+    return f", from {scale.bottom:g}" if scale.bottom > 0 else ""
 
 
 def _band(scale: Scale, speeds: Array, curves: Sequence[Array]) -> str:

@@ -114,7 +114,7 @@ class CellWatch:
         if self.is_recording or time.monotonic() - self._looked < LOOK_EVERY:
             return
         self._looked = time.monotonic()
-        rows = [row for row in self._heard[DYNO].rows if row[0] > self.dealt_to]
+        rows = _since_restart([row for row in self._heard[DYNO].rows if row[0] > self.dealt_to])
         stream = self._stream(work, rows)
         if stream is None:
             return
@@ -231,6 +231,13 @@ class CellWatch:
             tell(work, LINES, f"run {self.run_id} pull {pull.id}")
             self._phase = IDLE
             return run.session.application_id
+
+
+def _since_restart(rows: list[Row]) -> list[Row]:
+    """Rows since the device's clock last began anew: before that it spoke of another time."""
+    times = [values.get("time", 0.0) for _, values in rows]
+    starts = [k for k in range(1, len(rows)) if times[k] < times[k - 1]]
+    return rows[starts[-1] :] if starts else rows
 
 
 def _column(rows: Sequence[Mapping[str, float]], word: str) -> Array:

@@ -74,6 +74,11 @@ class QuantityField(StringField):
         """The unit symbol a bare number has."""
         return basis_units.kind_named(self.kind).symbol(self._system())
 
+    @property
+    def dimension(self) -> str:
+        """The dimension of its kind: what a hand tool must measure to fill it."""
+        return basis_units.kind_named(self.kind).dimension
+
     def _system(self) -> str:
         form = getattr(self, "owner", None)
         shown = getattr(form, "units", None)

@@ -128,9 +128,9 @@ def next_step(
 def _going_on(now: Now, label: str, place: int) -> Doing | None:
     """What goes before the order of the card: a pull that is running, a stop, a line that is down."""
     if now.phase == PULLING:
-        return Doing(
-            PULLING, "Pulling …", "" if now.armed else "It is not armed: it will not be recorded.", "", label, place
-        )
+        if now.armed is None:
+            return Doing(PULLING, "Pulling …", "It is not armed: it will not be recorded.", "", label, place)
+        return Doing(PULLING, f"Pulling {now.armed}, of {label} …", "", "", label, place)
     if now.phase == JUDGING:
         return Doing(JUDGING, "Reading the pull …", "", "", label, place)
     if now.stop:

@@ -113,7 +113,7 @@ def _ramps(speed: Array) -> list[tuple[int, int]]:
 def _trimmed(speed: Array, start: int, end: int) -> tuple[int, int]:
     """A rise without what waits before and after it: from the last time that speed lingers in its lower half, to its height.
 
-    It lingers where it moves at less than a quarter of its usual rate for a tenth of the rows of its upper half; a short lift does not.
+    It lingers where it moves at less than a quarter of its usual rate for a tenth of its upper half; a short lift does not.
     """
     rise = speed[end] - speed[start]
     part = speed[start : end + 1]

@@ -59,8 +59,9 @@ def picture_of(db: Session, application: Application, session: DynoSession, syst
         for p in shown
     ]
     greatest = max((float(np.nanmax(d.torque)) for d in drawn if np.isfinite(d.torque).any()), default=0.0)
+    least = min((float(np.nanmin(d.torque)) for d in drawn if np.isfinite(d.torque).any()), default=0.0)
     usual = units.to_unit(USUAL_TORQUE, "torque", symbol)
-    return Picture(scale_of(grid[0] / RPM, grid[-1] / RPM, greatest or usual), grid / RPM, tuple(drawn))
+    return Picture(scale_of(grid[0] / RPM, grid[-1] / RPM, greatest or usual, least), grid / RPM, tuple(drawn))
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from flask import Blueprint
 
-from longbreath.steps.library import health_views, shop_views, views
+from longbreath.steps.library import health_views, shop_views, tool_views, views
 from longbreath.web.guard import route
 
 blueprint = Blueprint("library", __name__, template_folder="templates")
@@ -39,6 +39,8 @@ route(blueprint, "/library/shop/<register>", shop_views.shop_list, "view")
 route(blueprint, "/library/shop/<register>/new", shop_views.shop_new, "edit", ("GET", "POST"))
 route(blueprint, "/library/shop/<register>/<int:record_id>", shop_views.shop_one, "edit", ("GET", "POST"))
 route(blueprint, "/library/shop/<register>/<int:record_id>/label", shop_views.shop_label, "view")
+route(blueprint, "/tools", tool_views.tools, "edit")
+route(blueprint, "/tools/readings", tool_views.tool_readings, "edit")
 route(blueprint, "/log", views.log, "view")
 route(blueprint, "/method", views.methods, "public")
 route(blueprint, "/method/nomenclature", views.nomenclature, "public")

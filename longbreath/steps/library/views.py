@@ -96,7 +96,7 @@ def price_product(product_id: int) -> Any:
 def new_bench() -> Any:
     """Add a bench."""
     form = forms.BenchForm()
-    form.offer(instruments.listed(db()))
+    form.offer(instruments.listed(db(), "bench"))
     return _add(
         form,
         "New flow bench",
@@ -115,7 +115,7 @@ def edit_bench(bench_id: int) -> Any:
     """Change a bench's card."""
     found = db().get(Bench, bench_id) or abort(404)
     form = forms.BenchCard(obj=found)
-    form.offer(instruments.listed(db()))
+    form.offer(instruments.listed(db(), "bench"))
     saved = save(form, found, lambda: library.change_bench(db(), found, form.command(library.BenchCard)))
     if saved.done:
         flash("Bench saved; the figures of its sessions were made anew.", "done")

@@ -9,31 +9,8 @@ from longbreath.core.dyno.judge.check import Check, Company, Earlier, PullRules,
 from longbreath.core.dyno.judge.pull import checks_of, is_valid
 from longbreath.core.dyno.pulls import Array, Sweep, make_sweep
 from longbreath.demo import standin
-from longbreath.devices.made_engine import Channels, Day, Engine, pull
-
-TO_SI = {
-    "time": ("time", 1.0, 0.0),
-    "rpm": ("speed", RPM, 0.0),
-    "torque": ("torque", 1.0, 0.0),
-    "power": ("power", 1e3, 0.0),
-    "mixture": ("mixture", 1.0, 0.0),
-    "roller": ("roller_speed", RPM, 0.0),
-    "map": ("manifold_pressure", 1e3, 0.0),
-    "duty": ("controller_duty", 0.01, 0.0),
-    "throttle": ("throttle", 0.01, 0.0),
-    "intake": ("intake_temperature", 1.0, 273.15),
-    "charge": ("charge_temperature", 1.0, 273.15),
-    "coolant": ("coolant", 1.0, 273.15),
-    "oil": ("oil", 1.0, 273.15),
-    "exhaust": ("exhaust", 1.0, 273.15),
-    "turbine": ("turbine_pressure", 1e3, 0.0),
-    "knock": ("knock", 1.0, 0.0),
-    "injector": ("injector_time", 1e-3, 0.0),
-    "fuel_pressure": ("fuel_pressure", 1e3, 0.0),
-    "battery": ("battery", 1.0, 0.0),
-    "fuel_flow": ("fuel_flow", 1e-3, 0.0),
-    "air_flow": ("air_flow", 1e-3, 0.0),
-}
+from longbreath.devices.made_engine import Day, Engine, pull
+from longbreath.devices.made_si import in_si
 
 
 def turbo_torque(rpm: Array) -> Array:
@@ -67,14 +44,9 @@ BOOSTED_RULES = PullRules(
 )
 
 
-def si(made: Channels) -> dict[str, Array]:
-    """The channels of a made pull in SI under their names."""
-    return {TO_SI[name][0]: values * TO_SI[name][1] + TO_SI[name][2] for name, values in made.items()}
-
-
 def sweep_of(engine: Engine, seed: int, *faults: str, day: Day | None = None) -> Sweep:
     """A made pull as the checks see it."""
-    return make_sweep(si(pull(engine, seed, day, *faults)))
+    return make_sweep(in_si(pull(engine, seed, day, *faults)))
 
 
 def judge(

@@ -128,7 +128,7 @@ GAP_STEPS, GAP_LEAST = 6.0, 0.25
 
 def check_gaps(sweep: Sweep) -> Check:
     """Whether rows are missing within the pull."""
-    name, time = "No rows are missing", sweep.seen(TIME)
+    name, time = "no rows missing", sweep.seen(TIME)
     if time is None:
         return Check("gaps", name, None, "No time was logged.")
     steps = np.diff(time)
@@ -157,7 +157,7 @@ CLOCK_OFF = 0.01
 
 def check_clocks(rules: PullRules) -> Check:
     """Whether the clocks of the live devices run as ours does."""
-    name = "Clocks run together"
+    name = "clocks run together"
     if not rules.clocks:
         return Check("clocks", name, None, "Only pulls that are taken live are compared with a clock.")
     device, off = max(rules.clocks.items(), key=lambda pair: abs(pair[1]))

@@ -1,0 +1,1 @@
+"""Practice: the cell and the bench against made faults, judged by the learner before the software says what it sees."""
