@@ -126,7 +126,7 @@ class SimulatedCell:
                 made_engine.between(made, IDLE_RPM, engine.low, ROLL_ON, engine, rng, 0.12),
                 made_engine.held(made, engine.low, HELD, engine, rng, 0.15),
                 made,
-                made_engine.between(made, engine.high, IDLE_RPM, COAST, engine, rng, -0.06),
+                made_engine.between(made, float(made["rpm"][-1]), IDLE_RPM, COAST, engine, rng, -0.06),
             ]
             return "pulled"
 

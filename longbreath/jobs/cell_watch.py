@@ -66,6 +66,7 @@ class CellWatch:
         self._looked, self._phase, self._armed = 0.0, run.phase, run.armed_place is not None
         self._recording: threading.Thread | None = None
         self._dyno: Dyno | None = None
+        self.stand_in = False
 
     def load(self, work: UnitOfWork) -> None:
         """Take up what an earlier gateway kept and did not come to record."""
@@ -160,7 +161,8 @@ class CellWatch:
         )
 
     def clocks(self) -> dict[str, float]:
-        """The share by which each instrument's clock runs off."""
+        """The share by which each instrument's clock runs off; a stand-in may be run faster than time: beside it, others are seen
+        against its own."""
         found = {}
         for role in (DYNO, LOGGER):
             timed = [(at, values["time"]) for at, values in self._heard[role].rows if "time" in values]
@@ -168,8 +170,9 @@ class CellWatch:
                 arrived, device = np.array(timed).T
                 off = clock_off(*_latest(device, arrived))
                 if off is not None:
-                    found[role] = round(off, 5)
-        return found
+                    found[role] = off
+        pace = 1.0 + found[DYNO] if self.stand_in and DYNO in found else 1.0
+        return {role: round((1.0 + off) / pace - 1.0, 5) for role, off in found.items()}
 
     def _stream(self, work: UnitOfWork, rows: list[Row]) -> Stream | None:
         if self._dyno is None:

@@ -114,6 +114,7 @@ class Gateway:
                 continue
             samples = line.link.since(line.watched)
             if samples:
+                watch.stand_in = watch.stand_in or STAND_IN in line.link.status().device
                 watch.take(role, samples, self._ahead)
                 line.watched = samples[-1].at
 

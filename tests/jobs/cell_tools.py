@@ -54,6 +54,7 @@ class Place:
     simulated: SimulatedCell
     servers: dict[str, StandIn]
     run_id: int = 0
+    owner_url: str = ""
 
     @contextmanager
     def work(self) -> Iterator[UnitOfWork]:
@@ -76,6 +77,11 @@ class Place:
         with self.work() as work:
             run = self.run(work)
             return cell.press(work, run, cell.doing(work, run, heard).mark, heard, anyway).key
+
+    def arm(self) -> None:
+        """Press the key until the next pull is armed."""
+        while self.next_key() != "armed":
+            self.press()
 
     def next_key(self) -> str:
         """What is next."""
@@ -134,9 +140,9 @@ def stand_ins(simulated: SimulatedCell) -> dict[str, StandIn]:
     return {kind: StandIn(Instrument(kind, simulated)).start() for kind in ("dyno", "logger", "weather")}
 
 
-def lay(url: str, database: Database, shop: Any, pace: float = PACE, bed: str = "heron") -> Place:
+def lay(url: str, database: Database, shop: Any, owner_url: str = "") -> Place:
     """A session of the shop's card whose dyno answers at stand-ins."""
-    simulated = SimulatedCell(bed=bed, pace=pace, day=Day(intake=22.0), room=100.6)
+    simulated = SimulatedCell(pace=PACE, day=Day(intake=22.0), room=100.6)
     servers = stand_ins(simulated)
     with working(database.session) as work:
         tester = work.merge(shop.people["tester"], load=False)
@@ -148,7 +154,7 @@ def lay(url: str, database: Database, shop: Any, pace: float = PACE, bed: str = 
         dyno = card.dyno
         dyno.device_url, dyno.logger_url, dyno.weather_url = (servers[k].url for k in ("dyno", "logger", "weather"))
         session = verbs.open_session(work, application, card, factories.VISIT)
-        place = Place(url, database, tester, application.id, session.id, simulated, servers)
+        place = Place(url, database, tester, application.id, session.id, simulated, servers, owner_url=owner_url)
     return place
 
 

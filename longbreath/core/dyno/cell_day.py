@@ -65,32 +65,35 @@ def next_set(sets: Sequence[tuple[str, int]], taken: Sequence[Taken]) -> tuple[s
 
     A set goes on until its pulls count; once a later set was begun, what an earlier one lacks is made up for at the end.
     """
-    at, valid = 0, [0] * len(sets)
-    for pull in taken:
-        ahead = [k for k in range(at, len(sets)) if sets[k][0] == pull.label]
-        if ahead and (ahead[0] == at or valid[at] > 0):
-            at = ahead[0]
-        place = (
-            at
-            if sets and sets[at][0] == pull.label
-            else next((k for k, s in enumerate(sets) if s[0] == pull.label), -1)
-        )
-        if place >= 0 and pull.counts:
-            valid[place] += 1
-            if place == at and valid[at] >= sets[at][1] and at + 1 < len(sets):
-                at += 1
-    spare = {
-        letter: sum(max(0, v - n) for (s, n), v in zip(sets, valid, strict=True) if s == letter) for letter, _ in sets
-    }
+    at, valid = _filled(sets, taken)
+    spare: dict[str, int] = {}
+    for (letter, wanted), count in zip(sets, valid, strict=True):
+        spare[letter] = spare.get(letter, 0) + max(0, count - wanted)
     for place in (*range(at, len(sets)), *range(at)):
         letter, wanted = sets[place]
-        missing = wanted - valid[place]
-        if missing > 0:
-            made_up = min(missing, spare[letter])
-            spare[letter] -= made_up
-            if missing > made_up:
-                return letter, missing - made_up
+        missing = max(0, wanted - valid[place])
+        made_up = min(missing, spare[letter])
+        spare[letter] -= made_up
+        if missing > made_up:
+            return letter, missing - made_up
     return "", 0
+
+
+def _filled(sets: Sequence[tuple[str, int]], taken: Sequence[Taken]) -> tuple[int, list[int]]:
+    """At which set the day is, and how many pulls of each set count."""
+    at, valid = 0, [0] * len(sets)
+    for pull in taken:
+        ahead = next((k for k in range(at, len(sets)) if sets[k][0] == pull.label), None)
+        if ahead is not None and (ahead == at or valid[at] > 0):
+            at = ahead
+        of_it = [k for k, (letter, _) in enumerate(sets) if letter == pull.label]
+        place = at if at in of_it else next(iter(of_it), None)
+        if place is None or not pull.counts:
+            continue
+        valid[place] += 1
+        if place == at and valid[at] >= sets[at][1] and at + 1 < len(sets):
+            at += 1
+    return at, valid
 
 
 def next_step(

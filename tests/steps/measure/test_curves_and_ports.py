@@ -280,9 +280,13 @@ def test_a_bench_names_only_an_address_that_an_admin_has_listed(
     assert [change(address) for address in ("http://x", "/dev/ttyUSB0")] == [422, 422]  # neither is on offer
     with pytest.raises(InputError, match="No admin has listed this address"), db.attempt():
         library.change_bench(db, shop.bench, library.BenchCard("B", 0.001, 20.0, device_url="/dev/ttyUSB0"))
-    assert "An instrument is at" in errors_of(admin.post("/library/instruments", data={"address": "http://x"}))
-    assert admin.post("/library/instruments", data={"address": "/dev/ttyUSB0"}).status_code == 302
-    assert "listed already" in errors_of(admin.post("/library/instruments", data={"address": "/dev/ttyUSB0"}))
+    assert "An instrument is at" in errors_of(
+        admin.post("/library/instruments", data={"kind": "bench", "address": "http://x"})
+    )
+    assert admin.post("/library/instruments", data={"kind": "bench", "address": "/dev/ttyUSB0"}).status_code == 302
+    assert "listed already" in errors_of(
+        admin.post("/library/instruments", data={"kind": "bench", "address": "/dev/ttyUSB0"})
+    )
     assert change("/dev/ttyUSB0") == 302
     assert "/dev/ttyUSB0" in read(tester.get(here)).text
     address = db.scalars(select(InstrumentAddress)).one()
