@@ -9,7 +9,7 @@ from typing import Any
 
 from sqlalchemy import select
 
-from longbreath.demo import bench, geometry, parts, paths, paths_others, plans, reckon, visits, wheel
+from longbreath.demo import bench, cell_days, geometry, parts, paths, paths_others, plans, reckon, visits, wheel
 from longbreath.demo.days import work_day
 from longbreath.demo.parts import q
 from longbreath.demo.people import PASSWORD, PEOPLE
@@ -131,7 +131,8 @@ def _elbow(db: UnitOfWork, shop: Shop) -> None:
     application = _open(db, shop, parts.PARCEL, part, "Parcel stock elbow")
     lay_path(db, application, paths_others.ELBOW)
     bench.elbow_story(db, application, shop.bench)
-    plans.plain_card(db, application, shop.dyno, "4 lb-ft", control_mode="boost free", returns=True)
+    card = plans.plain_card(db, application, shop.dyno, "4 lb-ft", control_mode="boost free", returns=True)
+    cell_days.parcel(db, application, card)
 
 
 def lay_path(db: UnitOfWork, application: Application, elements: Sequence[path_verbs.ElementCard]) -> None:
@@ -155,6 +156,7 @@ def _open_crest(db: UnitOfWork, shop: Shop) -> None:
         held="3rd gear, converter locked, tyres 3.0 bar, bonnet shut, fan on",
     )
     visits.crest(db, application, card, date(2026, 10, 8))
+    cell_days.crest(db, application, card)
 
 
 def _boosted(db: UnitOfWork, shop: Shop) -> None:
@@ -165,6 +167,7 @@ def _boosted(db: UnitOfWork, shop: Shop) -> None:
     reckon.boosted_answers(db, application)
     card = plans.factorial(db, application, shop.dyno, shop.house)
     plans.fill_half(db, application, card, shop.house, date(2026, 11, 10))
+    cell_days.bittern(db, application, card)
 
 
 def _timed(db: UnitOfWork, shop: Shop) -> None:
@@ -193,6 +196,8 @@ def _timed(db: UnitOfWork, shop: Shop) -> None:
         card = plans.plain_card(db, application, dyno, "1 lb-ft", held, consumables="flange gasket: look up the torque")
         if vehicle is parts.SKIM:
             visits.skim(db, application, card, date(2026, 7, 9))
+        else:
+            cell_days.duet(db, application, card)
 
 
 def _finish_gannet(
@@ -278,7 +283,8 @@ def _begin_petrel(db: UnitOfWork, shop: Shop, application: Application) -> None:
         ("0.5 lb-ft", "2 lb-ft", "4 lb-ft"),
     )
     reckon.by_hand(db, application, words, said)
-    write_card(db, application, shop.dyno, "tune, fuel, manifold, gaskets new on both sides")
+    card = write_card(db, application, shop.dyno, "tune, fuel, manifold, gaskets new on both sides")
+    cell_days.petrel(db, application, card)
 
 
 def load_many(url: str, times: int) -> None:

@@ -13,6 +13,8 @@ Channels = dict[str, Array]
 """Channels by plain name, in the units that loggers write: rpm, N·m, kW, λ, kPa, °C, %, ms, V, s."""
 
 
+OTHER_GEAR = 4.62 / 3.51
+"""Roller speed in a wrong gear over that in the right one. Invented."""
 CONSUMPTION = 290.0
 """Fuel that the made engines take [g/kWh]. Invented."""
 
@@ -20,7 +22,8 @@ CONSUMPTION = 290.0
 @dataclass(frozen=True)
 class Engine:
     """How a made engine pulls: torque [N m] over speed [rpm], ends of the pull [rpm], rise of speed [rpm/s], boost [kPa] (0: none),
-    engine over roller speed, λ asked for, rate of the log [Hz], and how torque scatters from pull to pull [N m]."""
+    engine over roller speed, λ asked for, rate of the log [Hz], how torque scatters from pull to pull [N m],
+    and where half of the boost is there [rpm]."""
 
     torque: Callable[[Array], Array]
     low: float = 1700.0
@@ -31,6 +34,7 @@ class Engine:
     mixture: float = 0.88
     rate: float = 25.0
     scatter: float = 0.45
+    spool: float = 2700.0
 
 
 @dataclass(frozen=True)
@@ -52,7 +56,7 @@ def pull(engine: Engine, seed: int, day: Day | None = None, *faults: str) -> Cha
     share = time / time[-1]
     rpm = engine.low + (engine.high - engine.low) * (share + 0.015 * np.sin(np.pi * share))
     torque = engine.torque(rpm) + rng.normal(0.0, engine.scatter) + _wobble(rng, rpm)
-    boost = engine.boost * (1.0 / (1.0 + np.exp(-(rpm - 2700.0) / 260.0))) + rng.normal(0.0, 0.5)
+    boost = engine.boost * (1.0 / (1.0 + np.exp(-(rpm - engine.spool) / 260.0))) + rng.normal(0.0, 0.5)
     made: Channels = {
         "time": time,
         "rpm": rpm + rng.normal(0.0, 1.0, rpm.size),
@@ -72,9 +76,10 @@ def pull(engine: Engine, seed: int, day: Day | None = None, *faults: str) -> Cha
         "fuel_pressure": 400.0 + rng.normal(0.0, 1.5, rpm.size),
         "battery": day.battery + rng.normal(0.0, 0.02, rpm.size),
     }
+    made["roller"] = made["rpm"] / engine.ratio
     for fault in faults:
         FAULTS[fault](made, rng)
-    made["roller"] = made.pop("roller", made["rpm"] / engine.ratio) + rng.normal(0.0, 0.15, made["rpm"].size)
+    made["roller"] = made.pop("roller") + rng.normal(0.0, 0.15, made["rpm"].size)
     made.setdefault("power", made["torque"] * made["rpm"] * np.pi / 30.0 / 1000.0)
     made["fuel_flow"] = np.clip(made["power"], 0.0, None) * CONSUMPTION / 3600.0
     made["air_flow"] = made["fuel_flow"] * 14.7 * made["mixture"]
@@ -93,15 +98,15 @@ def _upper(made: Channels, share: float = 0.5) -> npt.NDArray[np.bool_]:
 
 def _slip(made: Channels, rng: np.random.Generator) -> None:
     peak = int(np.argmax(made["torque"]))
-    made["roller"] = made["rpm"] / 4.62 * (1.0 - 0.05 * np.exp(-(((np.arange(made["rpm"].size) - peak) / 25.0) ** 2)))
+    made["roller"] = made["roller"] * (1.0 - 0.05 * np.exp(-(((np.arange(made["rpm"].size) - peak) / 25.0) ** 2)))
 
 
 def _gear(made: Channels, rng: np.random.Generator) -> None:
-    made["roller"] = made["rpm"] / 3.51
+    made["roller"] = made["roller"] * OTHER_GEAR
 
 
 def _converter(made: Channels, rng: np.random.Generator) -> None:
-    made["roller"] = made["rpm"] / 4.62 * np.where(_upper(made, 0.6), 0.93, 1.0)
+    made["roller"] = made["roller"] * np.where(_upper(made, 0.6), 0.93, 1.0)
 
 
 def _creep(made: Channels, rng: np.random.Generator) -> None:

@@ -65,22 +65,24 @@ def freer_pipe(rpm: Array) -> Array:
 @dataclass(frozen=True)
 class Bed:
     """An engine on the stand-in's rollers: how it pulls as it is, what part B adds [N m], and, where a turbo fills it, the boost [kPa]
-    of each setting of its controller and what part B adds to that."""
+    of each setting of its controller and what part B adds to that; is_filled: whether the engine as it is
+    holds the torque of its boost already."""
 
     stock: Engine
     effect: Callable[[Array], Array]
     settings: tuple[float, ...] = (0.0,)
     effect_on_boost: float = 0.0
+    is_filled: bool = False
 
     def engine(self, part: str, setting: int) -> Engine:
         """The engine with a part on, at a setting of its controller."""
         fitted = part != "A"
         boost = self.settings[setting] + (self.effect_on_boost if fitted else 0.0)
-        stock, effect = self.stock.torque, self.effect
+        stock, effect, spool, is_filled = self.stock.torque, self.effect, self.stock.spool, self.is_filled
 
         def torque(rpm: Array) -> Array:
-            filled = 1.0 + boost / 100.6 / (1.0 + np.exp(-(rpm - 2600.0) / 300.0))
-            return stock(rpm) * filled + (effect(rpm) if fitted else 0.0)
+            filled = 1.0 + boost / 100.6 / (1.0 + np.exp(-(rpm - spool + 100.0) / 300.0))
+            return stock(rpm) * (1.0 if is_filled else filled) + (effect(rpm) if fitted else 0.0)
 
         return replace(self.stock, torque=torque, boost=boost)
 

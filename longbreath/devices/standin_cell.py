@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -17,7 +17,7 @@ from longbreath.core.basis.constants import RPM
 from longbreath.devices import made_engine
 from longbreath.devices.cell_line import write_cell_line
 from longbreath.devices.made_engine import Channels, Day, Engine
-from longbreath.devices.made_torque import BEDS
+from longbreath.devices.made_torque import BEDS, Bed
 from longbreath.devices.standin import LINE_FAULTS, STAND_IN, WELL
 
 RADIUS = 0.25
@@ -73,6 +73,7 @@ class SimulatedCell:
     room: float = 100.6
     fault: str = "none"
     pulls: int = 0
+    beds: Mapping[str, Bed] = field(default_factory=lambda: BEDS)
     day: Day = field(default_factory=Day)
 
     def __post_init__(self) -> None:
@@ -87,7 +88,8 @@ class SimulatedCell:
     @property
     def engine(self) -> Engine:
         """The engine as it stands."""
-        return BEDS[self.bed].engine(self.part, min(self.setting, len(BEDS[self.bed].settings) - 1))
+        bed = self.beds[self.bed]
+        return bed.engine(self.part, min(self.setting, len(bed.settings) - 1))
 
     def frames(self, now: float, after: float) -> list[tuple[float, dict[str, float]]]:
         """What happened until a moment on the wall [s, monotonic], after a time of the engine [s]: its time and its channels."""
@@ -101,6 +103,16 @@ class SimulatedCell:
                 self._play(rate)
             self._frames = [f for f in self._frames if f[0] > until - KEPT_SECONDS]
             return [f for f in self._frames if after < f[0] <= until]
+
+    def take_pull(self) -> list[tuple[float, dict[str, float]]]:
+        """One pull at once, whatever the clock on the wall says: what happened from the roll-on to the end of the coast."""
+        with self._lock:
+            rate, began = self.engine.rate, self._made / self.engine.rate
+            self.pull()
+            while self._queue:
+                self._play(rate)
+            self.pulling = False
+            return [frame for frame in self._frames if frame[0] >= began]
 
     def _play(self, rate: float) -> None:
         made = self._queue.pop(0)
@@ -154,8 +166,8 @@ class SimulatedCell:
                 return "stopped"
             chosen: tuple[str, Callable[[str], object], Callable[[str], bool]] | None = {
                 "part": ("part", str, lambda v: v.isalpha() and len(v) <= 2),
-                "setting": ("setting", int, lambda v: v.isdigit() and int(v) < len(BEDS[self.bed].settings)),
-                "engine": ("bed", str, lambda v: v in BEDS),
+                "setting": ("setting", int, lambda v: v.isdigit() and int(v) < len(self.beds[self.bed].settings)),
+                "engine": ("bed", str, lambda v: v in self.beds),
                 "fault": ("fault", str, lambda v: v in FAULTS),
                 "seed": ("seed", int, lambda v: v.isdigit() and len(v) < 8),
             }.get(name)
@@ -210,17 +222,21 @@ class Instrument:
         return write_cell_line("weather", air)
 
     def _told(self, at: float, frame: dict[str, float]) -> bytes:
+        return write_cell_line(self.kind, self.values(at, frame))
+
+    def values(self, at: float, frame: dict[str, float]) -> dict[str, float]:
+        """What it says of a frame, by word [SI]."""
         if self.kind == "dyno":
             values = {word: frame[name] * factor + more for name, (word, factor, more) in DYNO_WORDS.items()}
             ratio = values["speed"] / values["roller"] if values["roller"] > 0 else 0.0
-            return write_cell_line("dyno", {"time": at, **values, "force": values["torque"] * ratio / RADIUS})
+            return {"time": at, **values, "force": values["torque"] * ratio / RADIUS}
         fast = 1.0 + CLOCK_OFF if self.cell.fault == "clock" else 1.0
         values = {
             word: max(0.0, frame[name] * factor + more)
             for name, (word, factor, more) in LOGGER_WORDS.items()
             if name in frame
         }
-        return write_cell_line("logger", {"time": at * fast, **values})
+        return {"time": at * fast, **values}
 
     def take(self, words: str) -> str:
         """A command for its own line, or for the engine."""

@@ -21,7 +21,7 @@ from longbreath.core.dyno.pulls import Array
 from longbreath.core.dyno.ramps import Stretch
 from longbreath.devices.kinds import DYNO, LOGGER, WEATHER
 from longbreath.devices.status import Sample
-from longbreath.dossier.pull.live import OF_FORCE, Capture, record_live, run_of, with_torque
+from longbreath.dossier.pull.live import OF_FORCE, Capture, capture_of, record_live, run_of, with_torque
 from longbreath.dossier.pull.verbs import renew_served
 from longbreath.store.database import Database
 from longbreath.store.models import CellBlock, CellRun, Dyno, User
@@ -36,8 +36,8 @@ LOOK_EVERY = 0.15
 """Seconds between two looks for a pull."""
 KEPT_SECONDS = 90.0
 """Lines that are watched; a pull with what goes before and after it is shorter."""
-BEFORE, AFTER = 2.5, 0.6
-"""Seconds of the logger around the pull's own lines, for its clock to be laid on the dyno's."""
+AIR_HOLDS = 60.0
+"""Seconds for which a reading of the weather station holds."""
 LEAST_SHARE = 0.4
 """A pull rises over this share of the band of use at least: less is a blip."""
 AGAIN = 1.0
@@ -147,18 +147,9 @@ class CellWatch:
         self._recording.start()
 
     def _capture(self, rows: list[Row], stretch: Stretch) -> Capture:
-        first = max(0, stretch.first - 25)
-        last = min(len(rows) - 1, stretch.last + 15)
-        cut = rows[first : last + 1]
-        began, ended = rows[stretch.first][0] - BEFORE, rows[stretch.last][0] + AFTER
-        logger = [values for at, values in self._heard[LOGGER].rows if began <= at <= ended]
         weather = self._heard[WEATHER].rows
-        air = weather[-1][1] if weather and ended - weather[-1][0] < 60.0 else {}
-        moved = Stretch(stretch.kind, stretch.first - first, stretch.last - first, stretch.low, stretch.high)
-        missing = "" if len(logger) > 20 else "The logger’s line was down."
-        return Capture(
-            [values for _, values in cut], moved, logger if len(logger) > 20 else (), self.clocks(), air, missing
-        )
+        fresh = weather and rows[stretch.last][0] - weather[-1][0] < AIR_HOLDS
+        return capture_of(rows, stretch, self._heard[LOGGER].rows, weather[-1][1] if fresh else {}, self.clocks())
 
     def clocks(self) -> dict[str, float]:
         """The share by which each instrument's clock runs off; a stand-in may be run faster than time: beside it, others are seen

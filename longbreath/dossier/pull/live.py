@@ -37,6 +37,29 @@ class Capture:
     remark: str = ""
 
 
+Timed = Sequence[tuple[float, Mapping[str, float]]]
+"""Lines with the moment they came [s]."""
+AROUND = (25, 15)
+"""Rows of the dyno that are kept before and after the pull itself."""
+BEFORE, AFTER = 2.5, 0.6
+"""Seconds of the logger around the pull, for its clock to be laid on the dyno's."""
+LEAST_ROWS = 20
+
+
+def capture_of(
+    dyno: Timed, stretch: Stretch, logger: Timed, air: Mapping[str, float], clocks: Mapping[str, float]
+) -> Capture:
+    """What was said around a pull, cut out of what was heard. stretch: rows of the dyno's lines that are the pull."""
+    first, last = max(0, stretch.first - AROUND[0]), min(len(dyno) - 1, stretch.last + AROUND[1])
+    began, ended = dyno[stretch.first][0] - BEFORE, dyno[stretch.last][0] + AFTER
+    beside = [values for at, values in logger if began <= at <= ended]
+    moved = Stretch(stretch.kind, stretch.first - first, stretch.last - first, stretch.low, stretch.high)
+    is_there = len(beside) > LEAST_ROWS
+    remark = "" if is_there else "The logger’s line was down."
+    rows = [values for _, values in dyno[first : last + 1]]
+    return Capture(rows, moved, beside if is_there else (), clocks, air, remark)
+
+
 def columns_of(device: str, rows: Rows) -> list[LiveColumn]:
     """The columns of what a device said, in the order of its protocol."""
     said = {word for row in rows for word in row}
