@@ -29,7 +29,7 @@ function take(values) {
   if (!values.text) return say(values.words || "The tool is there.");
   const field = document.activeElement?.matches?.("[data-dimension]") ? document.activeElement : null;
   if (!field) return say(`${values.text} came, but no field is lit.`);
-  if (field.dataset.dimension !== values.dimension) return say(`${values.text} is ${values.word}; the lit field asks for something else.`);
+  if (field.dataset.dimension !== "any" && field.dataset.dimension !== values.dimension) return say(`${values.text} is ${values.word}; the lit field asks for something else.`);
   put(field, values.text);
   say(`${values.text} written.`);
 }

@@ -63,6 +63,8 @@ TOOL = Dialect(
         "mass": Spoken("mass", "g", 0.0, 1e3, decimals=2),
         "moment": Spoken("torque", "N·m", 0.0, 2e3, decimals=2),
         "temperature": _AIR,
+        "pressure": Spoken("pressure", "bar", 0.0, 4e6),
+        "angle": Spoken("angle", "deg", -12.6, 12.6, decimals=2),
     },
 )
 """A hand tool that sends its reading when its key is pressed: callipers, bore gauge, scales, torque wrench, probe."""

@@ -407,6 +407,28 @@ CASES += [
     ("coast_down_loss", {}, "power", _lost_energy(22, 1500, 1300) / 8, 1e-6, "scipy's quadrature of I·ω over ω"),
     ("roller_gear", {}, "ratio", 6500 / 1400 * 310 / 240, 1e-9, "by hand: the treads run alike"),
     ("smoothing_hides", {}, "left", _mean_of_cosine(0.5 * 600 / 800), 1e-6, "scipy's quadrature of a cosine"),
+    ("roller_force", {}, "torque", 2500 * 0.25 * 1000 / 6500, 1e-9, "by hand: power at the roller over engine speed"),
+    # --- rounds of tuning
+    ("mixture_after_jet", {}, "mixture", 0.88 / 1.0816, 1e-9, "by hand: (1.30/1.25)² = 1.0816 times the fuel"),
+    (
+        "mixture_after_fuel",
+        {},
+        "mixture",
+        0.88 * 1.5 * (745 / 781) ** 0.5,
+        1e-9,
+        "by hand; fuels: common practice, no source",
+    ),
+    (
+        "mixture_after_fuel",
+        {"ratio_after": "14.7", "density_after": "745 kg/m3"},
+        "needed",
+        1.0,
+        1e-12,
+        "the same fuel",
+    ),
+    ("mixture_after_injection", {}, "mixture", 0.88 * 8.0 / 8.6, 1e-9, "by hand: 8.0 ms open become 8.6 ms"),
+    ("fuel_for_power", {}, "consumption", 29 / 3600 / 1e5, 1e-9, "by hand: 29 kg/h over 100 kW is 290 g/kWh"),
+    ("fuel_for_power", {}, "mixture", 375 / (29 * 14.7), 1e-9, "by hand"),
 ]
 
 

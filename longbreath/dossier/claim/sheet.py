@@ -120,7 +120,7 @@ def _modes(found: Evidence) -> list[list[str]]:
     card, rows = found.card, []
     if card.tune_mode:
         pair = card.pair_of(found.application.id)
-        told = uneven_rounds([v.variant for v in card.variants if v.letter in pair])
+        told = uneven_rounds([v.variant for v in card.variants if v.letter in pair], found.rounds)
         uneven = f"; tuning rounds: {told}" if told else ""
         rows.append(["Tune", TUNE_MODES[card.tune_mode] + uneven])
     if card.control_mode:

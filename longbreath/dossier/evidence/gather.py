@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 from sqlalchemy.orm import Session
 
@@ -19,6 +19,7 @@ from longbreath.dossier.health import PullsInDoubt, doubts_of
 from longbreath.dossier.naming import session_names
 from longbreath.dossier.pull.conditions import differing
 from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.pull.tuning import rounds_given
 from longbreath.dossier.weigh import bands_came_late, weighing_of
 from longbreath.store.models import Application, DynoSession, Pull, TestCard
 
@@ -41,6 +42,8 @@ class Evidence:
     """Findings on the engine that put these pulls in doubt."""
     others: tuple[str, ...] = ()
     """Names of the other sessions with pulls, which do not count here."""
+    rounds: Mapping[str, int] = field(default_factory=dict)
+    """Rounds of tuning that each letter was given on the dyno."""
 
     @property
     def session(self) -> DynoSession:
@@ -144,4 +147,5 @@ def _of(db: Session, application: Application, every: list[DynoSession], used: l
         late,
         doubts_of(db, application, used),
         tuple(names[s.id] for s in every if s.full_pulls and s not in used),
+        rounds_given(db, newest.card),
     )

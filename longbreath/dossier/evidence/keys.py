@@ -27,6 +27,7 @@ from longbreath.store.models import (
     PullReading,
     RawFile,
     TestCard,
+    TuningRound,
     Vehicle,
 )
 from longbreath.store.models.pulls import SWEEP
@@ -174,11 +175,14 @@ def _pulls(db: Session, session_ids: Iterable[int]) -> dict[int, list[Any]]:
 
 
 def _beside(db: Session, session_ids: Iterable[int]) -> dict[int, list[str]]:
-    """What people said of the pulls of a session that no log states, and findings on its engine; a session without either has none."""
+    """What people said of the pulls of a session that no log states, rounds of tuning, findings on its engine; most have none."""
     found: dict[int, list[str]] = {}
     said = select(PullCondition.session_id, func.max(PullCondition.id)).where(PullCondition.session_id.in_(session_ids))
     for session_id, newest in db.execute(said.group_by(PullCondition.session_id)):
         found.setdefault(session_id, []).append(f"conditions {newest}")
+    rounds = select(TuningRound.session_id, func.max(TuningRound.id)).where(TuningRound.session_id.in_(session_ids))
+    for session_id, newest in db.execute(rounds.group_by(TuningRound.session_id)):
+        found.setdefault(session_id, []).append(f"rounds {newest}")
     on = or_(
         HealthEntry.engine_id == DynoSession.engine_id,
         and_(DynoSession.engine_id.is_(None), HealthEntry.vehicle_id == Application.vehicle_id),

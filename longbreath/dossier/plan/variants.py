@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from sqlalchemy import exists, select
@@ -203,9 +203,12 @@ def packages(variants: Sequence[Variant]) -> dict[str, str]:
     return found
 
 
-def uneven_rounds(variants: Sequence[Variant]) -> str:
-    """Tuning rounds that each variant was given, in words, where they are not equal; whoever was tuned more often may win by it."""
-    given = {v.letter: v.rounds for v in variants}
+def uneven_rounds(variants: Sequence[Variant], recorded: Mapping[str, int]) -> str:
+    """Tuning rounds that each variant was given, in words, where they are not equal; whoever was tuned more often may win by it.
+
+    recorded: rounds kept on the dyno, by letter; what is written on the variant counts where it is more.
+    """
+    given = {v.letter: max(v.rounds, recorded.get(v.letter, 0)) for v in variants}
     return ", ".join(f"{letter} {count}" for letter, count in given.items()) if len(set(given.values())) > 1 else ""
 
 

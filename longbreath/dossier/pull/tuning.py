@@ -133,14 +133,31 @@ class Told:
 
 
 @dataclass(frozen=True)
+class OutOfBox:
+    """A letter as it came against as it was tuned: band mean of torque, as read [N m], of the last valid pull before its first round
+    and of the last one after its last."""
+
+    label: str
+    before: float
+    after: float
+
+    @property
+    def gain(self) -> float:
+        """What tuning brought [N m]."""
+        return self.after - self.before
+
+
+@dataclass(frozen=True)
 class Tuning:
-    """Tuning on a day: rounds with what came of them, whether the mixtures of A and B match, the tolerance, rounds by letter."""
+    """Tuning on a day: rounds with what came of them, whether the mixtures of A and B match, the tolerance, rounds by letter, what
+    each letter gained from out of the box to tuned."""
 
     rounds: tuple[Told, ...]
     match: Match
     pair: tuple[str, str]
     tolerance: float
     given: dict[str, int]
+    gains: tuple[OutOfBox, ...] = ()
 
     @property
     def words(self) -> str:
@@ -174,7 +191,19 @@ def tuning_of(db: Session, application: Application, session: DynoSession) -> Tu
         met = abs(other - foretold) <= FORETOLD if other is not None and foretold is not None else None
         told.append(Told(made, one, other, foretold, met))
     matched = tuning.match(last[0], last[1], vehicle.band_low, vehicle.band_end, tolerance)
-    return Tuning(tuple(told), matched, pair, tolerance, given)
+    return Tuning(tuple(told), matched, pair, tolerance, given, _gains(session, [t.round for t in told]))
+
+
+def _gains(session: DynoSession, rounds: Sequence[TuningRound]) -> tuple[OutOfBox, ...]:
+    found = []
+    for label in dict.fromkeys(r.label for r in rounds):
+        places = [r.after_place for r in rounds if r.label == label]
+        mine = [p for p in session.full_pulls if p.label == label and p.is_valid and "facts" in p.read.told]
+        before = [p for p in mine if p.sequence <= places[0]][-1:]
+        after = [p for p in mine if p.sequence > places[-1]][-1:]
+        if before and after:
+            found.append(OutOfBox(label, *(float(p.read.told["facts"]["mean"]) for p in (before[0], after[0]))))
+    return tuple(found)
 
 
 def _curves(db: Session, session: DynoSession) -> dict[int, tuning.Curve]:

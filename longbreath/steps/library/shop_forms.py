@@ -170,6 +170,7 @@ class HealthForm(BaseForm):
         "Figures",
         [Optional(), Length(max=200)],
         description="one a cylinder, apart by semicolons: 12.4 bar; 12.1 bar … Leave empty where words say it.",
+        render_kw={"data-dimension": "any", "data-list": "semicolon"},
     )
     words = StringField("In words", [Optional(), Length(max=300)])
     finding = BooleanField("It is a finding, whatever the figures say")

@@ -70,7 +70,7 @@ def _of_card(application: Application, card: TestCard) -> dict[str, Any]:
         "denied": denied(card.held, builds.differing),
         "taken": cards.has_pulls(db(), card),
         "packages": variants.packages([row.variant for row in card.variants]),
-        "uneven": variants.uneven_rounds([row.variant for row in card.variants]),
+        "uneven": variants.uneven_rounds([row.variant for row in card.variants], rounds_given(db(), card)),
         "demanded": conditions.channels_demanded(*modes, card.mixture_target is not None, boosted),
         "possible": conditions.claims_possible(*modes, boosted),
         "filling": filling_of(db(), card),

@@ -70,7 +70,7 @@ def test_the_reckoner_is_sorted_into_groups(tester: FlaskClient) -> None:
         "Retune, pipe and clutch",
         "Timing and headroom",
     ]
-    assert len(page.select(".asks a")) == 82
+    assert len(page.select(".asks a")) == 87
 
 
 PAGES = ["path", "path?side=exhaust", "faces", "fit", "timing", "timing/ladder", "builds", "builds/headroom"]
