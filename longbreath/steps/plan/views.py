@@ -18,6 +18,7 @@ from longbreath.dossier.plan.filling import filling_of
 from longbreath.dossier.plan.forecast_reads import forecast_state
 from longbreath.dossier.plan.promise import promise_of
 from longbreath.dossier.programme.register import share_of
+from longbreath.dossier.pull.tuning import rounds_given
 from longbreath.steps.plan import forms
 from longbreath.store.models import Application, TestCard, Variant
 from longbreath.web.forms import options
