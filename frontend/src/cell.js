@@ -28,6 +28,8 @@ function refresh() {
 }
 
 function show(values) {
+  if (values.open === false) return location.reload();
+  if (!board()) return;
   last = values.over ? Number.MAX_SAFE_INTEGER : Date.now();
   if (values.over) return events.close();
   cell.dataset.state = values.lines.dyno?.state ?? "lost";
@@ -110,7 +112,7 @@ function listen() {
 }
 
 listen();
-setInterval(() => { if (Date.now() - last > SILENCE) lost(); }, 250);
+setInterval(() => { if (board() && Date.now() - last > SILENCE) lost(); }, 250);
 document.addEventListener("keydown", (event) => {
   if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target) || document.querySelector("dialog[open]")) return;
   if (event.key === " " && (event.repeat || event.target.closest("button, a[href]:not(.skip)")?.closest(".stop-screen"))) return;

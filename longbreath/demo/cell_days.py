@@ -23,6 +23,12 @@ from longbreath.store.models import Application, DynoSession, TestCard
 from longbreath.store.unit_of_work import UnitOfWork
 
 NAME = "demo"
+REASONS = {
+    "pulls": "The van was due at its depot at four.",
+    "fuel": "Drawn from the shop’s own tank; its delivery is not written down.",
+    "tune": "The maker’s own map, never changed.",
+}
+"""What was said in the evening of what was missing, by kind."""
 LEAST = 0.4
 
 
@@ -57,7 +63,7 @@ PETREL = Bed(Engine(wave_torque), larger_throttle)
 @dataclass(frozen=True)
 class LiveDay:
     """A day in the cell: bed, letters in the order they were pulled, seed, air of the day [°C, kPa], gear, correction standard;
-    faults by place; what is said where something is missing when it is closed (empty: it was not closed)."""
+    faults by place; whether it was closed in the evening."""
 
     bed: Bed
     letters: str
@@ -67,7 +73,7 @@ class LiveDay:
     gear: str = "4th gear"
     standard: str = "sae_j1349"
     faults: Mapping[int, str] = field(default_factory=dict)
-    closed: str = ""
+    closed: bool = False
 
 
 def pull_live(
@@ -110,7 +116,8 @@ def pull_live(
     verbs.renew_served(db, session)
     db.expire(session, ["pulls", "files"])
     if told.closed:
-        reasons = {thing.key: told.closed for thing in closing.missing_of(db, application, session)}
+        missing = closing.missing_of(db, application, session)
+        reasons = {thing.key: REASONS.get(thing.key.partition("-")[0], REASONS["pulls"]) for thing in missing}
         closing.close(db, application, session, ClosingCard(reasons))
     return session
 
@@ -118,19 +125,17 @@ def pull_live(
 def crest(db: UnitOfWork, application: Application, card: TestCard) -> None:
     """Two more days with the open plenum: one that repeats the first, one on which the converter unlocked once."""
     gear = "3rd gear, converter locked"
-    pull_live(db, application, card, date(2026, 10, 9), LiveDay(CREST, "AAABBBAAA", 5100, 18.0, gear=gear))
+    pull_live(db, application, card, date(2026, 10, 9), LiveDay(CREST, "AAABBBAAABBBAAA", 5100, 19.0, gear=gear))
     faults = {4: "converter"}
-    told = LiveDay(
-        CREST, "AAABBBBAAA", 5200, 15.0, gear=gear, faults=faults, closed="Fuel was drawn from the shop’s own tank."
-    )
+    told = LiveDay(CREST, "AAABBBBAAABBBAAA", 5200, 18.0, gear=gear, faults=faults, closed=True)
     pull_live(db, application, card, date(2026, 10, 22), told)
 
 
 def parcel(db: UnitOfWork, application: Application, card: TestCard) -> None:
     """Two days with the van: its elbow flows more on the bench and does nothing here that could be told from nothing."""
     for day, seed, letters, closed in (
-        (date(2026, 6, 18), 5300, "AAABBBAAA", ""),
-        (date(2026, 6, 25), 5400, "AAABBBAA", "The van was due at its depot at four."),
+        (date(2026, 6, 18), 5300, "AAABBBAAA", False),
+        (date(2026, 6, 25), 5400, "AAABBBAA", True),
     ):
         told = LiveDay(PARCEL, letters, seed, 23.0, 101.2, "4th gear, van empty", "none", closed=closed)
         pull_live(db, application, card, day, told)

@@ -15,6 +15,9 @@ from longbreath.core.engine.assumptions import BOOSTED
 from longbreath.dossier.plan.cards import sensor_ceiling
 from longbreath.store.models import Application, DynoSession, TestCard
 
+SPRING = "spring"
+"""A level that is called so is the controller left out: the least there is."""
+
 
 @dataclass(frozen=True)
 class BoostTable:
@@ -80,12 +83,15 @@ def _by_setting(card: TestCard, reached: Mapping[str, list[float]]) -> list[Reac
 
 
 def _setting(level: str) -> tuple[float | None, float | None]:
-    """The number of a setting written "30 % = 0.7 bar", and the boost expected of it [Pa]; None where it has no number or no boost."""
+    """The number of a setting written "30 % = 0.7 bar" (nought for the spring alone), and the boost expected of it [Pa]; None where it
+    has no number, or no boost."""
     name, equals, text = str(level).partition("=")
     number = re.search(r"\d+(?:[.,]\d+)?", name)
-    if not equals or number is None:
+    alone = SPRING in name.lower()
+    if not equals or (number is None and not alone):
         return None, None
     try:
-        return float(number[0].replace(",", ".")), units.parse(text.strip(), "pressure").value
+        setting = float(number[0].replace(",", ".")) if number is not None else 0.0
+        return setting, units.parse(text.strip(), "pressure").value
     except InputError:
         return None, None

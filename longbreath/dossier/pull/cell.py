@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
 
@@ -13,12 +14,15 @@ from longbreath.core.basis.errors import Conflict, EvidenceError
 from longbreath.core.dyno.cell_day import ARM, ARMED, FIT, WAIT, Doing, Now, Taken, next_step, waits_of
 from longbreath.core.plan.conditions import WINDOW
 from longbreath.devices.kinds import DYNO, LOGGER, WEATHER
+from longbreath.dossier.plan.filling import valid_pulls
 from longbreath.dossier.pull import naming
 from longbreath.dossier.pull.live import run_of
 from longbreath.dossier.pull.sessions import stop_of, verdict_of
 from longbreath.store.models import CellRun, DynoSession, Owed
 from longbreath.store.unit_of_work import UnitOfWork
 
+TOGETHER = ("factorial", "series")
+"""Designs whose sessions count together: each fills what the others left."""
 ROLES = (DYNO, LOGGER, WEATHER)
 
 
@@ -72,6 +76,33 @@ class Heard:
     line: str = ""
 
 
+def sets_left(db: Session, session: DynoSession) -> list[tuple[str, int]]:
+    """The sets of a session's card; of a factorial or a series without what its other sessions filled already, for those count
+    together: a set that is filled stays with none wanted."""
+    card = session.card
+    sets = [(str(letter), int(count)) for letter, count in card.sets]
+    if card.design not in TOGETHER:
+        return sets
+    own = Counter(p.label for p in session.full_pulls if p.is_valid)
+    elsewhere = valid_pulls(db, card) - own
+    found = []
+    for letter, count in sets:
+        there = min(count, elsewhere[letter])
+        elsewhere[letter] -= there
+        if count > there:
+            found.append((letter, count - there))
+    return found
+
+
+def missing(db: Session, session: DynoSession) -> dict[str, tuple[int, int]]:
+    """By letter how many pulls are missing, and of how many that are wanted of this session."""
+    wanted: Counter[str] = Counter()
+    for letter, count in sets_left(db, session):
+        wanted[letter] += count
+    own = Counter(p.label for p in session.full_pulls if p.is_valid)
+    return {letter: (count - own[letter], count) for letter, count in wanted.items() if count > own[letter]}
+
+
 def doing(db: Session, run: CellRun, heard: Heard) -> Doing:
     """What is next."""
     session, card = run.session, run.session.card
@@ -88,8 +119,7 @@ def doing(db: Session, run: CellRun, heard: Heard) -> Doing:
         str(first["sentence"]) if first is not None else "",
     )
     called = {v.letter: v.called for v in card.variants}
-    sets = [(str(letter), int(count)) for letter, count in card.sets]
-    return next_step(sets, taken, next(naming.free_places(session)), called, now)
+    return next_step(sets_left(db, session), taken, next(naming.free_places(session)), called, now)
 
 
 def press(work: UnitOfWork, run: CellRun, mark: str, heard: Heard, anyway: bool = False) -> Doing:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
@@ -38,7 +37,7 @@ class Missing:
 def missing_of(db: UnitOfWork, application: Application, session: DynoSession) -> tuple[Missing, ...]:
     """What is missing of a session."""
     return (
-        *_of_card(session),
+        *_of_card(db, session),
         *_of_files(db, session),
         *_of_conditions(db, session),
         *_of_air(session),
@@ -46,12 +45,11 @@ def missing_of(db: UnitOfWork, application: Application, session: DynoSession) -
     )
 
 
-def _of_card(session: DynoSession) -> list[Missing]:
-    found, planned = [], Counter(session.card.order)
-    for letter, wanted in planned.items():
-        left = wanted - sum(p.is_valid and p.label == letter for p in session.full_pulls)
-        if left > 0:
-            found.append(Missing(f"pulls-{letter}", f"{left} of {wanted} pulls of {letter} are missing", "retest"))
+def _of_card(db: Session, session: DynoSession) -> list[Missing]:
+    found = [
+        Missing(f"pulls-{letter}", f"{left} of {wanted} pulls of {letter} are missing", "retest")
+        for letter, (left, wanted) in cell.missing(db, session).items()
+    ]
     stopped = stop_of(session)
     if stopped is not None:
         words = f"Pull {stopped.sequence} says to stop and inspect, and nobody judged it"

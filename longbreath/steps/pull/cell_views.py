@@ -77,7 +77,7 @@ def _board(application: Application, session: DynoSession, run: CellRun, look: C
             f"{v:g}" for v in (picture.scale.low, picture.scale.high, picture.scale.bottom, picture.scale.top)
         ),
         "tokens": pull_sessions.tokens(session),
-        "owed": pull_sessions.still_owed(session),
+        "owed": cell.missing(db(), session),
         "last": last,
         "last_verdict": pull_sessions.verdict_of(last) if last is not None else None,
         "stop": pull_sessions.stop_of(session),

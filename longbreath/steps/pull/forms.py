@@ -120,23 +120,20 @@ class RoundForm(BaseForm):
 class ClosingForm(BaseForm):
     """Reasons for what is missing, one field each; who owes it, and by when."""
 
+    every = StringField("The same reason for all that have none", [Optional(), Length(max=300)])
     who_id = SelectField("Owed by", coerce=int)
     due_on = DateField("By", [Optional()])
 
     def card(self) -> ClosingCard:
         """What was written."""
-        reasons = {f.name.removeprefix("reason-"): f.data or "" for f in self if f.name.startswith("reason-")}
+        told = self.every.data or ""
+        reasons = {f.name.removeprefix("reason-"): f.data or told for f in self if f.name.startswith("reason-")}
         return ClosingCard(reasons, self.who_id.data, self.due_on.data)
 
 
 def closing_form(missing: Sequence[Missing], people: Sequence[tuple[int, str]], me: int) -> ClosingForm:
     """The form with a field for each thing that is missing."""
-    fields = {
-        f"reason-{thing.key}": StringField(
-            thing.words, [DataRequired("Say why it is missing; it stays in the record."), Length(max=300)]
-        )
-        for thing in missing
-    }
+    fields = {f"reason-{thing.key}": StringField(thing.words, [Optional(), Length(max=300)]) for thing in missing}
     made: type[ClosingForm] = type("ClosingOfSession", (ClosingForm,), fields)
     form = made()
     form.who_id.choices = options(list(people))
