@@ -13,7 +13,7 @@ from longbreath.devices.kinds import DeviceKind
 from longbreath.devices.protocol import LONGEST, LineError
 from longbreath.devices.status import CONNECTING, LIVE, LOST, SILENT, Sample, Status
 
-MOST_AT_ONCE = 400
+MOST_AT_ONCE = 4000
 """Whole lines that are looked at of what came in at once: a flood is no reading."""
 RETRY_AFTER = 0.5
 GATHER = 0.04
@@ -112,7 +112,7 @@ class DeviceLink:
             waiting += port.read(4096)  # what came in within GATHER seconds
             *whole, waiting = waiting.split(b"\n")
             waiting = waiting[-LONGEST * 2 :]
-            for data in whole[-MOST_AT_ONCE:]:
+            for data in whole[-min(MOST_AT_ONCE, self.kind.kept) :]:
                 self._take(data)
 
     def _take(self, data: bytes) -> None:

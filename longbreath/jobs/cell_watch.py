@@ -38,6 +38,8 @@ KEPT_SECONDS = 90.0
 """Lines that are watched; a pull with what goes before and after it is shorter."""
 AIR_HOLDS = 60.0
 """Seconds for which a reading of the weather station holds."""
+HELD_SECONDS = 800.0
+"""Lines that are held at most while the database is away."""
 LEAST_SHARE = 0.4
 """A pull rises over this share of the band of use at least: less is a blip."""
 AGAIN = 1.0
@@ -81,7 +83,8 @@ class CellWatch:
         """Lines that came in. ahead: what the clock of the database is ahead of that of the samples [s]."""
         heard = self._heard[role]
         heard.rows += [(sample.at + ahead, dict(sample.line.values)) for sample in samples]
-        oldest = (heard.rows[-1][0] if heard.rows else 0.0) - KEPT_SECONDS
+        newest = heard.rows[-1][0] if heard.rows else 0.0
+        oldest = max(min(newest - KEPT_SECONDS, heard.kept_to), newest - HELD_SECONDS)
         if heard.rows and heard.rows[0][0] < oldest - KEPT_SECONDS:
             heard.rows = [row for row in heard.rows if row[0] >= oldest]
 
@@ -134,7 +137,7 @@ class CellWatch:
     def _over(self, work: UnitOfWork, rows: list[Row], stretch: Stretch) -> None:
         run = work.get_one(CellRun, self.run_id, populate_existing=True)
         ends = rows[stretch.last][0]
-        if run.armed_place is None:
+        if run.armed_place is None or run.armed_at > ends:  # armed once it was over: meant for the next one
             self._phase, self.dealt_to = IDLE, ends
             words = "A pull was seen that was not armed: it is not recorded. Arm before the next one."
             self._write(work, phase=IDLE, recorded_to=ends, words=words)

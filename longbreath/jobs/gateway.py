@@ -130,14 +130,14 @@ class Gateway:
         for run_id in [number for number in self._watches if number not in runs]:
             if not self._watches[run_id].is_recording:
                 del self._watches[run_id]
-        for run_id in {run_id for run_id, _ in self._roles.values()} - set(self._watches):
-            if all(
-                a in self._open and self._open[a].is_ours
-                for a, (r, role) in self._roles.items()
-                if r == run_id and role == DYNO
-            ):
-                self._watches[run_id] = watch = CellWatch(self._database, runs[run_id])
-                watch.load(work)
+        for run_id in {run_id for run_id, _ in self._roles.values() if self._has_dyno(run_id)} - set(self._watches):
+            self._watches[run_id] = watch = CellWatch(self._database, runs[run_id])
+            watch.load(work)
+
+    def _has_dyno(self, run_id: int) -> bool:
+        """Whether the dyno of a run is on a line of ours."""
+        found = next((a for a, told in self._roles.items() if told == (run_id, DYNO)), None)
+        return found is not None and found in self._open and self._open[found].is_ours
 
     def _follow(self, work: UnitOfWork) -> None:
         """Open what is wanted, let go of the rest; learn how far the clock of the database is ahead of ours."""

@@ -10,6 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from longbreath.core.basis import units
 from longbreath.devices.cell_line import DIALECTS, channel_of, read_cell_line, write_cell_line
 from longbreath.devices.kinds import DYNO, KINDS, LOGGER, TOOL, WEATHER
 from longbreath.devices.link import DeviceLink
@@ -42,7 +43,8 @@ def test_what_is_written_is_read(told: tuple[str, dict[str, float]]) -> None:
     assert set(found) == set(values)
     for word, value in values.items():
         spoken = DIALECTS[device].quantities[word]
-        assert abs(found[word] - value) <= 10.0**-spoken.decimals * 1e4 + 1e-6 * abs(value)
+        last = 10.0**-spoken.decimals * units.unit_of(spoken.kind, spoken.unit).factor  # what the last decimal is worth
+        assert abs(found[word] - value) <= last + 1e-9 * abs(value)
 
 
 @given(st.binary(max_size=700))

@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
@@ -19,6 +19,7 @@ from longbreath.dossier.pull import naming
 from longbreath.dossier.pull.live import run_of
 from longbreath.dossier.pull.sessions import stop_of, verdict_of
 from longbreath.store.models import CellRun, DynoSession, Owed
+from longbreath.store.models.cell import JUDGING
 from longbreath.store.unit_of_work import UnitOfWork
 
 TOGETHER = ("factorial", "series")
@@ -63,7 +64,9 @@ def end_run(work: UnitOfWork, run: CellRun) -> None:
     """Pull it live no longer; the instruments are let go."""
     run = run_of(work, run.id)
     if run.closed_at is None:
-        run.closed_at, run.armed_place, run.armed_label = work.clock(), None, ""
+        run.closed_at = work.clock()
+        if run.phase != JUDGING:  # a pull that was finished is still recorded
+            run.armed_place, run.armed_label = None, ""
         run.turn += 1
         work.flush()
 
@@ -138,6 +141,7 @@ def press(work: UnitOfWork, run: CellRun, mark: str, heard: Heard, anyway: bool 
         run.fitted = step.label
     elif step.key == ARM or (step.key == WAIT and anyway):
         run.armed_place, run.armed_label, run.armed_by_id = step.place, step.label, work.actor.id
+        run.armed_at = float(work.execute(select(func.extract("epoch", func.clock_timestamp()))).scalar_one())
     elif step.key == ARMED:
         run.armed_place, run.armed_label = None, ""
     else:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -10,6 +11,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
+from longbreath.core.claim.language import find_in_record
 from longbreath.core.dyno import tuning
 from longbreath.core.dyno.channels import AIR_FLOW, FUEL_FLOW, MIXTURE, SPEED, TORQUE
 from longbreath.core.dyno.tuning import FORETOLD, Match, Taken
@@ -50,6 +52,8 @@ def record_round(work: UnitOfWork, session: DynoSession, card: RoundCard) -> Tun
         raise InputError("Say what was changed.", "kind")
     if card.fuel_id and work.get(FuelBatch, card.fuel_id) is None:
         raise InputError("There is no such delivery of fuel.", "fuel_id")
+    if said := find_in_record(card.words):
+        raise InputError(f"“{said.word}”: {said.why}", "words")
     factor, before, after = _foretold(card)
     if not card.words.strip() and not before:
         raise InputError("Say what was changed, from what to what.", "words")
@@ -179,19 +183,22 @@ def tuning_of(db: Session, application: Application, session: DynoSession) -> Tu
     curves = _curves(db, session)
     vehicle, tolerance = application.vehicle, session.card.mixture_tolerance
     last = [[curves[p.id] for p in session.full_pulls if p.label == letter and p.id in curves][-1:] for letter in pair]
-    told = []
-    given: dict[str, int] = {}
-    for made in rounds_of(db, session):
-        given[made.label] = given.get(made.label, 0) + 1
-        mine = [p for p in session.full_pulls if p.label == made.label and p.id in curves]
-        before = [p for p in mine if p.sequence <= made.after_place][-1:]
-        after = [p for p in mine if p.sequence > made.after_place][:1]
-        one, other = (_mean(curves, pulls, vehicle.band_low, vehicle.band_end) for pulls in (before, after))
-        foretold = one * made.factor if one is not None and made.factor is not None else None
-        met = abs(other - foretold) <= FORETOLD if other is not None and foretold is not None else None
-        told.append(Told(made, one, other, foretold, met))
+    rounds = rounds_of(db, session)
+    told = [_told(made, session, curves, vehicle.band_low, vehicle.band_end) for made in rounds]
+    given = dict(Counter(made.label for made in rounds))
     matched = tuning.match(last[0], last[1], vehicle.band_low, vehicle.band_end, tolerance)
-    return Tuning(tuple(told), matched, pair, tolerance, given, _gains(session, [t.round for t in told]))
+    return Tuning(tuple(told), matched, pair, tolerance, given, _gains(session, rounds))
+
+
+def _told(made: TuningRound, session: DynoSession, curves: dict[int, tuning.Curve], low: float, high: float) -> Told:
+    """A round beside the last pull before it and the first after it."""
+    mine = [p for p in session.full_pulls if p.label == made.label and p.id in curves]
+    before = [p for p in mine if p.sequence <= made.after_place][-1:]
+    after = [p for p in mine if p.sequence > made.after_place][:1]
+    one, other = (_mean(curves, pulls, low, high) for pulls in (before, after))
+    foretold = one * made.factor if one is not None and made.factor is not None else None
+    met = abs(other - foretold) <= FORETOLD if other is not None and foretold is not None else None
+    return Told(made, one, other, foretold, met)
 
 
 def _gains(session: DynoSession, rounds: Sequence[TuningRound]) -> tuple[OutOfBox, ...]:

@@ -5,10 +5,9 @@ from __future__ import annotations
 import json
 import time
 from collections.abc import Callable, Iterator
-from threading import BoundedSemaphore
 from typing import Any
 
-from flask import Response, abort, jsonify, request
+from flask import abort, jsonify, request
 from sqlalchemy.exc import SQLAlchemyError
 
 from longbreath.core.basis import units
@@ -16,13 +15,11 @@ from longbreath.devices.cell_line import TOOL
 from longbreath.devices.kinds import TOOL as KIND
 from longbreath.dossier import instruments
 from longbreath.dossier.instruments import Wire
-from longbreath.web.lines import line_notices
+from longbreath.web.lines import line_notices, seated
 from longbreath.web.transaction import db, sessions
 
 LONGEST = 1800.0
 WAIT = 0.5
-SEATS = BoundedSemaphore(12)
-"""Pages that a process serves readings to at once; each takes one of its threads for as long as it is open."""
 
 
 def tools() -> Any:
@@ -36,13 +33,7 @@ def tool_readings() -> Any:
     address = request.args.get("address", "")
     if not any(a.address == address and a.is_listed and a.kind == KIND for a in instruments.addresses(db())):
         abort(404)
-    if not SEATS.acquire(blocking=False):
-        return "Too many pages listen to tools. Close one, or type.", 503, {"Retry-After": "10"}
-    headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
-    events = _events(Wire(sessions(), address, KIND), line_notices().wait)
-    answer = Response(events, mimetype="text/event-stream", headers=headers)
-    answer.call_on_close(SEATS.release)
-    return answer
+    return seated(_events(Wire(sessions(), address, KIND), line_notices().wait))
 
 
 def _events(wire: Wire, wait: Callable[[float], None]) -> Iterator[str]:

@@ -10,7 +10,7 @@ from dataclasses import replace
 from typing import Any
 
 import numpy as np
-from flask import Response, abort, redirect, url_for
+from flask import abort, redirect, url_for
 from wtforms import RadioField
 from wtforms.validators import InputRequired
 
@@ -23,6 +23,7 @@ from longbreath.drawing.cellview import Drawn, Scale, cell_svg, scale_of
 from longbreath.drawing.logview import Curve, channel_svg
 from longbreath.web.forms import BaseForm, options, system
 from longbreath.web.guard import user
+from longbreath.web.lines import seated
 from longbreath.web.page import page
 from longbreath.web.saving import save
 from longbreath.web.transaction import db
@@ -151,8 +152,7 @@ def replay(seed: int) -> Any:
     """The pull of a round as if it were live, as server-sent events."""
     found = practice.cell_round(seed)
     scale, _, _ = _picture(found)
-    headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
-    return Response(_events(found, scale, system()), mimetype="text/event-stream", headers=headers)
+    return seated(_events(found, scale, system()))
 
 
 def _events(found: practice.CellRound, scale: Scale, shown_in: str) -> Iterator[str]:

@@ -6,7 +6,6 @@ import json
 import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from threading import BoundedSemaphore
 from typing import Any
 
 import numpy as np
@@ -21,8 +20,6 @@ from longbreath.drawing.cellview import Scale
 PACE = 0.05
 QUIET_PACE = 0.25
 LONGEST = 3600.0
-SEATS = BoundedSemaphore(12)
-"""Cells that a process serves live at once; each takes one of its threads for as long as it is open."""
 AWAY = {"lines": {"dyno": {"state": LOST, "words": "The database cannot be reached. What was pulled is kept."}}}
 FIGURES = (
     ("speed", "speed"),

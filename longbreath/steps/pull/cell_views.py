@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from flask import Response, flash, redirect, render_template, request, url_for
+from flask import flash, redirect, render_template, request, url_for
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import Conflict, EvidenceError, InputError
@@ -23,7 +23,7 @@ from longbreath.steps.pull import cell_stream
 from longbreath.store.models import Application, CellRun, DynoSession
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application, load_part
-from longbreath.web.lines import line_notices
+from longbreath.web.lines import line_notices, seated
 from longbreath.web.page import page
 from longbreath.web.transaction import db, keep, sessions
 
@@ -175,13 +175,7 @@ def live_cell(application_id: int, session_id: int) -> Any:
         units.kind_named("torque").symbol(system()),
     )
     db().expunge(session.card.dyno)
-    if not cell_stream.SEATS.acquire(blocking=False):
-        return "Too many cells are open live. Close one.", 503, {"Retry-After": "10"}
-    events = cell_stream.stream(eyes, tracing, system(), line_notices().wait)
-    headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
-    answer = Response(events, mimetype="text/event-stream", headers=headers)
-    answer.call_on_close(cell_stream.SEATS.release)
-    return answer
+    return seated(cell_stream.stream(eyes, tracing, system(), line_notices().wait))
 
 
 def _scale(text: str) -> Scale:

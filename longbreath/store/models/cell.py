@@ -25,7 +25,17 @@ class CellRun(Audited, Base):
         CheckConstraint("phase in ('idle', 'pulling', 'judging')", name="phase"),
     )
     audit_noun = "live run"
-    audit_silent = ("phase", "turn", "words", "recorded_to", "armed_place", "armed_label", "armed_by_id", "clocks")
+    audit_silent = (
+        "phase",
+        "turn",
+        "words",
+        "recorded_to",
+        "armed_place",
+        "armed_at",
+        "armed_label",
+        "armed_by_id",
+        "clocks",
+    )
 
     session_id: Mapped[int] = mapped_column(ForeignKey("dyno_session.id"), index=True)
     dyno_id: Mapped[int] = mapped_column(ForeignKey("dyno.id"))
@@ -34,6 +44,7 @@ class CellRun(Audited, Base):
     closed_at: Mapped[datetime | None]
     fitted: Mapped[str] = mapped_column(default="", comment="letter of the variant that somebody said is on")
     armed_place: Mapped[int | None] = mapped_column(comment="place that the next pull takes; none: it is not recorded")
+    armed_at: Mapped[float] = mapped_column(Double, default=0.0, comment="s since 1970")
     armed_label: Mapped[str] = mapped_column(default="")
     armed_by_id: Mapped[int | None] = mapped_column(ForeignKey("user_account.id"), comment="who takes the pull")
     phase: Mapped[str] = mapped_column(default=IDLE)

@@ -21,6 +21,7 @@ from longbreath.devices.status import LIVE, LOST, Sample, Status
 from longbreath.dossier.instruments import Look
 from longbreath.steps.measure.bench import live_views
 from longbreath.store.models import BenchSession, BenchSheet, Fixture, Reading, Trace
+from longbreath.web import lines
 from tests.conftest import errors_of, read
 from tests.conftest import send as fill_in
 from tests.steps.tools import base
@@ -325,7 +326,7 @@ def test_live_desks_take_no_more_threads_than_there_are_seats_and_give_them_back
     tester: FlaskClient, shop: SimpleNamespace, live: Any, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     live(BenchLine(DP, "4", 0.40))
-    monkeypatch.setattr(live_views.stream, "SEATS", BoundedSemaphore(2))
+    monkeypatch.setattr(lines, "SEATS", BoundedSemaphore(2))
     address = f"{base(shop)}/measure/traces/{shop.traces['A'].id}/live"
     opened = [tester.get(address, buffered=False) for _ in range(2)]
     assert [answer.status_code for answer in opened] == [200, 200]

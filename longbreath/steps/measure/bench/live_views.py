@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from flask import Response, redirect, render_template, request, url_for
+from flask import redirect, render_template, request, url_for
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError, InputError
@@ -22,7 +22,7 @@ from longbreath.steps.measure.bench import forms, stream
 from longbreath.store.models import Application, Trace
 from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, load_part
-from longbreath.web.lines import line_notices
+from longbreath.web.lines import line_notices, seated
 from longbreath.web.page import page
 from longbreath.web.saving import save
 from longbreath.web.traces import curve_of, drawn
@@ -134,12 +134,7 @@ def live(application_id: int, trace_id: int) -> Any:
     if wire is None:
         raise EvidenceError("This bench has no device: capture by hand.")
     events = stream.stream(live_desk.desk_of(trace), system(), wire, line_notices().wait)
-    if not stream.SEATS.acquire(blocking=False):
-        return "Too many desks are open live. Close one, or capture by hand.", 503, {"Retry-After": "10"}
-    headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
-    answer = Response(events, mimetype="text/event-stream", headers=headers)
-    answer.call_on_close(stream.SEATS.release)
-    return answer
+    return seated(events)
 
 
 def capture(application_id: int, trace_id: int) -> Any:

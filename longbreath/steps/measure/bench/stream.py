@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import time
 from collections.abc import Callable, Iterator
-from threading import BoundedSemaphore
 from typing import Any
 
 from sqlalchemy.exc import SQLAlchemyError
@@ -19,8 +18,6 @@ from longbreath.drawing.column import scale_top
 
 PACE = 0.12
 LONGEST = 1800.0
-SEATS = BoundedSemaphore(12)
-"""Desks that a process serves live at once; each takes one of its threads for as long as it is open."""
 AWAY = {"state": LOST, "words": "The database cannot be reached. What was captured is kept.", "stand_in": False}
 
 

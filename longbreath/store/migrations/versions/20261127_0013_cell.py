@@ -59,6 +59,7 @@ def _make_runs() -> None:
         col("closed_at", MOMENT, null=True),
         col("fitted", TEXT, "letter of the variant that somebody said is on"),
         col("armed_place", INT, "place that the next pull takes; none: it is not recorded", null=True),
+        col("armed_at", DOUBLE, "s since 1970"),
         col("armed_label", TEXT),
         col("armed_by_id", INT, "who takes the pull", null=True),
         col("phase", TEXT),
