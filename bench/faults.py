@@ -19,6 +19,8 @@ from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
 OUTSIDE = "tests/outside/test_reckonings.py"
+CELL, LIVE = "tests/steps/test_cell_pages.py", "tests/core/dyno/test_live.py"
+TUNING, CLOSING = "tests/core/dyno/test_boost_and_tuning.py", "tests/dossier/test_closing_and_practice.py"
 
 
 @dataclass(frozen=True)
@@ -663,6 +665,56 @@ FAULTS = [
         "part[max(0, first - start) :",
         "part[0 :",
         "tests/dossier/test_logs.py",
+    ),
+    Fault("live: a press that comes late is taken", "dossier/pull/cell.py", "if step.mark != mark:", "if False:", CELL),
+    Fault("live: a clock is never looked at", "core/dyno/judge/sensors.py", "<= CLOCK_OFF:", "<= 1.0:", LIVE),
+    Fault(
+        "live: missing rows are overlooked",
+        "core/dyno/judge/sensors.py",
+        "if gap <= max(GAP_STEPS * usual, GAP_LEAST):",
+        "if gap <= 100.0:",
+        LIVE,
+    ),
+    Fault("live: a blip is a pull", "core/dyno/live.py", "found.high - found.low >= least", "found.high >= 0.0", LIVE),
+    Fault(
+        "live: the next step goes beyond the limit",
+        "core/dyno/boost_table.py",
+        "(1.0 - SPARE)",
+        "(1.0 + SPARE)",
+        TUNING,
+    ),
+    Fault("live: a jet goes by its bore", "core/dyno/tuning.py", "(before / after) ** 2", "(before / after)", TUNING),
+    Fault(
+        "live: what an earlier set lacks is forgotten",
+        "core/dyno/cell_day.py",
+        "(*range(at, len(sets)), *range(at))",
+        "range(at, len(sets))",
+        "tests/core/dyno/test_cell_day.py",
+    ),
+    Fault(
+        "live: a stop does not stop the day",
+        "core/dyno/cell_day.py",
+        "if now.stop:",
+        "if False:",
+        "tests/core/dyno/test_cell_day.py",
+    ),
+    Fault(
+        "live: a wrong sum is read",
+        "devices/protocol.py",
+        "if sent != check_sum(body):",
+        "if False:",
+        "tests/devices/test_cell.py",
+    ),
+    Fault(
+        "live: closed without a reason", "dossier/pull/closing.py", "if len(reason) < SHORTEST:", "if False:", CLOSING
+    ),
+    Fault("live: a wrong name scores like the right one", "dossier/practice.py", "return 1 if", "return 2 if", CLOSING),
+    Fault(
+        "live: degrees without their offset",
+        "formats/pulls_out.py",
+        "(column.values - unit.offset) / unit.factor",
+        "column.values / unit.factor",
+        "tests/formats/test_pulls_out.py",
     ),
 ]
 

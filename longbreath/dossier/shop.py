@@ -168,6 +168,10 @@ def change_dyno(work: UnitOfWork, dyno: Dyno, card: DynoMore) -> None:
     for name in ("device_url", "logger_url", "weather_url"):
         if getattr(card, name) != getattr(dyno, name):
             check_listed(work, getattr(card, name), name)
+    told = [(name, getattr(card, name)) for name in ("device_url", "logger_url", "weather_url") if getattr(card, name)]
+    for place, (name, address) in enumerate(told):
+        if address in [earlier for _, earlier in told[:place]]:
+            raise InputError("Another instrument of this dyno has this address.", name)
     put(dyno, card, channels=card.channels or "", cell_id=card.cell_id or None)
     work.flush()
 

@@ -98,8 +98,8 @@ class CellWatch:
                 values = {"run_id": self.run_id, "role": role, "last_at": fresh[-1][0], "lines": lines}
                 work.execute(insert(CellBlock).values(**values))
                 moments[role] = fresh[-1][0]
-        passed = max(self.dealt_to, max(moments.values(), default=0.0) - KEPT_SECONDS * 2)
-        done = [CellBlock.run_id == self.run_id, CellBlock.last_at < min(passed, self.dealt_to)]
+        passed = max(self.dealt_to, max(moments.values(), default=0.0) - KEPT_SECONDS * 2)  # no pull lasts so long
+        done = [CellBlock.run_id == self.run_id, CellBlock.last_at < passed]
         work.execute(delete(CellBlock).where(*done))
 
         def kept() -> None:

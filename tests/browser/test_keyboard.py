@@ -63,6 +63,7 @@ def measure(page: Page) -> None:
             write(page, "#lift", lift)
             choose(page, "#range_id", "4")
             write(page, "#percent", percent)
+            page.wait_for_timeout(80)  # a hand, not a tool that types and ends with Enter at once
             with page.expect_navigation():
                 page.keyboard.press("Enter")
     step(page, "1")

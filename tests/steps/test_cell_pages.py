@@ -321,3 +321,6 @@ def test_a_dyno_takes_only_listed_addresses(tester: FlaskClient, db: UnitOfWork,
     assert send(tester, here, {**form, "device_url": "socket://10.0.0.1:7071"}).status_code == 302
     db.refresh(shop.dyno)
     assert shop.dyno.device_url == "socket://10.0.0.1:7071"
+    list_address(db, NewAddress("socket://10.0.0.1:7072", "a box of both"))
+    both = dict.fromkeys(("device_url", "logger_url"), "socket://10.0.0.1:7072")
+    assert "Another instrument" in errors_of(send(tester, here, {**form, **both}))
