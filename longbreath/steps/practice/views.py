@@ -102,7 +102,7 @@ def practice_round(desk: str, seed: int) -> Any:
 def _cell(seed: int, is_told: bool) -> dict[str, Any]:
     found = practice.cell_round(seed)
     scale, speeds, drawn = _picture(found)
-    pulls = (*drawn, replace(_drawn(found.sweep, speeds), is_last=True)) if is_told else drawn
+    pulls = (*drawn, replace(_drawn(found.sweep, speeds), counts=found.is_valid, is_last=True)) if is_told else drawn
     symbol = units.kind_named("torque").symbol(system())
     return {
         "round": found,
