@@ -43,6 +43,8 @@ HELD_SECONDS = 800.0
 LEAST_SHARE = 0.4
 """A pull rises over this share of the band of use at least: less is a blip."""
 AGAIN = 1.0
+VERDICT_FIRST = 1.0
+"""Seconds for which the weighing of the day waits, so that the verdict on the pull is on the screens before it."""
 
 _log = logging.getLogger(__name__)
 
@@ -144,8 +146,8 @@ class CellWatch:
             return
         capture = self._capture(rows, stretch)
         self._phase = JUDGING
-        self._write(work, phase=JUDGING)
-        work.commit()
+        work.execute(update(CellRun).where(CellRun.id == self.run_id).values(phase=JUDGING))
+        work.commit()  # no screen is told: the verdict comes in a moment, and they would all ask twice
         self._recording = threading.Thread(target=self._record, args=(capture, ends), name=f"records run {self.run_id}")
         self._recording.start()
 
@@ -206,6 +208,7 @@ class CellWatch:
             except SQLAlchemyError as error:
                 _log.warning("a pull waits for the database: %s", type(error).__name__)
                 time.sleep(AGAIN)
+        time.sleep(VERDICT_FIRST)
         try:
             with working(self._database.session) as work:
                 run = run_of(work, self.run_id)
