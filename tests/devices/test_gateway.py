@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import threading
 import time
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
 from typing import Any
 
 import pytest
@@ -16,11 +14,11 @@ from longbreath.devices.standin_bench import INCH, SimulatedBench
 from longbreath.devices.status import CONNECTING, LIVE, LOST
 from longbreath.dossier import instruments
 from longbreath.dossier.instruments import NewAddress, Wire
-from longbreath.jobs.gateway import Gateway
 from longbreath.store.database import Database
 from longbreath.store.models import InstrumentAddress, InstrumentLine, InstrumentSample
 from longbreath.store.unit_of_work import working
 from tests.conftest import ready
+from tests.jobs.cell_tools import gateway as running
 
 
 @pytest.fixture(scope="module")
@@ -42,19 +40,6 @@ def stand_in(passing: Database) -> Iterator[StandIn]:
         instruments.list_address(work, NewAddress(found.url))
     yield found
     found.stop()
-
-
-@contextmanager
-def running(database: Database, *only: str) -> Iterator[None]:
-    """A gateway in a thread."""
-    stopping = threading.Event()
-    thread = threading.Thread(target=Gateway(database, only).run, args=(stopping,))
-    thread.start()
-    try:
-        yield
-    finally:
-        stopping.set()
-        thread.join()
 
 
 def wait(wire: Wire, wanted: Callable[[Any], bool], seconds: float = 8.0) -> Any:
