@@ -144,6 +144,12 @@ class BenchRound:
     settled: Settled
     problems: tuple[Problem, ...]
 
+    @property
+    def share(self) -> float | None:
+        """The share of the range that the last sample shows [1]."""
+        last = self.moments[-1]
+        return last.flow / last.full_scale if last.full_scale else None
+
 
 def bench_round(seed: int) -> BenchRound:
     """The reading of a round, made of its seed alone."""

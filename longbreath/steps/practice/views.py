@@ -15,12 +15,9 @@ from wtforms import RadioField
 from wtforms.validators import InputRequired
 
 from longbreath.core.basis import units
-from longbreath.core.basis.constants import RPM
-from longbreath.core.dyno.channels import CHANNELS, label_of
-from longbreath.core.dyno.pulls import on_grid, speed_grid
 from longbreath.dossier import practice
-from longbreath.drawing.cellview import Drawn, Scale, cell_svg, scale_of
-from longbreath.drawing.logview import Curve, channel_svg
+from longbreath.dossier import practice_pictures as pictures
+from longbreath.drawing.cellview import Scale, cell_svg
 from longbreath.web.forms import BaseForm, options, system
 from longbreath.web.guard import user
 from longbreath.web.lines import seated
@@ -101,39 +98,19 @@ def practice_round(desk: str, seed: int) -> Any:
 
 def _cell(seed: int, is_told: bool) -> dict[str, Any]:
     found = practice.cell_round(seed)
-    scale, speeds, drawn = _picture(found)
-    pulls = (*drawn, replace(_drawn(found.sweep, speeds), counts=found.is_valid, is_last=True)) if is_told else drawn
+    scale, speeds, drawn = pictures.round_picture(found, system())
+    own = replace(pictures.drawn_of(found.sweep, speeds, system()), counts=found.is_valid, is_last=True)
+    pulls = (*drawn, own) if is_told else drawn
     symbol = units.kind_named("torque").symbol(system())
     return {
         "round": found,
         "picture": cell_svg(scale, speeds, pulls, "A", symbol),
         "scale": ",".join(f"{v:g}" for v in (scale.low, scale.high, scale.bottom, scale.top)),
-        "channels": [_channel(found, name) for name in ("torque", *SHOWN) if name in found.sweep.channels],
+        "channels": [
+            pictures.round_channel(found, name, system()) for name in ("torque", *SHOWN) if name in found.sweep.channels
+        ],
         "before": practice.BEFORE,
     }
-
-
-def _picture(found: practice.CellRound) -> tuple[Scale, np.ndarray, tuple[Drawn, ...]]:
-    grid = speed_grid(found.rules.low, found.rules.high)
-    speeds = grid / RPM
-    drawn = tuple(_drawn(sweep, speeds) for sweep in found.before)
-    greatest = max(float(np.nanmax(d.torque)) for d in drawn)
-    least = min(float(np.nanmin(d.torque)) for d in drawn)
-    return scale_of(float(speeds[0]), float(speeds[-1]), greatest, least), speeds, drawn
-
-
-def _drawn(sweep: Any, speeds: np.ndarray) -> Drawn:
-    unit = units.unit_of("torque", units.kind_named("torque").symbol(system()))
-    return Drawn("A", True, (on_grid(sweep, speeds * RPM) - unit.offset) / unit.factor)
-
-
-def _channel(found: practice.CellRound, name: str) -> Any:
-    kind = CHANNELS[name].kind
-    symbol = units.kind_named(kind).symbol(system())
-    unit = units.unit_of(kind, symbol)
-    sweeps = (*((s, False) for s in found.before), (found.sweep, True))
-    curves = [Curve(s.speed / RPM, (s.channels[name] - unit.offset) / unit.factor, own) for s, own in sweeps]
-    return channel_svg(curves, label_of(name), symbol)
 
 
 def _bench(seed: int) -> dict[str, Any]:
@@ -142,7 +119,7 @@ def _bench(seed: int) -> dict[str, Any]:
     return {
         "round": found,
         "last": last,
-        "share": last.flow / last.full_scale if last.full_scale else None,
+        "share": found.share,
         "asked": practice.ASKED,
         "rows": found.moments[-1::-6][:6],
     }
@@ -151,14 +128,13 @@ def _bench(seed: int) -> dict[str, Any]:
 def replay(seed: int) -> Any:
     """The pull of a round as if it were live, as server-sent events."""
     found = practice.cell_round(seed)
-    scale, _, _ = _picture(found)
+    scale, _, _ = pictures.round_picture(found, system())
     return seated(_events(found, scale, system()))
 
 
 def _events(found: practice.CellRound, scale: Scale, shown_in: str) -> Iterator[str]:
     channels = found.sweep.channels
-    unit = units.unit_of("torque", units.kind_named("torque").symbol(shown_in))
-    time_of, torque = channels["time"] - channels["time"][0], (found.sweep.torque - unit.offset) / unit.factor
+    time_of = channels["time"] - channels["time"][0]
     sent, began = 0, time.monotonic()
     frame = {
         "lines": {"dyno": {"state": "live", "words": "", "stand_in": False}},
@@ -175,7 +151,7 @@ def _events(found: practice.CellRound, scale: Scale, shown_in: str) -> Iterator[
                 for name, kind in FIGURES
                 if name in channels
             }
-            points = scale.points(found.sweep.speed[sent:until] / RPM, torque[sent:until])
+            points = pictures.points_of(found, scale, sent, until, shown_in)
             told = {**frame, "figures": figures, "points": points, "begins": sent == 0}
             yield f"data: {json.dumps(told, ensure_ascii=False)}\n\n"
             sent = until
