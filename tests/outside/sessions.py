@@ -21,6 +21,11 @@ _lag = np.abs(np.arange(GRID.size)[:, None] - np.arange(GRID.size)[None, :])
 _ROOT = np.linalg.cholesky(0.3 + 0.7 * np.exp(-((_lag / 4.0) ** 2)) + 1e-8 * np.eye(GRID.size))
 
 
+def set_shape(rng: np.random.Generator) -> np.ndarray:
+    """How a set lies off, one on average over the band: a shift, tilted a little."""
+    return np.asarray(rng.standard_normal() + 0.4 * rng.standard_normal() * np.linspace(-1.7, 1.7, GRID.size))
+
+
 def still(place: np.ndarray) -> np.ndarray:
     """No drift; `place` 0..1 over the session, returns a share of torque."""
     return np.zeros_like(place)
@@ -43,7 +48,8 @@ def heat_soak(place: np.ndarray) -> np.ndarray:
 
 @dataclass(frozen=True)
 class Study:
-    """A kind of session: order of pulls, true difference as a share of A, scatter of A and B [N m], drift."""
+    """A kind of session: order of pulls (days parted by a bar), true difference as a share of A, scatter of A and B [N m], drift; how
+    far each set lies off [N m], and from how many degrees of freedom the dyno's records know that (None: not at all)."""
 
     name: str
     order: str = "AAABBBAAA"
@@ -51,15 +57,30 @@ class Study:
     sd_a: float = 0.9
     sd_b: float = 0.9
     drift: Callable[[np.ndarray], np.ndarray] = still
+    sets: float = 0.0
+    history: int | None = None
 
     def session(self, rng: np.random.Generator) -> list[PullCurve]:
         """One session."""
-        places, found = self.drift(np.linspace(0.0, 1.0, len(self.order))), []
-        for k, label in enumerate(self.order):
-            sd = self.sd_b if label == "B" else self.sd_a
-            level = LEVEL * (1.0 + places[k] + (self.effect if label == "B" else 0.0))
-            found.append(PullCurve(label, k + 1, level + sd * (_ROOT @ rng.standard_normal(GRID.size))))
+        found: list[PullCurve] = []
+        fitting = -1
+        for day, order in enumerate(self.order.split("|")):
+            places, shift, last = self.drift(np.linspace(0.0, 1.0, len(order))), rng.normal(0.0, 2.0) * (day > 0), ""
+            for k, label in enumerate(order):
+                if label != last:
+                    fitting, off, last = fitting + 1, self.sets * set_shape(rng), label
+                sd = self.sd_b if label == "B" else self.sd_a
+                level = LEVEL * (1.0 + places[k] + (self.effect if label == "B" else 0.0)) + off + shift
+                curve = level + sd * (_ROOT @ rng.standard_normal(GRID.size))
+                found.append(PullCurve(label, len(found) + 1, curve, "", fitting, day))
         return found
+
+    def known(self, rng: np.random.Generator, pull: float) -> Scatter:
+        """What the dyno's records say: the scatter from set to set as a fit to so many degrees of freedom would have found it."""
+        if self.history is None:
+            return Scatter(pull)
+        told = self.sets * float(np.sqrt(rng.chisquare(self.history) / self.history))
+        return Scatter(pull, 40.0, told, float(self.history), origin="made up")
 
 
 @dataclass
@@ -105,7 +126,7 @@ def run(study: Study, sessions: int, seed: int = 1, known: float = 0.9) -> Found
     """Weigh that many sessions."""
     rng, found, truth = np.random.default_rng(seed), Found(), study.effect * LEVEL
     for _ in range(sessions):
-        comparison = compare.compare_pulls(study.session(rng), GRID, scatter=Scatter(known))
+        comparison = compare.compare_pulls(study.session(rng), GRID, scatter=study.known(rng, known))
         weighing = bands.weigh(comparison, BANDS)
         found.sessions += 1
         found.curve += bool(np.all(np.abs(comparison.difference - truth) <= comparison.half_width))

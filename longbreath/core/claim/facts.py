@@ -15,9 +15,7 @@ BOOSTED = (
     "are compared at equal boost."
 )
 
-SMALL = (
-    "This gain is proven, and under 1 % of A: common practice calls that no meaningful difference. It is not stated."
-)
+SMALL = "This gain is proven, and below what was said to matter before the test (1 % of A if nothing was said). It is not stated."
 
 
 @dataclass(frozen=True)

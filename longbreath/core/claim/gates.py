@@ -46,7 +46,8 @@ class Grounds:
     sides: how A's and B's build sheets name the vehicle ("" where they do not), None where there is no sheet.
     outside_standard: sentences on each range of the correction standard that the air leaves. boosted: whether the engine breathes
     under boost. doubts: findings on the engine that put pulls in doubt. said: how many
-    findings the statement holds. drafted_on and evidence: keys of the evidence the facts were chosen on and of the one that
+    findings the statement holds; closed: whether the effect of everything that differed is known. drafted_on and evidence: keys
+    of the evidence the facts were chosen on and of the one that
     stands. records: places and texts of what people wrote and a sheet prints.
     """
 
@@ -63,6 +64,7 @@ class Grounds:
     approval: str
     approval_note: str
     doubts: tuple[str, ...] = ()
+    closed: bool = False
 
 
 def gates(grounds: Grounds) -> tuple[Gate, ...]:
@@ -143,19 +145,21 @@ def drift(grounds: Grounds) -> Gate:
         blind = max(blind, (abs(shift) + RETURN_FACTOR * error) / item.margin)
     if comparison.design.curved and worst > HARM:
         words = (
-            f"Drift was curved: drawn as a straight line, it moves a band's difference by {_of_a(worst)}. "
+            f"Drift was curved: drawn as a straight line, it moves a band's difference by {_of_a(worst, comparison)}. "
             "Warm the engine through, or let it cool alike, and pull again."
         )
         return Gate("return", name, False, words)
     if blind == float("inf"):
         return Gate("return", name, True, "A straight drift is taken out; there are too few pulls to see a curved one.")
     shape = "curved" if comparison.design.curved else "straight"
-    words = f"A {shape} drift is taken out; harm of up to {_of_a(blind)} by its shape could not have been seen."
+    words = (
+        f"A {shape} drift is taken out; harm of up to {_of_a(blind, comparison)} by its shape could not have been seen."
+    )
     return Gate("return", name, True, words)
 
 
-def _of_a(margins: float) -> str:
-    return f"{100.0 * margins * compare.MARGIN_SHARE:.1f} % of A"
+def _of_a(margins: float, comparison: compare.Comparison) -> str:
+    return f"{100.0 * margins * comparison.margin_share:.1f} % of A"
 
 
 def health(grounds: Grounds) -> Gate:
@@ -172,6 +176,9 @@ def explained(grounds: Grounds) -> Gate:
         return Gate(
             "explained", name, False, f"Beside the part, A and B differ without a written reason in: {'; '.join(bare)}."
         )
+    if grounds.differing and grounds.closed:
+        words = f"{counted(len(grounds.differing), 'difference')} with a known effect: the result is the part’s own, net of them."
+        return Gate("explained", name, True, words)
     if grounds.differing:
         words = f"{counted(len(grounds.differing), 'difference')} with a reason: the result is that of a package."
         return Gate("explained", name, True, words)

@@ -12,7 +12,7 @@ from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.basis.sentence import rpm
 from longbreath.core.basis.units import show
 from longbreath.core.basis.working import Figure, Given, Step, Working
-from longbreath.core.dyno import compare
+from longbreath.core.dyno import compare, counted
 from longbreath.core.dyno.compare import Comparison, Effect
 from longbreath.core.dyno.influence import Influence, influence_of
 from longbreath.core.dyno.remarks import remarks
@@ -57,10 +57,15 @@ class Judged:
         return abs(self.effect.value) < self.margin
 
     @property
+    def margin_words(self) -> str:
+        """The margin as a share of A: "1 %"."""
+        return f"{100.0 * self.margin / self.reference:.3g} %"
+
+    @property
     def words(self) -> str:
         """The verdict as a screen says it: a difference that is proven, and small, says so."""
         small = self.verdict in (compare.GAIN, compare.LOSS) and self.is_small
-        return f"{self.verdict}, though under 1 %" if small else self.verdict
+        return f"{self.verdict}, though under {self.margin_words}" if small else self.verdict
 
 
 @dataclass(frozen=True)
@@ -119,7 +124,7 @@ def weigh(comparison: Comparison, bands: tuple[Band, ...], after_looking: bool =
             half = max(found.half_width, comparison.critical * found.standard_error)
             found = replace(found, half_width=half)
         reference = comparison.mean_of_a(band.low, band.high)
-        margin = compare.MARGIN_SHARE * reference
+        margin = comparison.margin_share * reference
         judged.append(
             Judged(
                 band.name,
@@ -149,7 +154,7 @@ def _peak(comparison: Comparison, of_power: bool) -> Judged:
     found = comparison.peak_effect(of_power, family=2)
     curve = comparison.a * comparison.grid if of_power else comparison.a
     reference = float(curve.max())
-    margin = compare.MARGIN_SHARE * reference
+    margin = comparison.margin_share * reference
     kind = "power" if of_power else "torque"
     return Judged(
         f"peak {kind}", kind, found, compare.verdict(found, margin, returned=comparison.design.drift), reference, margin
@@ -162,7 +167,7 @@ def local_losses(weighing: Weighing) -> tuple[tuple[Band, Local], ...]:
     Proven: the simultaneous band lies wholly below nought, and the loss is at least the margin of no meaningful difference.
     """
     comparison, found = weighing.comparison, []
-    margin = compare.MARGIN_SHARE * comparison.a
+    margin = comparison.margin_share * comparison.a
     lost = (comparison.difference + comparison.half_width < 0) & (comparison.difference < -margin)
     for item in weighing.bands:
         if item.band is None or item.verdict == compare.LOSS:
@@ -217,12 +222,7 @@ def judged_figure(item: Judged, comparison: Comparison, influence: Influence | N
     drift = (Step("c", "drift per pull, taken out", found.drift, item.kind),) if design.drift else ()
     apart = f", A and B scattering apart, {found.df:.1f} degrees of freedom" if design.unequal else ""
     least = f", at least {show(comparison.known, 'torque', 'us')}" if comparison.known else ""
-    beside = comparison.beside.variance**0.5
-    added = (
-        f" and {show(beside, 'torque', 'us')} from set to set and day to day"
-        if beside and item.kind == "torque"
-        else ""
-    )
+    added = counted.in_short(comparison)
     working = Working(
         f"B − A, {what}",
         (
@@ -237,7 +237,7 @@ def judged_figure(item: Judged, comparison: Comparison, influence: Influence | N
             Step("s", f"√(RSS/{design.df})", found.residual_sd, item.kind),
             Step("se", f"s·√{design.leverage:.3f}{apart}{least}{added}", found.standard_error, item.kind),
             Step("±", "t·se, intervals read together share 5 %", found.half_width, item.kind),
-            Step("m", "margin of no meaningful difference, 1 % of A", item.margin, item.kind),
+            Step("m", f"margin of no meaningful difference, {item.margin_words} of A", item.margin, item.kind),
         ),
         SOURCE,
         (
@@ -324,7 +324,7 @@ def ask(weighing: Weighing, low: float, high: float) -> Judged:
     half = comparison.critical * plain.standard_error
     found = replace(plain, half_width=half)
     reference = comparison.mean_of_a(low, high)
-    margin = compare.MARGIN_SHARE * reference
+    margin = comparison.margin_share * reference
     band = Band("band asked about", low, high)
     return Judged(
         band.name,

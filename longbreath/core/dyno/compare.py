@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from math import sqrt
@@ -14,13 +15,17 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.dyno import noise
 from longbreath.core.dyno.design import Design, choose_design, make_design
-from longbreath.core.dyno.scatter import Between, Scatter, between
+from longbreath.core.dyno.levels import KNOWN, Levels, Spread, levels_of
+from longbreath.core.dyno.scatter import Scatter
 
 Array = npt.NDArray[np.float64]
 
 CONFIDENCE = 0.95
 MARGIN_SHARE = 0.01
 """A difference under 1 % of A is no meaningful difference. Common practice, no source."""
+TOGETHER = 0.5
+"""How much of what a set is off by is one shift of the whole curve [1]; the rest is as rough over speed as pulls are. Ours,
+cautious."""
 IMPLAUSIBLE = 0.01
 """Pulls that agree so well as one session in a hundred would, by the dyno's known scatter, are given that scatter."""
 
@@ -71,25 +76,28 @@ def effect(
     confidence: float = CONFIDENCE,
     family: int = 1,
     known: float = 0.0,
-    beside: Between = Between(),  # noqa: B008
+    levels: Levels = Levels(),  # noqa: B008
 ) -> Effect:
     """B − A of one number per pull (n,), with drift taken out.
 
     `family` intervals that are read together share the error by Bonferroni. known: the dyno's known scatter from pull to pull
-    [as values]; no standard error is taken for less than it gives. beside: what sets and days are known to add. Source: ordinary
-    least squares; Satterthwaite's degrees of freedom where A and B scatter differently or sets add to the variance.
+    [as values]; no standard error is taken for less than it gives. levels: what sets and days add. Source: ordinary least squares;
+    Satterthwaite's degrees of freedom where A and B scatter differently or sets add to the variance.
     """
-    coefficients, spread = design.solve(values[:, None])
-    variance, df = float(spread[0]) ** 2 * design.leverage, float(design.df)
+    observed = values[:, None]
+    coefficients, alone = design.solve(observed)
+    pulls, df = alone**2 * design.leverage, float(design.df)
     if design.unequal:
-        a, b = noise.by_label(values[:, None] - design.matrix @ coefficients, design)
-        apart, df = noise.welch(design, a, b)
-        variance, df = float(apart[0]), min(df, design.df_apart)
-    total, df = beside.joined(max(variance, known**2 * design.leverage), df)
-    error = sqrt(total)
-    critical = float(stats.t.ppf(1 - (1 - confidence) / (2 * family), df))
+        a, b = noise.by_label(observed - design.matrix @ coefficients, design)
+        pulls, df = noise.welch(design, a, b)
+        df = min(df, design.df_apart)
+    found = levels.spread(
+        observed, np.maximum(pulls, known**2 * design.leverage), df, apart=design.unequal or known > 0.0
+    )
+    error = sqrt(float(found.variance[0]))
+    critical = float(stats.t.ppf(1 - (1 - confidence) / (2 * family), found.df))
     drift = float(coefficients[2, 0]) if design.drift else 0.0
-    return Effect(float(coefficients[1, 0]), error, critical * error, float(spread[0]), df, drift)
+    return Effect(float(coefficients[1, 0]), error, critical * error, float(alone[0]), found.df, drift)
 
 
 def verdict(found: Effect, margin: float, after_looking: bool = False, returned: bool = True) -> str:
@@ -116,7 +124,9 @@ class Comparison:
     a and b are the drift-free means at the middle of the session, difference = b − a with the half width of its
     simultaneous band, standard_error per speed, critical the max-|t| quantile, residual_sd per speed. known: the dyno's scatter
     that was taken as the least [N m], 0 where the pulls speak for themselves; scatter_ratio: B's over A's [1] with its p value;
-    curve_p: p value of a straight drift; beside: what sets and days are known to add to the variance of b [N² m²].
+    curve_p: p value of a straight drift; levels: what the interval counts beside pulls; share: part of the variance that sets and
+    days have [0..1]; as_ratios: the sessions are of different dynos, and differences are ratios put on the newest one's A.
+    margin_share: below this share of A a difference does not matter [1], as it was chosen before the test.
     """
 
     grid: Array
@@ -134,7 +144,10 @@ class Comparison:
     scatter_ratio: float = 1.0
     scatter_p: float = 1.0
     curve_p: float | None = None
-    beside: Between = field(default_factory=Between)
+    levels: Levels = field(default_factory=Levels)
+    share: float = 0.0
+    as_ratios: bool = False
+    margin_share: float = MARGIN_SHARE
 
     @cached_property
     def torques(self) -> Array:
@@ -159,15 +172,20 @@ class Comparison:
             self.design,
             family=family,
             known=self.known,
-            beside=self.beside,
+            levels=self.levels,
         )
+
+    def independent(self, low: float, high: float, family: int = 1) -> Effect:
+        """The same as if every pull were independent of the others: what the interval would be without sets and days."""
+        values = self.torques[:, self.inside(low, high)].mean(axis=1)
+        return effect(values, self.design, family=family, known=self.known)
 
     def peak_effect(self, of_power: bool, family: int = 1) -> Effect:
         """B − A of each pull's own peak, of torque [N m] or of power [W], wherever it lies."""
         curves = self.torques * self.grid if of_power else self.torques
         factor = float(self.grid[int(np.argmax(self.a * self.grid))]) if of_power else 1.0
-        beside = self.beside.scaled(factor)
-        return effect(curves.max(axis=1), self.design, family=family, known=self.known * factor, beside=beside)
+        levels = self.levels.scaled(factor)
+        return effect(curves.max(axis=1), self.design, family=family, known=self.known * factor, levels=levels)
 
     def mean_of_a(self, low: float, high: float) -> float:
         """Mean torque of A over a band [N m]."""
@@ -176,6 +194,11 @@ class Comparison:
     def largest_local(self, low: float, high: float) -> int:
         """Index of the grid speed in the band with the largest |difference|."""
         return int(np.argmax(np.where(self.inside(low, high), np.abs(self.difference), -1.0)))
+
+    @property
+    def days(self) -> list[int]:
+        """The visit of each pull."""
+        return [run.day for run in self.runs]
 
     @property
     def first(self) -> str:
@@ -208,8 +231,8 @@ class Comparison:
         (0, infinite) where they cannot show it: fewer than three degrees of freedom.
         """
         labels, orders = [run.label for run in self.runs], [run.order for run in self.runs]
-        straight = make_design(labels, orders)
-        if not straight.drift or straight.df < 3:
+        straight = make_design(labels, orders, days=self.days)
+        if not straight.drift or straight.df < 3 or straight.days > 1:
             return 0.0, float("inf")
         curved = make_design(labels, orders, curved=True)
         values = self.torques[:, self.inside(low, high)].mean(axis=1)
@@ -228,41 +251,47 @@ def agrees_too_well(found: float, df: int, known: float) -> bool:
 
 
 def compare_pulls(
-    runs: list[PullCurve], grid: Array, confidence: float = CONFIDENCE, seed: int = 1, scatter: Scatter | None = None
+    runs: list[PullCurve],
+    grid: Array,
+    confidence: float = CONFIDENCE,
+    seed: int = 1,
+    scatter: Scatter | None = None,
+    as_ratios: bool = False,
+    margin_share: float = MARGIN_SHARE,
 ) -> Comparison:
     """Weigh valid pulls of A and B on a common grid [rad/s]; speeds that a pull does not cover fall out.
 
     scatter: the dyno's known scatter [N m]; from pull to pull it is the least that is taken where the pulls agree too well to be
-    true, from set to set and day to day it adds to what the pulls show. Raises EvidenceError if the pulls are too few or share
-    no speeds.
+    true, from set to set and day to day it joins what the pulls show. as_ratios: the runs were put on one dyno's level by ratios.
+    Raises EvidenceError if the pulls are too few, share no speeds, or no day holds both.
     """
     stack = np.array([run.torque for run in runs])
-    labels, orders = [run.label for run in runs], [run.order for run in runs]
-    make_design(labels, orders)
+    labels, orders, days = [r.label for r in runs], [r.order for r in runs], [r.day for r in runs]
+    make_design(labels, orders, days=days)
     covered = np.isfinite(stack).all(axis=0)
     if covered.sum() < 3:
         raise EvidenceError("The pulls share fewer than three speeds: they cannot be laid over each other.")
     grid, stack = grid[covered], stack[:, covered]
-    design, curve_p = choose_design(labels, orders, stack.mean(axis=1))
+    design, curve_p = choose_design(labels, orders, stack.mean(axis=1), days)
     coefficients, alone = design.solve(stack)
     residuals = stack - design.matrix @ coefficients
     correlation = noise.residual_correlation(residuals)
     ratio, ratio_p = noise.scatter_differs(residuals, design, correlation)
     shared = noise.pooling(grid.size)
     spread = np.sqrt(shared @ alone**2)
-    variance, df = spread**2 * design.leverage, float(design.df)
+    pulls, df = spread**2 * design.leverage, float(design.df)
     if ratio_p < noise.UNEQUAL_ALPHA:
         a, b = noise.by_label(residuals, design)
-        variance, df = noise.welch(design, shared @ a, shared @ b)
+        pulls, df = noise.welch(design, shared @ a, shared @ b)
         design = replace(design, unequal=True, df_apart=df)
     least = scatter.pull if scatter is not None else 0.0
     known = least if agrees_too_well(float(spread.mean()), design.df, least) else 0.0
-    fittings, days = [run.fitting for run in runs], [run.day for run in runs]
-    beside = between(scatter, design.weights, fittings, days) if scatter is not None else Between()
-    variance = np.maximum(variance, known**2 * design.leverage)
-    df = beside.joined(float(np.mean(variance)), df)[1]
-    error = np.sqrt(variance + beside.variance)
-    critical = noise.max_t_quantile(correlation, df, confidence, seed=seed)
+    levels = levels_of(design, [run.fitting for run in runs], days, scatter)
+    levels = replace(levels, widened=_by_days(stack.mean(axis=1), runs))
+    floored = np.maximum(pulls, known**2 * design.leverage)
+    found = levels.spread(stack, floored, df, shared, apart=design.unequal or known > 0.0)
+    critical = _critical(correlation, found, df, levels, confidence, seed)
+    error = np.sqrt(found.variance)
     kept = tuple(replace(run, torque=row) for run, row in zip(runs, stack, strict=True))
     return Comparison(
         grid=grid,
@@ -280,5 +309,50 @@ def compare_pulls(
         scatter_ratio=ratio,
         scatter_p=ratio_p,
         curve_p=curve_p,
-        beside=beside,
+        levels=levels,
+        share=found.share,
+        as_ratios=as_ratios,
+        margin_share=margin_share,
     )
+
+
+def _critical(correlation: Array, found: Spread, df: float, levels: Levels, confidence: float, seed: int) -> float:
+    """The largest |t| over the curve: pulls pooled over speeds, sets shifting them all at once."""
+    if not found.share:
+        return noise.max_t_quantile(correlation, found.df, confidence, seed=seed)
+    of_pulls = float(levels.within_df) if levels.within_df else df
+    if levels.mode == KNOWN:
+        of_sets = TOGETHER + (1.0 - TOGETHER) * correlation
+        correlation = (1.0 - found.share) * correlation + found.share * of_sets
+    return noise.max_t_quantile(
+        correlation, of_pulls, confidence, seed=seed, share=found.share, share_df=found.share_df, joined=found.df
+    )
+
+
+def _by_days(level: Array, runs: Sequence[PullCurve]) -> float:
+    """By how much the standard error is widened because days disagree on B − A [1]; 1 where they do not, or only one compares.
+
+    Source: the ratio of Birge 1932, √(χ²/(k − 1)), where χ² of the days' differences is refused at 5 %.
+    """
+    found = by_day(level, runs)
+    if len(found) < 2:
+        return 1.0
+    values, errors = np.array(found).T
+    weights = 1.0 / np.maximum(errors, 1e-12) ** 2
+    chi2 = float(np.sum(weights * (values - np.average(values, weights=weights)) ** 2))
+    return sqrt(max(chi2 / (len(found) - 1), 1.0)) if stats.chi2.sf(chi2, len(found) - 1) < 0.05 else 1.0
+
+
+def by_day(level: Array, runs: Sequence[PullCurve]) -> list[tuple[float, float]]:
+    """B − A of each day that holds both, with its standard error, from one number per pull (n,)."""
+    found = []
+    days = np.array([run.day for run in runs])
+    for day in dict.fromkeys(days.tolist()):
+        mine = np.flatnonzero(days == day).tolist()
+        try:
+            design = make_design([runs[k].label for k in mine], [runs[k].order for k in mine])
+        except EvidenceError:
+            continue
+        one = effect(level[mine], design)
+        found.append((one.value, one.standard_error))
+    return found

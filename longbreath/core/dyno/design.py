@@ -1,7 +1,8 @@
-"""How pulls in their order tell the part from drift: the least-squares design of a comparison, straight or curved drift."""
+"""How pulls in their order tell the part from drift: the least-squares design of a comparison, drift straight or curved."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -20,10 +21,11 @@ SETS = 3
 
 @dataclass(frozen=True)
 class Design:
-    """Design matrix (n, p) of y = a + b·x + c·(k − k̄) [+ d·((k − k̄)² − mean)] with its (X'X)⁻¹ and df.
+    """Design matrix (n, p) of y = a + b·x + c·(k − k̄) [+ d·((k − k̄)² − mean)] [+ a level and a drift of each further day] with its
+    (X'X)⁻¹ and df.
 
-    drift: whether c is in it; curved: whether d is; sets: runs of pulls of one label in turn; unequal: whether A's and B's
-    scatter are taken apart, with df_apart degrees of freedom on the whole curve.
+    drift: whether c is in it, on every day that compares; curved: whether d is; sets: runs of pulls of one label in turn;
+    days: how many; unequal: whether A's and B's scatter are taken apart, with df_apart degrees of freedom on the whole curve.
     """
 
     matrix: Array
@@ -34,6 +36,7 @@ class Design:
     sets: int = 2
     unequal: bool = False
     df_apart: float = float("inf")
+    days: int = 1
 
     @property
     def leverage(self) -> float:
@@ -61,7 +64,8 @@ class Design:
     def formula(self) -> str:
         """The model in one line."""
         curve = " + d·((k − k̄)² − m)" if self.curved else ""
-        return f"y = a + b·x + c·(k − k̄){curve}" if self.drift else "y = a + b·x"
+        day = " + day" if self.days > 1 else ""
+        return f"y = a + b·x + c·(k − k̄){curve}{day}" if self.drift else f"y = a + b·x{day}"
 
     def solve(self, values: Array) -> tuple[Array, Array]:
         """Coefficients (p, m) and residual standard deviations (m,) for observations (n, m)."""
@@ -70,32 +74,59 @@ class Design:
         return coefficients, np.sqrt(np.sum(residuals**2, axis=0) / self.df)
 
 
-def make_design(labels: list[str], orders: list[int], curved: bool = False) -> Design:
-    """The design for pulls with those labels ("A" or "B") and places in the order.
+def sets_in_turn(x: Array, k: Array) -> int:
+    """How many runs of one label the pulls make in their order: x (n,) 0 for A and 1 for B, k (n,) their places."""
+    return 1 + int(np.count_nonzero(np.diff(x[np.argsort(k, kind="stable")])))
+
+
+def make_design(labels: Sequence[str], orders: Sequence[int], curved: bool = False, days: Sequence[int] = ()) -> Design:
+    """The design for pulls with those labels ("A" or "B") and places in the order; days: the visit of each (none: one for all).
 
     Drift is a column only when the pulls come in three sets or more (A-B-A, B-A-B, A-B-A-B); otherwise drift and part cannot be
-    told apart. Raises EvidenceError with fewer than two of either, or no degree of freedom left.
+    told apart. Each visit has its own level and its own drift: B − A is taken within a day, and a day with one label alone says
+    nothing of it. Raises EvidenceError with fewer than two of either, no day that holds both, or no degree of freedom left.
     """
     x = np.array([1.0 if label == "B" else 0.0 for label in labels])
     k = np.array(orders, dtype=np.float64)
     if (x == 0).sum() < 2 or (x == 1).sum() < 2:
         raise EvidenceError("At least two valid pulls of A and two of B are needed before they can be weighed.")
-    sets = 1 + int(np.count_nonzero(np.diff(x[np.argsort(k, kind="stable")])))
-    drift, centred = sets >= SETS, k - k.mean()
-    columns = [np.ones_like(x), x] + ([centred] if drift else [])
-    if drift and curved:
-        columns.append(centred**2 - np.mean(centred**2))
+    day = np.array(days if len(days) else [0] * len(labels))
+    visits = list(dict.fromkeys(day.tolist()))
+    both = [d for d in visits if 0.0 < x[day == d].mean() < 1.0]
+    if not both:
+        raise EvidenceError(
+            "No day holds pulls of both A and B: sessions can be joined only through a variant that both hold."
+        )
+    sets = {d: sets_in_turn(x[day == d], k[day == d]) for d in visits}
+    drift = all(sets[d] >= SETS for d in both)
+    columns = [np.ones_like(x), x]
+    slopes = [np.where(day == d, k - k[day == d].mean(), 0.0) for d in visits if _sloped(sets[d], day == d, drift)]
+    if drift and slopes:
+        columns.append(slopes[0])
+        if curved and len(visits) == 1:
+            columns.append(slopes[0] ** 2 - np.mean(slopes[0] ** 2))
+    columns += [(day == d) - np.mean(day == d) for d in visits[1:]]
+    columns += slopes[1:] if drift else []
     matrix = np.column_stack(columns)
     df = matrix.shape[0] - matrix.shape[1]
     if df < 1:
         raise EvidenceError("Too few valid pulls to know their noise: pull once more.")
-    return Design(matrix, np.linalg.inv(matrix.T @ matrix), df, drift, drift and curved, sets)
+    total = max(sets[d] for d in both) if len(visits) > 1 else sets[visits[0]]
+    is_curved = bool(drift and curved and len(visits) == 1)
+    return Design(matrix, np.linalg.inv(matrix.T @ matrix), df, drift, is_curved, total, days=len(visits))
 
 
-def choose_design(labels: list[str], orders: list[int], level: Array) -> tuple[Design, float | None]:
+def _sloped(sets: int, of_day: npt.NDArray[np.bool_], drift: bool) -> bool:
+    """Whether a day's pulls show a drift of their own: they return, or are all of one label and three or more."""
+    return drift and (sets >= SETS or (sets == 1 and int(of_day.sum()) >= 3))
+
+
+def choose_design(
+    labels: Sequence[str], orders: Sequence[int], level: Array, days: Sequence[int] = ()
+) -> tuple[Design, float | None]:
     """Straight or curved drift, by a t test of the curve on one level (n,) a pull; with its p value, None if untestable."""
-    straight = make_design(labels, orders)
-    if not straight.drift or straight.df < 3:
+    straight = make_design(labels, orders, days=days)
+    if not straight.drift or straight.df < 3 or straight.days > 1:
         return straight, None
     curved = make_design(labels, orders, curved=True)
     coefficients, spread = curved.solve(level[:, None])

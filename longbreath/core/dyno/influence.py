@@ -12,6 +12,7 @@ from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.dyno.compare import Comparison, Effect, effect
 from longbreath.core.dyno.design import make_design
+from longbreath.core.dyno.levels import levels_of
 
 Array = npt.NDArray[np.float64]
 TUNING = 1.345
@@ -50,7 +51,8 @@ def influence_of(comparison: Comparison, low: float, high: float) -> Influence:
     """The influence of each pull on B − A over a band of speeds [rad/s]: each is left out in turn, drift refitted."""
     values = comparison.torques[:, comparison.inside(low, high)].mean(axis=1)
     labels, orders = [run.label for run in comparison.runs], [run.order for run in comparison.runs]
-    all_of_them = effect(values, comparison.design, known=comparison.known, beside=comparison.beside)
+    runs, scatter = comparison.runs, comparison.levels.scatter
+    all_of_them = effect(values, comparison.design, known=comparison.known, levels=comparison.levels)
     best: tuple[float, int, Effect] | None = None
     for k in range(len(values)):
         kept = np.arange(len(values)) != k
@@ -59,10 +61,13 @@ def influence_of(comparison: Comparison, low: float, high: float) -> Influence:
                 [x for x, keep in zip(labels, kept, strict=True) if keep],
                 [x for x, keep in zip(orders, kept, strict=True) if keep],
                 comparison.design.curved,
+                [run.day for run, keep in zip(runs, kept, strict=True) if keep],
             )
         except (EvidenceError, np.linalg.LinAlgError):
             continue
-        found = effect(values[kept], design, known=comparison.known, beside=comparison.beside)
+        fittings = [run.fitting for run, keep in zip(runs, kept, strict=True) if keep]
+        levels = levels_of(design, fittings, scatter=scatter)
+        found = effect(values[kept], design, known=comparison.known, levels=levels)
         moved = abs(found.value - all_of_them.value)
         if design.drift == comparison.design.drift and (best is None or moved > best[0]):
             best = (moved, k, found)

@@ -33,15 +33,17 @@ def by_label(residuals: Array, design: Design) -> tuple[Array, Array]:
     return found[0], found[1]
 
 
-def welch(design: Design, var_a: Array | float, var_b: Array | float) -> tuple[Array, float]:
+def welch(
+    design: Design, var_a: Array | float, var_b: Array | float, seen: Design | None = None
+) -> tuple[Array, float]:
     """Variance of b (m,) [unit²] and Satterthwaite's degrees of freedom when A and B scatter differently.
 
-    var_a, var_b: variances of one pull (m,), or one number. Without drift this is Welch's test. Source: Satterthwaite 1946,
-    for the quadratic form y'MDMy that estimates the variance.
+    var_a, var_b: variances of one pull (m,), or one number; seen: the design whose residuals they come from, where it has more
+    columns. Without drift this is Welch's test. Source: Satterthwaite 1946, for the quadratic form y'MDMy that estimates the variance.
     """
     b, w = design.is_b, design.weights
     share_a, share_b = float(np.sum(w[~b] ** 2)), float(np.sum(w[b] ** 2))
-    m = design.annihilator
+    m = (seen or design).annihilator
     expected = np.array([[(m**2)[np.ix_(g, h)].sum() for h in (~b, b)] for g in (~b, b)])
     each = np.linalg.solve(expected.T, np.array([share_a, share_b])) if abs(np.linalg.det(expected)) > 1e-9 else None
     mean_a, mean_b = float(np.mean(var_a)), float(np.mean(var_b))
@@ -49,7 +51,7 @@ def welch(design: Design, var_a: Array | float, var_b: Array | float) -> tuple[A
         return np.asarray(var_a * share_a + var_b * share_b), float(design.df)
     form = m @ np.diag(np.where(b, each[1], each[0])) @ m @ np.diag(np.where(b, mean_b, mean_a))
     df = float(np.trace(form) ** 2 / np.trace(form @ form))
-    return np.asarray(var_a * share_a + var_b * share_b), min(max(df, 1.0), float(design.df))
+    return np.asarray(var_a * share_a + var_b * share_b), min(max(df, 1.0), float((seen or design).df))
 
 
 def scatter_differs(residuals: Array, design: Design, correlation: Array) -> tuple[float, float]:
@@ -108,13 +110,23 @@ def pooling(m: int) -> Array:
     return np.asarray(weights / weights.sum(axis=1, keepdims=True))
 
 
-def max_t_quantile(correlation: Array, df: float, confidence: float = 0.95, draws: int = DRAWS, seed: int = 1) -> float:
+def max_t_quantile(
+    correlation: Array,
+    df: float,
+    confidence: float = 0.95,
+    draws: int = DRAWS,
+    seed: int = 1,
+    share: float = 0.0,
+    share_df: float = float("inf"),
+    joined: float | None = None,
+) -> float:
     """Quantile of max |t| [1] over all speeds at once, by simulation under that correlation (m, m).
 
     t_r = z_r / √(pooled mean of df squared draws): numerator and residual variance share the correlation, and the
     variance is pooled over neighbouring speeds just as for the data; from a dozen degrees of freedom on it is drawn by its
-    normal limit, 1 + √(2/df)·g with g of correlation r². A broken df counts as the next lower whole one. Never above
-    Bonferroni's t for one speed alone.
+    normal limit, 1 + √(2/df)·g with g of correlation r². A broken df counts as the next lower whole one. share: part of the
+    variance that comes from sets, drawn as one χ² with share_df for all speeds, because a set shifts them together; joined: degrees
+    of freedom of both parts. Never above Bonferroni's t for one speed alone.
     """
     m, whole = correlation.shape[0], max(int(df), 1)
     root = _root(correlation)
@@ -131,8 +143,11 @@ def max_t_quantile(correlation: Array, df: float, confidence: float = 0.95, draw
         else:
             others = rng.standard_normal((whole * chunk, m), dtype=np.float32) @ root
             variance = np.mean(np.square(others, out=others).reshape(whole, chunk, m), axis=0) @ weights
+        if share > 0.0:
+            sets = rng.chisquare(share_df, (chunk, 1)) / share_df if np.isfinite(share_df) else 1.0
+            variance = (1.0 - share) * variance + share * sets
         maxima[start : start + chunk] = (np.abs(z) / np.sqrt(variance)).max(axis=1)
-    highest = float(stats.t.ppf(1 - (1 - confidence) / (2 * m), df))
+    highest = float(stats.t.ppf(1 - (1 - confidence) / (2 * m), joined or df))
     return min(float(np.quantile(maxima, confidence)), highest)
 
 

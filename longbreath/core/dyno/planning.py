@@ -16,7 +16,8 @@ from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.dyno import noise
 from longbreath.core.dyno.compare import CONFIDENCE, MARGIN_SHARE
 from longbreath.core.dyno.design import CURVE_ALPHA, Design, make_design
-from longbreath.core.dyno.scatter import Scatter, between, grouped, set_numbers
+from longbreath.core.dyno.levels import SEEN, levels_of
+from longbreath.core.dyno.scatter import Scatter, set_numbers
 
 CHANCE = 0.8
 BANDS = 3
@@ -85,12 +86,12 @@ def plan_of(order: Sequence[str], a: str = "A", b: str = "B") -> Plan:
 
 @lru_cache(maxsize=1024)
 def smallest_gain(
-    plan: Plan, margin: float, fitting: float = 0.0, fitting_df: float = float("inf"), chance: float = CHANCE
+    plan: Plan, margin: float, fitting: float | None = None, fitting_df: float = float("inf"), chance: float = CHANCE
 ) -> float:
     """Smallest true gain, in standard deviations of one pull, that is proven with that chance and found over `margin` [same].
 
-    fitting: standard deviation from set to set [same], known with `fitting_df` degrees of freedom. The rule as Weigh applies it:
-    three bands share 5 %, and now and then a curve of drift or unequal scatter is seen where there is none.
+    fitting: standard deviation from set to set [same], known with `fitting_df` degrees of freedom; None: not known. The rule as Weigh
+    applies it: three bands share 5 %, and now and then a curve of drift or unequal scatter is seen where there is none.
     """
     labels, places = list(plan.labels), list(plan.places)
     straight = make_design(labels, places)
@@ -115,14 +116,18 @@ def smallest_gain(
 
 
 def _met(design: Design, df: float, scatter: Scatter, fittings: tuple[int, ...]) -> tuple[float, float, float]:
-    """True standard error, degrees of freedom, and how much larger the estimated one is: sets swell the residuals too."""
-    beside = between(scatter, design.weights, fittings, [0] * len(fittings))
-    true = sqrt(design.leverage + beside.variance)
-    swollen = (
-        1.0 + (scatter.fitting or 0.0) ** 2 * sum(grouped(row, fittings) for row in design.annihilator) / design.df
-    )
-    total, joined = beside.joined(swollen * design.leverage, df)
-    return true, joined, sqrt(total) / true
+    """True standard error, degrees of freedom, and how much larger the estimated one is, as Weigh takes them of such a session."""
+    levels = levels_of(design, fittings, scatter=scatter)
+    true = sqrt(design.leverage + (scatter.fitting or 0.0) ** 2 * levels.set_share)
+    one = np.ones(1)
+    if levels.whole is None or scatter.fitting is None:
+        found = levels.of_squares(one, one, one * design.leverage, df)
+        return true, found.df, sqrt(float(found.variance[0])) / true
+    per = levels.trace / levels.set_df if levels.set_df else 0.0
+    swollen = 1.0 + scatter.fitting**2 * levels.trace / design.df
+    sets = one * (1.0 + scatter.fitting**2 * per)
+    found = levels.of_squares(one, sets, one * design.leverage * swollen, df)
+    return true, found.df, sqrt(float(found.variance[0])) / true
 
 
 def provable(
@@ -132,10 +137,12 @@ def provable(
     level_origin: str,
     pair: tuple[str, str] = ("A", "B"),
     band: str = "",
+    margin_share: float = MARGIN_SHARE,
 ) -> Figure:
     """Smallest true gain of a band's mean torque [N m] that a test in this order proves four times in five.
 
-    scatter: the dyno's [N m]; level: torque of A [N m], of which the margin is 1 %; pair: letters of A and B; band: name of the
+    scatter: the dyno's [N m]; level: torque of A [N m], of which the margin is `margin_share` [1]; pair: letters of A and B;
+    band: name of the
     band of use. Raises InputError for fewer than two pulls of either or no repeatability. Source: t interval, noncentral t by
     integration, Satterthwaite for what sets add; checked by simulating sessions.
     """
@@ -144,9 +151,11 @@ def provable(
         raise InputError("The dyno's repeatability must be more than nought.", "repeatability")
     plan = plan_of(order, *pair)
     design = make_design(list(plan.labels), list(plan.places))
-    margin, fitting = MARGIN_SHARE * level, scatter.fitting or 0.0
-    value = smallest_gain(plan, margin / sigma, fitting / sigma, max(scatter.fitting_df, 1.0)) * sigma
-    share = sqrt(grouped(design.weights, plan.fittings))
+    margin, fitting = margin_share * level, scatter.fitting or 0.0
+    told = None if scatter.fitting is None else scatter.fitting / sigma
+    value = smallest_gain(plan, margin / sigma, told, max(scatter.fitting_df, 1.0)) * sigma
+    levels = levels_of(design, plan.fittings, scatter=scatter)
+    share = sqrt(levels.set_share)
     sets = (
         ()
         if scatter.fitting is None
@@ -163,23 +172,35 @@ def provable(
             Given("T", "torque of A", level, "torque", level_origin),
         ),
         (
-            Step("m", "margin of no meaningful difference, 1 % of T", margin, "torque"),
+            Step("m", f"margin of no meaningful difference, {100 * margin_share:.3g} % of T", margin, "torque"),
             Step("se", formula, error, "torque"),
             Step("ν", "pulls less what A, B and drift take", float(design.df), "count"),
             Step("δ", "P(b̂ > max(m, t·s)) = 80 %, t of 5 % shared by three bands", value, "torque"),
         ),
-        "The verdict's own rule: the interval of one of three bands lies above nought, and the gain found is no less than 1 %.",
+        "The verdict's own rule: the interval of one of three bands lies above nought, and the gain found is no less than the margin.",
         (
             "For the mean torque over one band of use. Pulls made back to back repeat better than pulls on different days.",
             "Now and then a curved drift or unequal scatter is seen where there is none; that is counted in.",
-            *(() if sets else ("The scatter from set to set is not known: nothing is counted for it.",)),
+            *(() if sets else (_not_known(levels.mode),)),
         ),
         (scatter.origin,),
     )
     return Figure("provable", "smallest gain proven", value, "torque", working, significant=2)
 
 
-def promise_without(scatter: Scatter, order: Sequence[str], level: float, pair: tuple[str, str] = ("A", "B")) -> float:
+def _not_known(mode: str) -> str:
+    if mode == SEEN:
+        return "The scatter from set to set is not on record: it will be taken from this test’s own sets, which widens the interval."
+    return "The scatter from set to set is not known: nothing is counted for it."
+
+
+def promise_without(
+    scatter: Scatter,
+    order: Sequence[str],
+    level: float,
+    pair: tuple[str, str] = ("A", "B"),
+    margin_share: float = MARGIN_SHARE,
+) -> float:
     """Smallest gain [N m] if sets scattered as much as pulls do: by how much a promise without that scatter may be too good."""
     supposed = replace(scatter, fitting=scatter.pull, fitting_df=float("inf"))
-    return provable(supposed, order, level, "", pair).value
+    return provable(supposed, order, level, "", pair, margin_share=margin_share).value

@@ -9,8 +9,9 @@ import numpy as np
 
 from longbreath.core.dyno import compare
 from longbreath.core.dyno.design import make_design
+from longbreath.core.dyno.levels import levels_of
 from longbreath.core.dyno.planning import BANDS, Plan
-from longbreath.core.dyno.scatter import Scatter, between
+from longbreath.core.dyno.scatter import Scatter
 
 VERDICTS = (
     compare.GAIN,
@@ -57,7 +58,7 @@ def chances(
         counts = dict.fromkeys(VERDICTS, 0)
         sigma = scatter.of_band(band.band)
         known = Scatter(sigma, fitting=scatter.fitting, fitting_df=scatter.fitting_df)
-        beside = between(known, design.weights, plan.fittings, [0] * n)
+        levels = levels_of(design, plan.fittings, scatter=known)
         margin = compare.MARGIN_SHARE * band.reference
         for k in range(draws):
             z = float(rng.standard_normal())
@@ -68,7 +69,7 @@ def chances(
                 + rng.normal(0.0, sigma, n)
                 + rng.normal(0.0, scatter.fitting or 0.0, sets.max() + 1)[sets]
             )
-            effect = compare.effect(band.reference + y, design, family=BANDS, beside=beside)
+            effect = compare.effect(band.reference + y, design, family=BANDS, levels=levels)
             counts[compare.verdict(effect, margin, returned=design.drift)] += 1
             if k % 200 == 0:
                 progress((number + k / draws) / len(bands))

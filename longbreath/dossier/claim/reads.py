@@ -82,10 +82,11 @@ def grounds(draft: Draft) -> Grounds:
     """What the gates look at."""
     found, application = draft.evidence, draft.evidence.application
     return Grounds(
-        weighing=found.weighing,
+        weighing=found.stated,
         sessions=tuple(f"session of {name}" for name in found.names),
         sides=found.builds.vehicles,
         differing=found.builds.differing,
+        closed=not found.package,
         outside_standard=outside_standard(found.session),
         boosted=found.is_boosted,
         said=len(draft.said),

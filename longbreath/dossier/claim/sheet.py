@@ -9,14 +9,17 @@ from typing import Any
 from longbreath.core.air.correction import STANDARDS
 from longbreath.core.basis import units
 from longbreath.core.basis.working import Figure
+from longbreath.core.build.sheet import Differing
 from longbreath.core.claim.gates import APPROVALS
 from longbreath.core.dyno import bands
 from longbreath.core.plan.conditions import CONTROL_MODES, TUNE_MODES
+from longbreath.core.weigh.ledger import UNKNOWN
 from longbreath.dossier.claim.reads import Draft, by_hand
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.gather import Evidence
 from longbreath.dossier.plan.variants import uneven_rounds
 from longbreath.dossier.pull.sessions import correction_of
+from longbreath.dossier.weigh.ledger import knowledge
 from longbreath.drawing import charts
 
 SHAPE = 2
@@ -31,7 +34,7 @@ CAUTIONS = (
 def content(draft: Draft) -> dict[str, Any]:
     """What the sheet of a draft would say now, without its picture."""
     found, claim = draft.evidence, draft.claim
-    application, weighing = found.application, found.weighing
+    application, weighing = found.application, found.stated
     return {
         "shape": SHAPE,
         "product": application.product.name,
@@ -40,6 +43,7 @@ def content(draft: Draft) -> dict[str, Any]:
         "stock": application.stock_revision.title,
         "vehicle": f"{application.vehicle.name} ({application.vehicle.years})",
         "headline": bands.headline(weighing),
+        "margin": weighing.bands[0].margin_words,
         "sentences": list(draft.sentences),
         "statement": " ".join(draft.sentences),
         "facts": [fact.to_dict() for fact, _ in draft.said],
@@ -47,14 +51,14 @@ def content(draft: Draft) -> dict[str, Any]:
         "lines": claim.lines,
         "joined": claim.joined,
         "description": claim.description,
-        "figures": [_figure(bands.judged_figure(j, weighing.comparison), j.verdict) for j in weighing.judged],
+        "figures": [_figure(bands.judged_figure(j, weighing.comparison), j.verdict) for j in said_of(found)],
         "locals": [
             _figure(bands.local_figure(local, weighing.comparison, f"local-{band.name}"))
             for band, local in zip(weighing.bands, weighing.locals, strict=True)
         ],
         "gates": [vars(gate) for gate in draft.gates],
         "conditions": _conditions(draft),
-        "differing": [vars(item) for item in found.builds.differing],
+        "differing": [vars(item) | {"reason": known_of(found, item)} for item in found.builds.differing],
         "correction": _figure(correction_of(found.session)),
         "approval": APPROVALS[application.approval],
         "approval_note": application.approval_note,
@@ -62,6 +66,19 @@ def content(draft: Draft) -> dict[str, Any]:
         "cautions": list(CAUTIONS),
         "evidence": found.key,
     }
+
+
+def said_of(found: Evidence) -> tuple[bands.Judged, ...]:
+    """The bands and peaks that a sheet shows; of a net the bands alone."""
+    return found.stated.bands if found.is_net else found.stated.judged
+
+
+def known_of(found: Evidence, item: Differing) -> str:
+    """Why a thing differed, and what is known of its effect, where its line of the ledger says so."""
+    line = next((x for x in found.net.lines if x.line == item.line), None) if found.net is not None else None
+    if line is None or line.kind == UNKNOWN or not item.reason:
+        return item.reason
+    return f"{item.reason}; {knowledge(line, found.weighing.comparison)}"
 
 
 def digest(said: dict[str, Any]) -> str:
@@ -72,7 +89,7 @@ def digest(said: dict[str, Any]) -> str:
 def with_picture(draft: Draft, said: dict[str, Any]) -> dict[str, Any]:
     """The sheet with A and B over speed drawn on it."""
     bands_here = bands_of(draft.evidence.application.vehicle)
-    spec = charts.weigh_chart(draft.evidence.weighing, bands_here, "us", "paper", width=715, brush=False)
+    spec = charts.weigh_chart(draft.evidence.stated, bands_here, "us", "paper", width=715, brush=False)
     return {**said, "chart": spec, "svg": charts.to_svg(spec)}
 
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, field
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from datetime import date
 
 from sqlalchemy import select
@@ -13,8 +13,11 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.build import sheet
 from longbreath.core.build.sheet import Differing, SheetComparison
 from longbreath.core.claim.language import check_description
+from longbreath.core.weigh.ledger import BOUNDED, LARGEST_BOUND, MEASURED
+from longbreath.dossier.commands import put
 from longbreath.dossier.evidence.keys import standing
-from longbreath.store.models import Application, BuildSheet, DifferenceReason
+from longbreath.dossier.weigh.ledger import Told
+from longbreath.store.models import Application, BuildSheet, DifferenceReason, DynoSession
 from longbreath.store.unit_of_work import UnitOfWork
 
 
@@ -32,6 +35,8 @@ class Builds:
     same: tuple[tuple[str, str], ...] = ()
     silent: tuple[str, ...] = ()
     reasons: Sequence[DifferenceReason] = field(default_factory=tuple)
+    told: tuple[Told, ...] = ()
+    """Each difference with what was written of it."""
     version: int = 0
     """How many reasons were ever given: two people who give them at once are told."""
 
@@ -84,9 +89,9 @@ def builds_of(
     used = [by_words.get((line, one, other)) for line, _, one, other in rows]
     differing = tuple(Differing(*row, reason.reason if reason else "") for row, reason in zip(rows, used, strict=True))
     same, silent = sheet.held(of_a, of_b, comparison) if comparison is not None else ([], [])
-    return Builds(
-        a, b, comparison, differing, tuple(same), tuple(silent), tuple(r for r in used if r is not None), len(reasons)
-    )
+    told = tuple(Told(line, label, reason) for (line, label, *_), reason in zip(rows, used, strict=True))
+    given = tuple(r for r in used if r is not None)
+    return Builds(a, b, comparison, differing, tuple(same), tuple(silent), given, told, len(reasons))
 
 
 def reasons_of(db: Session, application_id: int) -> list[DifferenceReason]:
@@ -95,23 +100,74 @@ def reasons_of(db: Session, application_id: int) -> list[DifferenceReason]:
     return list(db.scalars(query.order_by(DifferenceReason.id)))
 
 
-def give_reasons(work: UnitOfWork, application: Application, found: Builds, given: dict[str, str]) -> int:
-    """Write down why A and B differed, by line; returns how many reasons are new. Raises InputError for a line that agrees,
-    or a reason that holds what only evidence can say: it is prose, and stands on the sheet, as a description is and does."""
-    by_line = {item.line: item for item in found.differing}
+@dataclass(frozen=True)
+class LineCard:
+    """What is written of one difference: why, and what is known of its effect: kind, range as shares of A's torque [1], or the
+    session and letters of the test that measured it alone."""
+
+    reason: str
+    kind: str = ""
+    low: float | None = None
+    high: float | None = None
+    session_id: int | None = None
+    from_label: str = ""
+    to_label: str = ""
+
+    @property
+    def known(self) -> tuple[object, ...]:
+        """All that it says."""
+        return self.reason, self.kind, self.low, self.high, self.session_id, self.from_label, self.to_label
+
+
+def give_reasons(work: UnitOfWork, application: Application, found: Builds, given: Mapping[str, str | LineCard]) -> int:
+    """Write why A and B differed and what is known of it, by line; returns how many are new. Raises InputError for a line that
+    agrees, a
+    reason that holds what only evidence can say (it is prose and stands on the sheet), a bound without its range, or a test that is
+    not there."""
+    by_line = {item.line: (item, told.row) for item, told in zip(found.differing, found.told, strict=True)}
     added = 0
-    for line, text in given.items():
+    for line, said in given.items():
         if line not in by_line:
             raise InputError("A and B do not differ there any more.", f"reason_{line}")
-        item, reason = by_line[line], " ".join(text.split())
-        if refused := check_description(reason):
+        item, standing_row = by_line[line]
+        card = LineCard(said) if isinstance(said, str) else said
+        card = replace(card, reason=" ".join(card.reason.split()))
+        if refused := check_description(card.reason):
             raise InputError(refused.sentence, f"reason_{line}")
-        if reason and reason != item.reason:
+        _check_line(work, line, card)
+        if card.reason and card.known != _known(standing_row):
             row = DifferenceReason(
-                application_id=application.id, line=line, a=item.a, b=item.b, reason=reason, given_by_id=work.actor.id
+                application_id=application.id, line=line, a=item.a, b=item.b, given_by_id=work.actor.id
             )
+            put(row, card)
             row.given_by = work.actor
             work.add(row)
             added += 1
     work.flush()
     return added
+
+
+def _known(row: DifferenceReason | None) -> tuple[object, ...] | None:
+    if row is None:
+        return None
+    return row.reason, row.kind, row.low, row.high, row.session_id, row.from_label, row.to_label
+
+
+def _check_line(work: UnitOfWork, line: str, card: LineCard) -> None:
+    """Raise InputError for a line of the ledger that does not say what its kind wants."""
+    if card.kind and not card.reason:
+        raise InputError("Say in words why: it stands on the sheet.", f"reason_{line}")
+    if card.kind == BOUNDED:
+        if card.low is None or card.high is None:
+            raise InputError(
+                "A bound has a least and a most, in per cent of A’s torque.",
+                f"low_{line}" if card.low is None else f"high_{line}",
+            )
+        if card.low > card.high:
+            raise InputError("The range ends before it begins.", f"high_{line}")
+        if max(abs(card.low), abs(card.high)) > LARGEST_BOUND:
+            raise InputError(
+                f"A bound of more than {LARGEST_BOUND:.0%} says nothing: leave it unknown.", f"high_{line}"
+            )
+    if card.kind == MEASURED and (card.session_id is None or work.get(DynoSession, card.session_id) is None):
+        raise InputError("Choose the test that measured this change alone.", f"test_{line}")

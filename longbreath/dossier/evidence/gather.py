@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from sqlalchemy.orm import Session
 
 from longbreath.core.air.correction import STANDARDS, UNCORRECTED
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.claim.facts import Fact, Setting, facts_of
+from longbreath.core.claim.facts import PEAK, Fact, Setting, facts_of
 from longbreath.core.dyno.bands import Weighing
 from longbreath.core.engine.assumptions import BOOSTED
 from longbreath.core.plan.conditions import intended
+from longbreath.core.weigh.ledger import Net
+from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.builds import Builds, builds_of
 from longbreath.dossier.evidence.keys import keys_of
 from longbreath.dossier.health import PullsInDoubt, doubts_of
@@ -20,7 +22,8 @@ from longbreath.dossier.naming import session_names
 from longbreath.dossier.pull.conditions import differing
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.dossier.pull.tuning import rounds_given
-from longbreath.dossier.weigh import bands_came_late, weighing_of
+from longbreath.dossier.weigh.ledger import net_of
+from longbreath.dossier.weigh.pair import bands_came_late, weighing_of
 from longbreath.store.models import Application, DynoSession, Pull, TestCard
 
 NO_PULLS = "There are no pulls to weigh yet."
@@ -44,6 +47,8 @@ class Evidence:
     """Names of the other sessions with pulls, which do not count here."""
     rounds: Mapping[str, int] = field(default_factory=dict)
     """Rounds of tuning that each letter was given on the dyno."""
+    net: Net | None = None
+    """From observed to net; None where nothing differs beside the part."""
 
     @property
     def session(self) -> DynoSession:
@@ -66,9 +71,29 @@ class Evidence:
         return self.application.vehicle.induction in BOOSTED
 
     @property
+    def is_net(self) -> bool:
+        """Whether what may be said is the net: every line of the ledger is known, and some take something off."""
+        return self.net is not None and self.net.is_closed and self.net.moves
+
+    @property
+    def stated(self) -> Weighing:
+        """The weighing that a statement is made of: the net where the ledger is closed, else what was observed."""
+        if self.net is None or not self.is_net:
+            return self.weighing
+        curve = replace(self.weighing.comparison, difference=self.net.difference, half_width=self.net.half_width)
+        return replace(self.weighing, comparison=curve, bands=self.net.bands)
+
+    @property
+    def package(self) -> tuple[str, ...]:
+        """What makes this the result of a package: everything that differed, while the effect of any of it is not known."""
+        open_ = self.net is not None and not self.net.is_closed
+        return tuple(item.label for item in self.builds.differing) if open_ else ()
+
+    @property
     def facts(self) -> tuple[Fact, ...]:
-        """Everything that may be said."""
-        return facts_of(self.weighing, self.is_boosted)
+        """Everything that may be said. Of a net nothing is said of peaks: they are as observed."""
+        found = facts_of(self.stated, self.is_boosted)
+        return tuple(f for f in found if f.scope != PEAK) if self.is_net else found
 
     @property
     def setting(self) -> Setting:
@@ -82,7 +107,7 @@ class Evidence:
             standard="" if self.session.standard == UNCORRECTED else STANDARDS[self.session.standard].name,
             one_session=one,
             back_to_back=one and self.weighing.comparison.design.drift,
-            package=tuple(item.label for item in self.builds.differing),
+            package=self.package,
         )
 
     @property
@@ -137,15 +162,19 @@ def _of(db: Session, application: Application, every: list[DynoSession], used: l
     key = keys_of(db, {0: (application.id, [session.id for session in used])})[0]
     names, newest = session_names(every), used[0]
     late, meant = bands_came_late(db, application, used), _meant(newest.card, application.id)
+    weighing = weighing_of(db, application, used, key, late)
+    differs = differing(db, used, meant[0])
+    builds = builds_of(db, application.id, newest.held_on, newest.card.also_changed, *meant, differs)
     return Evidence(
         application,
         tuple(used),
         tuple(names[session.id] for session in used),
-        weighing_of(db, application, used, key, late),
-        builds_of(db, application.id, newest.held_on, newest.card.also_changed, *meant, differing(db, used, meant[0])),
+        weighing,
+        builds,
         key,
         late,
         doubts_of(db, application, used),
         tuple(names[s.id] for s in every if s.full_pulls and s not in used),
         rounds_given(db, newest.card),
+        net_of(db, weighing, builds.told, used, bands_of(application.vehicle)),
     )

@@ -11,12 +11,14 @@ from sqlalchemy import and_, func, or_, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, aliased
 
+from longbreath.core.dyno.compare import MARGIN_SHARE
 from longbreath.core.dyno.health import FINDING
 from longbreath.store.models import (
     Application,
     BuildSheet,
     CardPair,
     CardVariant,
+    DifferenceReason,
     Dyno,
     DynoScatter,
     DynoSession,
@@ -102,13 +104,13 @@ def keys_of(db: Session, wanted: Mapping[K, tuple[int, Sequence[int]]]) -> dict[
     sessions = _sessions(db, session_ids)
     pulls = _pulls(db, session_ids)
     sheets = _sheets(db, {application_id for application_id, _ in wanted.values()})
-    more = _beside(db, session_ids)
+    more, ledgers = _beside(db, session_ids), _ledgers(db, {application_id for application_id, _ in wanted.values()})
     return {
         name: _key(
             [s for n in sorted(numbers) if (s := sessions.get((application_id, n)))],
             pulls,
             sheets.get(application_id, []),
-            [line for n in sorted(numbers) for line in more.get(n, ())],
+            [*(line for n in sorted(numbers) for line in more.get(n, ())), *ledgers.get(application_id, ())],
         )
         for name, (application_id, numbers) in wanted.items()
     }
@@ -136,7 +138,7 @@ def _key(sessions: list[Any], pulls: Mapping[int, list[Any]], sheets: list[Any],
 def _sessions(db: Session, ids: Iterable[int]) -> dict[tuple[int, int], tuple[Any, ...]]:
     """What a key holds of a session, by application and session: a card may serve several applications."""
     query = (
-        select(*_OF_A_SESSION, *_MODES, CardPair.application_id, _SCATTER)
+        select(*_OF_A_SESSION, *_MODES, TestCard.no_matter, CardPair.application_id, _SCATTER)
         .join(TestCard, TestCard.id == DynoSession.card_id)
         .join(CardPair, CardPair.card_id == TestCard.id)
         .join(_A, and_(_A.card_id == TestCard.id, _A.letter == CardPair.a))
@@ -148,8 +150,13 @@ def _sessions(db: Session, ids: Iterable[int]) -> dict[tuple[int, int], tuple[An
     )
     found: dict[tuple[Any, Any], tuple[Any, ...]] = {}
     for row in db.execute(query):
-        values, modes, (application_id, scatter) = row[: -len(_MODES) - 2], tuple(row[-len(_MODES) - 2 : -2]), row[-2:]
-        more = (*(modes if modes != _PLAIN else ()), *((f"scatter {scatter}",) if scatter is not None else ()))
+        margin, application_id, scatter = row[-3:]
+        values, modes = row[: -len(_MODES) - 3], tuple(row[-len(_MODES) - 3 : -3])
+        more = (
+            *(modes if modes != _PLAIN else ()),
+            *((f"scatter {scatter}",) if scatter is not None else ()),
+            *((f"margin {margin}",) if margin != MARGIN_SHARE else ()),
+        )
         found[application_id, row.id] = (*values, *more)
     return found
 
@@ -197,6 +204,21 @@ def _beside(db: Session, session_ids: Iterable[int]) -> dict[int, list[str]]:
     )
     for session_id, newest in db.execute(looks):
         found.setdefault(session_id, []).append(f"health {newest}")
+    return found
+
+
+def _ledgers(db: Session, application_ids: Iterable[int]) -> dict[int, list[str]]:
+    """The newest line of each application's ledger, and the pulls of every test that a line was measured by; most have none."""
+    query = select(DifferenceReason.application_id, DifferenceReason.id, DifferenceReason.session_id)
+    query = query.where(DifferenceReason.application_id.in_(application_ids), DifferenceReason.kind != "")
+    rows = list(db.execute(query.order_by(DifferenceReason.id)))
+    pulls = _pulls(db, {row.session_id for row in rows if row.session_id is not None}) if rows else {}
+    found: dict[int, list[str]] = {}
+    for application_id, newest, session_id in rows:
+        mine = found.setdefault(application_id, [""])
+        mine[0] = f"ledger {newest}"
+        if session_id is not None:
+            mine.append(repr([tuple(p) for p in pulls.get(session_id, [])]))
     return found
 
 

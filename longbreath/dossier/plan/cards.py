@@ -74,7 +74,8 @@ def times_of(card: TestCard) -> Times:
 @dataclass(frozen=True)
 class CardDraft:
     """What a test card says: design with the letters or factors it compares, what is held, limits and times, the effect wanted
-    [N m], the mixture asked for [lambda]. limits, window and times are SI (times in minutes) by name; brings is who and what."""
+    [N m], the share of A below which a difference does not matter [1], the mixture asked for [lambda]. limits, window and times
+    are SI (times in minutes) by name; brings is who and what."""
 
     dyno_id: int
     held: str
@@ -87,6 +88,7 @@ class CardDraft:
     returns: bool = True
     factors: tuple[Factor, ...] = ()
     seed: int = 1
+    no_matter: float = 0.01
     tune_mode: str = ""
     control_mode: str = ""
     mixture_target: float | None = None
@@ -164,6 +166,7 @@ SAME_NAMES = (
     "also_changed",
     "pulls_per_set",
     "effect_wanted",
+    "no_matter",
     "design",
     "tune_mode",
     "control_mode",

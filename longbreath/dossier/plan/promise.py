@@ -65,11 +65,11 @@ def sized(sets: Sequence[PullSet], pulls: int) -> tuple[PullSet, ...]:
 
 
 def provable(
-    scatter: Scatter, sets: Sequence[PullSet], level: float, pair: tuple[str, str], band: str = ""
+    scatter: Scatter, sets: Sequence[PullSet], level: float, pair: tuple[str, str], band: str = "", margin: float = 0.01
 ) -> Figure | None:
     """Smallest gain by these sets; None where they do not hold two pulls of either."""
     try:
-        return planning.provable(scatter, order_of(sets), level, OF_LEVEL, pair, band)
+        return planning.provable(scatter, order_of(sets), level, OF_LEVEL, pair, band, margin)
     except InputError:
         return None
 
@@ -79,16 +79,23 @@ def promise_of(db: Session, application: Application, dyno: Dyno, card: TestCard
     sets = sets_of(card) if card is not None else designs.alternation(3, 1)
     pair = card.planned_pair(application.id) if card is not None else ("A", "B")
     scatter, level = scatter_of(db, dyno, day), level_of(application)
+    margin = card.no_matter if card is not None else 0.01
     figures: dict[str, Figure] = {}
     for n in SET_SIZES:
-        figures[f"provable-{n}"] = planning.provable(scatter, order_of(sized(sets, n)), level, OF_LEVEL, pair)
+        figures[f"provable-{n}"] = planning.provable(
+            scatter, order_of(sized(sets, n)), level, OF_LEVEL, pair, "", margin
+        )
     for band in bands_of(application.vehicle):
-        figures[f"band-{band.name}"] = planning.provable(scatter, order_of(sets), level, OF_LEVEL, pair, band.name)
-    too_good = planning.promise_without(scatter, order_of(sets), level, pair) if scatter.fitting is None else None
+        figures[f"band-{band.name}"] = planning.provable(
+            scatter, order_of(sets), level, OF_LEVEL, pair, band.name, margin
+        )
+    too_good = (
+        planning.promise_without(scatter, order_of(sets), level, pair, margin) if scatter.fitting is None else None
+    )
     bought = tuple(
         (what, pulls, figure)
         for what, more in _options(sets, pair)
-        if (figure := provable(scatter, more, level, pair)) is not None
+        if (figure := provable(scatter, more, level, pair, "", margin)) is not None
         for pulls in [len(order_of(more)) - len(order_of(sets))]
     )
     figures |= {f"bought-{k}": figure for k, (_, _, figure) in enumerate(bought)}

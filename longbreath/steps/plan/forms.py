@@ -43,6 +43,9 @@ class CardForm(BaseForm):
         "Pulls in each set", [InputRequired("This is missing."), NumberRange(2, 12, "From 2 to 12.")]
     )
     effect_wanted = QuantityField("Smallest gain worth finding", "torque", 1e-3, 1e4)
+    no_matter = QuantityField(
+        "A difference does not matter below", "percent", 0.001, 0.05, description="of A, for this use"
+    )
     mixture_target = QuantityField("Mixture asked for, λ", "ratio", 0.5, 1.6, required=False)
     mixture_tolerance = QuantityField("λ may be off by", "ratio", 0.001, 0.3)
     held = TextAreaField(

@@ -56,6 +56,7 @@ from longbreath.store.models.shop import (
     TuneFile,
 )
 from longbreath.store.models.verdict import Verdict
+from longbreath.store.models.weigh import KitSheet, Trial, UseWeights
 
 __all__ = [
     "ROLES",
@@ -101,6 +102,7 @@ __all__ = [
     "InstrumentLine",
     "InstrumentSample",
     "KeptAnswer",
+    "KitSheet",
     "LadderRung",
     "LogRead",
     "OutsideTable",
@@ -136,9 +138,11 @@ __all__ = [
     "Trace",
     "Traverse",
     "TraversePoint",
+    "Trial",
     "TuneFile",
     "TuningRound",
     "TypedPull",
+    "UseWeights",
     "User",
     "Variant",
     "VariantPart",

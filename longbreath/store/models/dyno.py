@@ -57,6 +57,7 @@ class TestCard(Audited, Versioned, Base):
     __mapper_args__ = {"version_id_col": Versioned.version}  # noqa: RUF012
     __table_args__ = (
         CheckConstraint("pulls_per_set between 2 and 12", name="pulls_per_set"),
+        CheckConstraint("no_matter between 0.001 and 0.05", name="no_matter"),
         CheckConstraint("design in ('alternation', 'ladder', 'factorial', 'series', 'tuning')", name="design"),
         CheckConstraint("tune_mode in ('', 'one tune', 'same mixture', 'out of the box')", name="tune_mode"),
         CheckConstraint(
@@ -80,6 +81,9 @@ class TestCard(Audited, Versioned, Base):
     control_mode: Mapped[str] = mapped_column(default="")
     pulls_per_set: Mapped[int] = mapped_column(default=3)
     effect_wanted: Mapped[float] = mapped_column(comment="N m, smallest gain worth finding")
+    no_matter: Mapped[float] = mapped_column(
+        default=0.01, comment="share of A below which a difference does not matter"
+    )
     mixture_target: Mapped[float | None] = mapped_column(comment="lambda")
     mixture_tolerance: Mapped[float] = mapped_column(default=0.03, comment="lambda")
     limits: Mapped[dict[str, Any]] = mapped_column(

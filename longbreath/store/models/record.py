@@ -38,17 +38,30 @@ class BuildSheet(Audited, Base):
 
 
 class DifferenceReason(Audited, Base):
-    """Why A and B differed in one thing beside the part; the newest reason of the same difference holds."""
+    """Why A and B differed in one thing beside the part, and what is known of its effect; the newest of the same difference holds."""
 
     __tablename__ = "difference_reason"
-    __table_args__ = (CheckConstraint("length(trim(reason)) > 0", name="reason"),)
-    audit_noun = "reason"
+    __table_args__ = (
+        CheckConstraint("length(trim(reason)) > 0", name="reason"),
+        CheckConstraint("kind in ('', 'measured', 'bounded', 'none', 'unknown')", name="kind"),
+    )
+    audit_noun = "line of the ledger"
 
     application_id: Mapped[int] = mapped_column(ForeignKey("application.id"), index=True)
     line: Mapped[str] = mapped_column(comment="line of the build sheet, or “card”")
     a: Mapped[str] = mapped_column(comment="A's words")
     b: Mapped[str] = mapped_column(comment="B's words")
     reason: Mapped[str]
+    kind: Mapped[str] = mapped_column(default="", comment="measured, bounded, none or unknown; empty: a reason alone")
+    low: Mapped[float | None] = mapped_column(
+        comment="least share of A's torque that it may move B − A by, of a bounded one"
+    )
+    high: Mapped[float | None] = mapped_column(comment="most, of a bounded one")
+    session_id: Mapped[int | None] = mapped_column(
+        ForeignKey("dyno_session.id"), comment="the session in which it was measured alone"
+    )
+    from_label: Mapped[str] = mapped_column(default="", comment="letter without the change there")
+    to_label: Mapped[str] = mapped_column(default="", comment="letter with it")
     given_at: Mapped[datetime] = mapped_column(default=now)
     given_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
     given_by: Mapped[User] = relationship(lazy="joined")

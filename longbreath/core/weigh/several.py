@@ -1,0 +1,327 @@
+"""More than two variants: one model over all pulls, a simultaneous band over pairs and speeds, groups that cannot be told apart."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from itertools import combinations
+from math import sqrt
+
+import numpy as np
+import numpy.typing as npt
+from scipy import stats
+
+from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.dyno import noise
+from longbreath.core.dyno.bands import Band
+from longbreath.core.dyno.compare import MARGIN_SHARE, Effect, PullCurve, verdict
+from longbreath.core.dyno.design import SETS
+from longbreath.core.dyno.levels import levels_for
+from longbreath.core.dyno.scatter import Scatter
+
+Array = npt.NDArray[np.float64]
+DRAWS = 4000
+MOST = 16
+"""Variants that are weighed at once at most."""
+
+
+@dataclass(frozen=True)
+class Model:
+    """Model matrix (n, p) of variants, days and drift; the pulls in their order; letters in the order of their columns.
+
+    drift: whether any day's drift is in it; df: residual degrees of freedom.
+    """
+
+    letters: tuple[str, ...]
+    runs: tuple[PullCurve, ...]
+    matrix: Array
+    inverse: Array
+    df: int
+    drift: bool
+
+    @property
+    def cov(self) -> Array:
+        """Covariance of the variants' means (k, k) in units of the residual variance."""
+        return np.asarray(self.inverse[: len(self.letters), : len(self.letters)])
+
+    def weights(self, one: str, other: str) -> Array:
+        """What each pull counts in `other` − `one`, (n,)."""
+        found = self.inverse @ self.matrix.T
+        places = self.letters.index(one), self.letters.index(other)
+        return np.asarray(found[places[1]] - found[places[0]])
+
+    def fit(self, values: Array) -> tuple[Array, Array]:
+        """Means of the variants (k, m) and residuals (n, m) of observations (n, m)."""
+        coefficients = self.inverse @ (self.matrix.T @ values)
+        return coefficients[: len(self.letters)], values - self.matrix @ coefficients
+
+
+def make_model(runs: Sequence[PullCurve]) -> Model:
+    """One model over all pulls: a mean of each variant, a level of each further day, a drift of each day that returns to something.
+
+    Raises EvidenceError for a variant with one pull alone, days that no variant links, or no degree of freedom left.
+    """
+    letters = tuple(dict.fromkeys(sorted(run.label for run in runs)))
+    if len(letters) < 2:
+        raise EvidenceError("Two variants or more with valid pulls are needed.")
+    if len(letters) > MOST:
+        raise EvidenceError(f"At most {MOST} variants are weighed at once: choose some.")
+    counts = {letter: sum(run.label == letter for run in runs) for letter in letters}
+    few = [letter for letter, count in counts.items() if count < 2]
+    if few:
+        raise EvidenceError(f"At least two valid pulls of each are needed: {', '.join(few)} has one.")
+    day = np.array([run.day for run in runs])
+    visits = list(dict.fromkeys(day.tolist()))
+    _check_linked(runs, visits)
+    place = np.array([float(run.order) for run in runs])
+    columns = [np.array([float(run.label == letter) for run in runs]) for letter in letters]
+    columns += [(day == d) - float(np.mean(day == d)) for d in visits[1:]]
+    drift = False
+    for d in visits:
+        mine = [run.label for run in runs if run.day == d]
+        if _returns(mine):
+            columns.append(np.where(day == d, place - place[day == d].mean(), 0.0))
+            drift = True
+    matrix = np.column_stack(columns)
+    if np.linalg.matrix_rank(matrix) < matrix.shape[1]:
+        raise EvidenceError("Drift cannot be told from the variants in this order.")
+    df = matrix.shape[0] - matrix.shape[1]
+    if df < 1:
+        raise EvidenceError("Too few valid pulls to know their noise: pull once more.")
+    return Model(letters, tuple(runs), matrix, np.linalg.inv(matrix.T @ matrix), df, drift)
+
+
+def _returns(labels: Sequence[str]) -> bool:
+    """Whether something is pulled again after something else, in three sets or more."""
+    turns = [label for k, label in enumerate(labels) if k == 0 or label != labels[k - 1]]
+    return len(turns) >= SETS and len(set(turns)) < len(turns)
+
+
+def _check_linked(runs: Sequence[PullCurve], visits: Sequence[int]) -> None:
+    """Raise EvidenceError unless all days hang together through variants that they share."""
+    groups = [{run.label for run in runs if run.day == d} for d in visits]
+    joined, rest = set(groups[0]), groups[1:]
+    while rest:
+        touching = [g for g in rest if g & joined]
+        if not touching:
+            lonely = ", ".join(sorted(rest[0]))
+            raise EvidenceError(
+                f"No variant links {lonely} to the others: days are joined only through one that both hold."
+            )
+        for group in touching:
+            joined |= group
+        rest = [g for g in rest if g not in touching]
+
+
+@dataclass(frozen=True)
+class PairCurve:
+    """`other` − `one` over speed (m,) [N m] with the half width of the band that holds for all pairs and speeds at once."""
+
+    one: str
+    other: str
+    difference: Array
+    half_width: Array
+
+
+@dataclass(frozen=True)
+class PairEffect:
+    """`other` − `one` of one number (the mean of a band, or a score), its interval shared by all pairs, and its verdict."""
+
+    one: str
+    other: str
+    effect: Effect
+    verdict: str
+
+    @property
+    def is_told_apart(self) -> bool:
+        """Whether the interval is clear of nought."""
+        return abs(self.effect.value) > self.effect.half_width
+
+
+@dataclass(frozen=True)
+class Ranked:
+    """Variants by one number, best first: name of it, means [SI], all pairs, and groups that cannot be told apart, best first.
+
+    critical: the largest |t| over all pairs.
+    """
+
+    name: str
+    means: tuple[tuple[str, float], ...]
+    pairs: tuple[PairEffect, ...]
+    groups: tuple[tuple[str, ...], ...]
+    critical: float
+    errors: Array
+    df: float
+
+    def pair(self, one: str, other: str) -> PairEffect:
+        """The difference of two variants, in that order."""
+        for found in self.pairs:
+            if (found.one, found.other) == (one, other):
+                return found
+            if (found.one, found.other) == (other, one):
+                effect = replace(found.effect, value=-found.effect.value)
+                return PairEffect(one, other, effect, _turned(found.verdict))
+        raise KeyError(one, other)
+
+
+def _turned(words: str) -> str:
+    return {"gain": "loss", "loss": "gain"}.get(words, words)
+
+
+@dataclass(frozen=True)
+class Several:
+    """All variants weighed: the model, grid [rad/s], means (k, m) [N m], curves of all pairs, each band ranked."""
+
+    model: Model
+    grid: Array
+    means: Array
+    pairs: tuple[PairCurve, ...]
+    bands: tuple[tuple[Band, Ranked], ...]
+    scatter: Scatter | None
+    torques: Array
+
+    @property
+    def letters(self) -> tuple[str, ...]:
+        """The variants, by letter."""
+        return self.model.letters
+
+    def mean_of(self, letter: str) -> Array:
+        """Drift-free mean of a variant (m,) [N m]."""
+        return np.asarray(self.means[self.letters.index(letter)])
+
+    def score(self, weights: Mapping[str, float], name: str = "score") -> Ranked:
+        """Variants ranked by Σ weight × band mean [N m]: one number per pull, so that its scatter is that of the pulls."""
+        found = sum(
+            (weights.get(band.name, 0.0) * _band_mean(self.torques, self.grid, band) for band, _ in self.bands),
+            np.zeros(len(self.torques)),
+        )
+        return rank(self.model, found, name, self.scatter)
+
+
+def weigh_several(
+    runs: Sequence[PullCurve], grid: Array, bands: Sequence[Band], scatter: Scatter | None = None, seed: int = 1
+) -> Several:
+    """Weigh all variants on a common grid [rad/s]. Raises EvidenceError where they share too few speeds or cannot be joined."""
+    stack = np.array([run.torque for run in runs])
+    model = make_model(runs)
+    covered = np.isfinite(stack).all(axis=0)
+    if covered.sum() < 3:
+        raise EvidenceError("The pulls share fewer than three speeds: they cannot be laid over each other.")
+    grid, stack = grid[covered], stack[:, covered]
+    means, residuals = model.fit(stack)
+    correlation = noise.residual_correlation(residuals)
+    shared = noise.pooling(grid.size)
+    variance = shared @ (np.sum(residuals**2, axis=0) / model.df)
+    critical = critical_of_pairs(model.cov, correlation, model.df, seed=seed)
+    curves = []
+    for i, j in combinations(range(len(model.letters)), 2):
+        one, other = model.letters[i], model.letters[j]
+        contrast = float(model.cov[i, i] + model.cov[j, j] - 2 * model.cov[i, j])
+        found = _levels(model, one, other, scatter).spread(stack, variance * contrast, float(model.df), shared)
+        factor = float(stats.t.ppf(0.975, found.df) / stats.t.ppf(0.975, model.df))
+        curves.append(PairCurve(one, other, means[j] - means[i], critical * max(factor, 1.0) * np.sqrt(found.variance)))
+    usable = [b for b in bands if ((grid >= b.low - 1e-9) & (grid <= b.high + 1e-9)).sum() >= 2]
+    ranked = tuple(
+        (band, rank(model, _band_mean(stack, grid, band), band.name, scatter, family=len(usable))) for band in usable
+    )
+    return Several(model, grid, means, tuple(curves), ranked, scatter, stack)
+
+
+def _band_mean(torques: Array, grid: Array, band: Band) -> Array:
+    inside = (grid >= band.low - 1e-9) & (grid <= band.high + 1e-9)
+    return np.asarray(torques[:, inside].mean(axis=1))
+
+
+def _levels(model: Model, one: str, other: str, scatter: Scatter | None):  # type: ignore[no-untyped-def]
+    fittings, days = [run.fitting for run in model.runs], [run.day for run in model.runs]
+    return levels_for(model.matrix, model.weights(one, other), fittings, days, scatter)
+
+
+def critical_of_pairs(cov: Array, correlation: Array, df: float, confidence: float = 0.95, seed: int = 1) -> float:
+    """Quantile of the largest |t| over all pairs of variants and all speeds at once, by simulation.
+
+    cov (k, k): covariance of the means; correlation (m, m) of the noise between speeds. With one speed it is Tukey's (Kramer's)
+    studentised range over √2. Never above Bonferroni's.
+    """
+    k, m = cov.shape[0], correlation.shape[0]
+    of_means, of_speeds = (
+        np.linalg.cholesky(cov + 1e-12 * np.eye(k)),
+        np.linalg.cholesky(correlation + 1e-7 * np.eye(m)),
+    )
+    pairs = list(combinations(range(k), 2))
+    sizes = np.array([sqrt(cov[i, i] + cov[j, j] - 2 * cov[i, j]) for i, j in pairs])
+    rng, draws, maxima = np.random.default_rng(seed), DRAWS if k * m < 600 else DRAWS // 2, []
+    weights = noise.pooling(m).T
+    whole = max(int(df), 1)
+    for _ in range(draws // 500):
+        z = np.einsum("ij,djm->dim", of_means, rng.standard_normal((500, k, m)) @ of_speeds.T)
+        if m == 1:
+            spread = np.sqrt(rng.chisquare(df, (500, 1)) / df)
+        else:
+            others = rng.standard_normal((min(whole, 40), 500, m)) @ of_speeds.T
+            spread = np.sqrt(np.mean(others**2, axis=0) @ weights)
+        largest = np.zeros(500)
+        for (i, j), size in zip(pairs, sizes, strict=True):
+            largest = np.maximum(largest, (np.abs(z[:, j] - z[:, i]) / (size * spread)).max(axis=1))
+        maxima.append(largest)
+    highest = float(stats.t.ppf(1 - (1 - confidence) / (2 * m * len(pairs)), df))
+    return min(float(np.quantile(np.concatenate(maxima), confidence)), highest)
+
+
+def tukey(cov: Array, df: float, confidence: float = 0.95) -> float:
+    """The largest |t| over all pairs of one number [1]: the studentised range over √2 (Tukey and Kramer, conservative where the
+    variants have unequal numbers of pulls). Source: Tukey 1953, Kramer 1956; Hayter 1984 on its being conservative."""
+    return float(stats.studentized_range.ppf(confidence, cov.shape[0], df)) / sqrt(2.0)
+
+
+def rank(model: Model, values: Array, name: str, scatter: Scatter | None = None, family: int = 1) -> Ranked:
+    """Variants by one number per pull (n,), best first, all pairs judged together.
+
+    family: numbers that are read together share 5 % by Bonferroni.
+    """
+    means, residuals = model.fit(values[:, None])
+    variance = float(np.sum(residuals**2) / model.df)
+    confidence = 1.0 - 0.05 / family
+    pairs, dfs = [], []
+    k = len(model.letters)
+    errors = np.zeros((k, k))
+    for i, j in combinations(range(k), 2):
+        one, other = model.letters[i], model.letters[j]
+        contrast = float(model.cov[i, i] + model.cov[j, j] - 2 * model.cov[i, j])
+        found = _levels(model, one, other, scatter).spread(
+            values[:, None], np.array([variance * contrast]), float(model.df)
+        )
+        error = sqrt(float(found.variance[0]))
+        critical = tukey(model.cov, found.df, confidence)
+        errors[i, j] = errors[j, i] = error
+        dfs.append(found.df)
+        margin = MARGIN_SHARE * abs(float(means[i, 0]))
+        effect = Effect(float(means[j, 0] - means[i, 0]), error, critical * error, sqrt(variance), found.df, 0.0)
+        pairs.append(PairEffect(one, other, effect, verdict(effect, margin, after_looking=True)))
+    order = sorted(range(k), key=lambda n: -float(means[n, 0]))
+    ranked = tuple((model.letters[n], float(means[n, 0])) for n in order)
+    worst = min(dfs)
+    groups = alike(
+        [letter for letter, _ in ranked], {frozenset((p.one, p.other)) for p in pairs if not p.is_told_apart}
+    )
+    return Ranked(name, ranked, tuple(pairs), groups, tukey(model.cov, worst, confidence), errors, worst)
+
+
+def alike(letters: Sequence[str], close: set[frozenset[str]]) -> tuple[tuple[str, ...], ...]:
+    """Groups of variants none of which can be told from another of the group, best first; a variant may be in several.
+
+    letters: best first; close: pairs that cannot be told apart. Source: maximal cliques (Bron and Kerbosch 1973).
+    """
+    found: list[tuple[str, ...]] = []
+
+    def grow(chosen: list[str], open_: list[str], done: list[str]) -> None:
+        if not open_ and not done:
+            found.append(tuple(sorted(chosen, key=letters.index)))
+        for letter in list(open_):
+            near = {other for other in letters if frozenset((letter, other)) in close}
+            grow([*chosen, letter], [x for x in open_ if x in near], [x for x in done if x in near])
+            open_.remove(letter)
+            done.append(letter)
+
+    grow([], list(letters), [])
+    return tuple(sorted(found, key=lambda group: [letters.index(x) for x in group]))

@@ -1,0 +1,156 @@
+"""More than two from the records: all variants of one card or of several, ranked by use; and others' published tables beside them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from threading import Lock
+
+import numpy as np
+from cachetools import LRUCache, cached
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from longbreath.core.basis.constants import RPM
+from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.dyno import pulls
+from longbreath.core.weigh import ranking
+from longbreath.core.weigh.ranking import Stability, Weights
+from longbreath.core.weigh.several import Ranked, Several, weigh_several
+from longbreath.core.weigh.trade import not_together
+from longbreath.dossier.conditions import bands_of
+from longbreath.dossier.evidence.keys import keys_of
+from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.weigh.pair import is_of_several_dynos, known_scatter, runs_of
+from longbreath.store.models import Application, DynoSession, OutsideTable, UseWeights
+from longbreath.store.unit_of_work import UnitOfWork
+
+
+@dataclass(frozen=True)
+class Many:
+    """All variants weighed: the sessions, what each letter is called, the weighing, the ranking by use with its weights and
+    stability."""
+
+    sessions: tuple[DynoSession, ...]
+    called: Mapping[str, str]
+    weighed: Several
+    weights: Weights
+    ranked: Ranked
+    stable: Stability
+    apart: tuple[str, ...]
+
+    @property
+    def letters(self) -> tuple[str, ...]:
+        """The variants."""
+        return self.weighed.letters
+
+
+def letters_with_pulls(sessions: Sequence[DynoSession]) -> dict[str, int]:
+    """Letters of these sessions with how many valid pulls each has."""
+    found: dict[str, int] = {}
+    for session in sessions:
+        for pull in session.full_pulls:
+            if pull.is_valid:
+                found[pull.label] = found.get(pull.label, 0) + 1
+    return dict(sorted(found.items()))
+
+
+def chosen_sessions(db: Session, application: Application, ids: Sequence[int]) -> list[DynoSession]:
+    """The sessions that are named, or all of the newest card that has pulls of more than one letter; newest first."""
+    every = [s for s in dyno_sessions(db, application.id) if s.full_pulls]
+    if ids:
+        return [s for s in every if s.id in ids]
+    for session in every:
+        mine = [s for s in every if s.card_id == session.card_id]
+        if sum(count >= 2 for count in letters_with_pulls(mine).values()) >= 2:
+            return mine
+    return every[:1]
+
+
+def many_of(
+    db: Session, application: Application, sessions: Sequence[DynoSession], letters: Sequence[str] = ()
+) -> Many:
+    """All variants of these sessions (or those chosen) against each other. Raises EvidenceError where they cannot be weighed
+    together."""
+    if not sessions:
+        raise EvidenceError("There are no pulls to weigh yet.")
+    if is_of_several_dynos(sessions):
+        raise EvidenceError("Several variants are ranked on one dyno: choose sessions of one.")
+    counts = letters_with_pulls(sessions)
+    wanted = [letter for letter in letters if letter in counts] or [x for x, count in counts.items() if count >= 2]
+    key = keys_of(db, {0: (sessions[0].application_id, [s.id for s in sessions])})[0]
+    weighed = _weighed(db, application, sessions, tuple(wanted), key)
+    weights = weights_of(db, application)
+    ranked = weighed.score(weights.shares, "by use")
+    called = {
+        letter: next((s.card.called(letter) for s in sessions if letter in s.card.letters), "") for letter in wanted
+    }
+    return Many(
+        tuple(sessions),
+        called,
+        weighed,
+        weights,
+        ranked,
+        ranking.stability(weighed, ranked, weights),
+        not_together(weighed),
+    )
+
+
+@cached(LRUCache(64), key=lambda db, application, sessions, letters, key: (application.id, letters, key), lock=Lock())
+def _weighed(
+    db: Session, application: Application, sessions: Sequence[DynoSession], letters: tuple[str, ...], key: str
+) -> Several:
+    bands = bands_of(application.vehicle)
+    grid = pulls.speed_grid(bands[0].low, bands[-1].high)
+    sides = {s.id: {letter: letter for letter in letters} for s in sessions}
+    return weigh_several(runs_of(db, sessions, grid, sides), grid, bands, known_scatter(db, sessions))
+
+
+def weights_of(db: Session, application: Application) -> Weights:
+    """The weights that were declared for an application, else those that its vehicle's use proposes."""
+    newest = db.scalar(
+        select(UseWeights).where(UseWeights.application_id == application.id).order_by(UseWeights.id.desc()).limit(1)
+    )
+    if newest is None:
+        return ranking.weights_of_use(application.vehicle.use, bands_of(application.vehicle))
+    return Weights({name: float(share) for name, share in newest.shares.items()}, newest.origin)
+
+
+def declare_weights(work: UnitOfWork, application: Application, weights: Weights) -> UseWeights:
+    """Keep the weights that rankings use from now on."""
+    row = UseWeights(
+        application_id=application.id, shares=dict(weights.shares), origin=weights.origin, made_by_id=work.actor.id
+    )
+    row.made_by = work.actor
+    work.add(row)
+    work.flush()
+    return row
+
+
+@dataclass(frozen=True)
+class Beside:
+    """A curve of somebody else's test, laid beside own results and never ranked with them: table, name, grade, speeds [rpm],
+    values [SI]."""
+
+    table: str
+    name: str
+    grade: str
+    rpm: tuple[float, ...]
+    values: tuple[float, ...]
+
+
+def others_beside(db: Session, ids: Sequence[int]) -> list[Beside]:
+    """The curves of others' tables that are asked for, of torque."""
+    found = []
+    for table in db.scalars(select(OutsideTable).where(OutsideTable.id.in_(ids)).order_by(OutsideTable.id)):
+        if table.quantity != "torque":
+            continue
+        for k, name in enumerate(table.columns, start=1):
+            rpm = tuple(float(row[0]) / RPM for row in table.rows)
+            found.append(Beside(table.name, str(name), table.grade, rpm, tuple(float(row[k]) for row in table.rows)))
+    return found
+
+
+def peak_powers(weighed: Several) -> dict[str, float]:
+    """Peak power of each variant's mean curve [W]."""
+    return {letter: float(np.max(weighed.mean_of(letter) * weighed.grid)) for letter in weighed.letters}

@@ -1,0 +1,308 @@
+"""Trials: readings that are no pulls (fuel, temperature, noise, mass, track), written as rows and weighed by their kind."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from longbreath.core.basis import units
+from longbreath.core.basis.errors import InputError, LongBreathError
+from longbreath.core.weigh import fuel, readings
+from longbreath.core.weigh.fuel import Run, Worth
+from longbreath.core.weigh.fuel import Trial as FuelTrial
+from longbreath.core.weigh.readings import Found, Noise, Temperature
+from longbreath.store.models import Application, Trial
+from longbreath.store.unit_of_work import UnitOfWork
+
+MOST_ROWS = 5000
+
+
+@dataclass(frozen=True)
+class Column:
+    """One column of a kind's rows: name, label, kind of quantity ("" for words, "yes" for one of two words), whether it must be
+    there."""
+
+    name: str
+    label: str
+    kind: str = ""
+    required: bool = True
+    choices: tuple[str, str] = ("", "")
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A kind of trial: its name, what it is called, its columns, the kind of quantity of the tool's step, conditions asked for."""
+
+    name: str
+    title: str
+    columns: tuple[Column, ...]
+    step: str
+    conditions: tuple[tuple[str, str], ...]
+    example: str
+
+
+KINDS = {
+    kind.name: kind
+    for kind in (
+        Kind(
+            "fuel",
+            "Fuel trial",
+            (
+                Column("vehicle", "vehicle"),
+                Column("group", "part or control", "yes", choices=("part", "control")),
+                Column("when", "before or after", "yes", choices=("after", "before")),
+                Column("distance", "distance", "length"),
+                Column("fuel", "fuel", "volume"),
+                Column("driver", "driver", required=False),
+                Column("route", "route", required=False),
+                Column("week", "week", required=False),
+            ),
+            "volume",
+            (("fuel", "Fuel"), ("load", "Load and tyres"), ("season", "Weather and season")),
+            "van 1, part, before, 1240 km, 112.6 L, Ada, depot loop, 14",
+        ),
+        Kind(
+            "temperature",
+            "Temperatures",
+            (
+                Column("label", "A or B", "yes", choices=("B", "A")),
+                Column("medium", "surface, gas or charge air"),
+                Column("place", "place of the probe"),
+                Column("value", "temperature", "temperature"),
+                Column("ambient", "ambient", "temperature"),
+                Column("rate", "still moving, a minute", "temperature_step", required=False),
+            ),
+            "temperature_step",
+            (("probe", "Probe and its contact"), ("window", "Steady window"), ("drive", "Speed and load")),
+            "A, charge air, after the cooler, 48.5 °C, 21 °C, 0.3",
+        ),
+        Kind(
+            "noise",
+            "Noise",
+            (
+                Column("label", "A or B", "yes", choices=("B", "A")),
+                Column("value", "level, dB", "number"),
+                Column("distance", "distance", "length"),
+                Column("speed", "engine speed", "speed"),
+                Column("weighting", "weighting A, C or Z"),
+            ),
+            "number",
+            (("background", "Background level"), ("surface", "Ground and walls"), ("response", "Time weighting")),
+            "A, 84.2, 0.5 m, 4500 rpm, A",
+        ),
+        Kind(
+            "mass",
+            "Mass",
+            (Column("label", "A or B", "yes", choices=("B", "A")), Column("value", "mass", "mass")),
+            "mass",
+            (("with", "Weighed with"),),
+            "A, 4.82 kg",
+        ),
+        Kind(
+            "track",
+            "Track runs",
+            (
+                Column("label", "A or B", "yes", choices=("B", "A")),
+                Column("time", "time", "time"),
+                Column("speed", "speed at the end", "velocity", required=False),
+                Column("mass", "vehicle mass", "mass", required=False),
+                Column("split", "split", "time", required=False),
+            ),
+            "time",
+            (("tyre", "Tyre and pressure"), ("surface", "Surface"), ("air", "Air and wind")),
+            "A, 14.62 s, 98.1 mph, 1340 kg",
+        ),
+    )
+}
+
+
+@dataclass(frozen=True)
+class TrialCard:
+    """What is written of a trial; rows as `read_rows` makes them."""
+
+    kind: str
+    title: str
+    held_on: date
+    tool: str
+    step: float = 0.0
+    conditions: dict[str, str] = field(default_factory=dict)
+    rows: tuple[dict[str, Any], ...] = ()
+    why: str = ""
+
+
+def read_rows(kind: Kind, text: str, system: str) -> tuple[dict[str, Any], ...]:
+    """Rows typed or pasted one a line, columns by comma, semicolon or tab, as SI by name. Raises InputError that names the line."""
+    lines = [line for line in text.splitlines() if line.strip()]
+    if not lines:
+        raise InputError("There are no rows yet.", "rows")
+    if len(lines) > MOST_ROWS:
+        raise InputError(f"More than {MOST_ROWS} rows: split the trial.", "rows")
+    mark = next((m for m in "\t;" if m in lines[0]), ",")
+    found = []
+    for number, cells in enumerate(
+        csv.reader(io.StringIO("\n".join(lines)), delimiter=mark, skipinitialspace=True), start=1
+    ):
+        parts = [cell.strip() for cell in cells]
+        if number == 1 and [p.casefold() for p in parts[:2]] == [
+            c.label.casefold() for c in kind.columns[: len(parts[:2])]
+        ]:
+            continue
+        if len(parts) > len(kind.columns):
+            raise InputError(
+                f"Line {number} holds {len(parts)} columns; at most {len(kind.columns)} are wanted.", "rows"
+            )
+        found.append(_row(kind, parts, number, system))
+    if not found:
+        raise InputError("There are no rows yet.", "rows")
+    return tuple(found)
+
+
+def _row(kind: Kind, parts: Sequence[str], number: int, system: str) -> dict[str, Any]:
+    row: dict[str, Any] = {}
+    for k, column in enumerate(kind.columns):
+        text = parts[k] if k < len(parts) else ""
+        if not text:
+            if column.required:
+                raise InputError(f"Line {number}: {column.label} is missing.", "rows")
+            continue
+        try:
+            row[column.name] = _value(column, text, system)
+        except InputError as error:
+            raise InputError(f"Line {number}, {column.label}: {error.message}", "rows") from None
+    return row
+
+
+def _value(column: Column, text: str, system: str) -> Any:
+    if column.kind == "yes":
+        for choice in column.choices:
+            if text.casefold() == choice.casefold():
+                return choice
+        raise InputError(f"“{text[:40]}” is neither {column.choices[0]} nor {column.choices[1]}.")
+    if not column.kind:
+        return " ".join(text.split())[:80]
+    if column.kind in ("number", "temperature_step"):
+        return _number(text)
+    return units.parse(text, column.kind, system).value
+
+
+def _number(text: str) -> float:
+    try:
+        value = float(text.replace(",", "."))
+    except ValueError:
+        raise InputError(f"“{text[:40]}” is no number.") from None
+    if not -1e6 < value < 1e6:
+        raise InputError("This number is out of bounds.")
+    return value
+
+
+def trials_of(db: Session, application_id: int) -> list[Trial]:
+    """The trials of an application that hold, newest first: those that nothing took the place of."""
+    replaced = select(Trial.replaces_id).where(Trial.application_id == application_id, Trial.replaces_id.is_not(None))
+    query = select(Trial).where(Trial.application_id == application_id, Trial.id.not_in(replaced))
+    return list(db.scalars(query.order_by(Trial.held_on.desc(), Trial.id.desc())))
+
+
+def save_trial(work: UnitOfWork, application: Application, card: TrialCard, replaces: Trial | None = None) -> Trial:
+    """Record a trial, or a correction of one. Raises InputError for a correction without a reason, a day to come, or rows that
+    cannot be."""
+    if replaces is not None and not card.why.strip():
+        raise InputError("Say why this takes the place of the earlier one.", "why")
+    if card.held_on > work.clock().date():
+        raise InputError("This day is still to come.", "held_on")
+    _build(card.kind, card.rows)
+    row = Trial(application_id=application.id, made_by_id=work.actor.id)
+    row.kind, row.title, row.held_on, row.tool, row.step = card.kind, card.title, card.held_on, card.tool, card.step
+    row.conditions, row.rows, row.why = dict(card.conditions), [dict(r) for r in card.rows], card.why.strip()
+    row.replaces_id = replaces.id if replaces is not None else None
+    row.made_by = work.actor
+    work.add(row)
+    work.flush()
+    return row
+
+
+def _runs(rows: Sequence[dict[str, Any]]) -> list[Run]:
+    return [
+        Run(
+            r["vehicle"],
+            r["group"] == "part",
+            r["when"] == "after",
+            r["distance"],
+            r["fuel"],
+            r.get("driver", ""),
+            r.get("route", ""),
+            r.get("week", ""),
+        )
+        for r in rows
+    ]
+
+
+def _temperatures(rows: Sequence[dict[str, Any]]) -> list[Temperature]:
+    return [
+        Temperature(r["label"], r["medium"], r["place"], r["value"], r["ambient"], r.get("rate", 0.0) / 60.0)
+        for r in rows
+    ]
+
+
+def _noises(rows: Sequence[dict[str, Any]]) -> list[Noise]:
+    return [Noise(r["label"], r["value"], r["distance"], r["speed"], r["weighting"].upper()) for r in rows]
+
+
+def _masses(rows: Sequence[dict[str, Any]]) -> tuple[list[float], list[float]]:
+    a, b = ([float(r["value"]) for r in rows if r["label"] == label] for label in "AB")
+    return a, b
+
+
+BUILDERS: dict[str, Callable[[Sequence[dict[str, Any]]], Any]] = {
+    "fuel": _runs,
+    "temperature": _temperatures,
+    "noise": _noises,
+    "mass": _masses,
+}
+
+
+def _build(kind: str, rows: Sequence[dict[str, Any]]) -> None:
+    """Raise InputError where a row cannot be of its kind."""
+    if kind in BUILDERS:
+        try:
+            BUILDERS[kind](rows)
+        except InputError as error:
+            raise InputError(error.message, "rows") from None
+
+
+@dataclass(frozen=True)
+class Weighed:
+    """A trial with what it shows: differences of readings, or a fuel trial with what it is worth; or why it shows nothing."""
+
+    trial: Trial
+    found: tuple[Found, ...] = ()
+    fuel: FuelTrial | None = None
+    worth: Worth | None = None
+    fleet: tuple[float, float] | None = None
+    problem: str = ""
+
+
+def weigh_trial(trial: Trial, distance: float | None = None, price: float | None = None) -> Weighed:
+    """What a trial shows. distance: a year's [m]; price: of a cubic metre of fuel. Track runs show nothing but themselves."""
+    try:
+        if trial.kind == "fuel":
+            runs = _runs(trial.rows)
+            found = fuel.weigh_trial(runs)
+            kind = "diesel" if "diesel" in str(trial.conditions.get("fuel", "")).casefold() else "petrol"
+            value = fuel.worth(found, distance, price, kind) if distance else None
+            return Weighed(trial, fuel=found, worth=value, fleet=fuel.averaged(runs))
+        if trial.kind == "temperature":
+            return Weighed(trial, readings.weigh_temperatures(_temperatures(trial.rows), trial.step))
+        if trial.kind == "noise":
+            return Weighed(trial, readings.weigh_noise(_noises(trial.rows), trial.step))
+        if trial.kind == "mass":
+            return Weighed(trial, (readings.weigh_masses(*_masses(trial.rows), trial.step),))
+    except LongBreathError as error:
+        return Weighed(trial, problem=error.message)
+    return Weighed(trial)
