@@ -21,6 +21,7 @@ from longbreath.steps.measure.lifts.blueprint import blueprint as measure
 from longbreath.steps.measure.path.blueprint import blueprint as path
 from longbreath.steps.measure.ports.blueprint import blueprint as ports
 from longbreath.steps.measure.timing.blueprint import blueprint as timing
+from longbreath.steps.measure.trials.blueprint import blueprint as trials
 from longbreath.steps.plan.blueprint import blueprint as plan
 from longbreath.steps.practice.blueprint import blueprint as practice
 from longbreath.steps.programme.blueprint import blueprint as programme
@@ -89,7 +90,7 @@ def create_app(overrides: dict[str, Any] | None = None, database: Database | Non
         init_errors,
     ):
         start(app)
-    measuring = (measure, bench, curves, ports, path, faces, timing, builds, attachments)
+    measuring = (measure, bench, curves, ports, path, faces, timing, builds, trials, attachments)
     for blueprint in (account, coverage, library, *measuring, reckon, plan, programme, practice, pull, weigh, claim):
         app.register_blueprint(blueprint)
     return app

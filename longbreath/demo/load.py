@@ -9,7 +9,19 @@ from typing import Any
 
 from sqlalchemy import select
 
-from longbreath.demo import bench, cell_days, geometry, parts, paths, paths_others, plans, reckon, visits, wheel
+from longbreath.demo import (
+    bench,
+    cell_days,
+    geometry,
+    parts,
+    paths,
+    paths_others,
+    plans,
+    reckon,
+    visits,
+    weighing,
+    wheel,
+)
 from longbreath.demo.days import work_day
 from longbreath.demo.parts import q
 from longbreath.demo.people import PASSWORD, PEOPLE
@@ -26,7 +38,7 @@ from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.reckon.records import sections
 from longbreath.store.database import Database
-from longbreath.store.models import Application, Dyno, Revision, TestCard
+from longbreath.store.models import Application, Dyno, Revision, TestCard, Vehicle
 from longbreath.store.unit_of_work import UnitOfWork, working
 
 OPENED = date(2026, 3, 2)
@@ -97,6 +109,8 @@ def _tell(db: UnitOfWork) -> None:
     _timed(db, shop)
     _turn_to(db, shop, date(2026, 10, 12))
     _boosted(db, shop)
+    _turn_to(db, shop, date(2026, 10, 15))
+    _weigh(db, shop, petrel, throttle, heron)
     work_day(db, date(2026, 11, 16))
     db.act_as(shop.tester)
     plans.pieces(db, gannet, shop.house, heron)
@@ -104,6 +118,16 @@ def _tell(db: UnitOfWork) -> None:
     plans.old_table(db)
     plans.known_scatter(db, shop.dyno, date(2026, 11, 16))
     plans.promise(db, shop.tester, shop.approver, date.today())
+
+
+def _weigh(db: UnitOfWork, shop: Shop, petrel: Revision, throttle: Revision, heron: Vehicle) -> None:
+    """What is weighed beyond one pair: kits, a day that went wrong, trials."""
+    by_name = {a.product.name: a for a in db.scalars(select(Application))}
+    drover = by_name["Crest open-plenum manifold"].vehicle
+    weighing.inlet_kits(db, shop.dyno, drover, date(2026, 10, 20))
+    weighing.wrong_day(db, shop.dyno, petrel.product, throttle, heron)
+    weighing.parcel_trials(db, by_name["Parcel cast inlet elbow"])
+    weighing.bittern_readings(db, by_name["Bittern downpipe 76 mm"])
 
 
 def _turn_to(db: UnitOfWork, shop: Shop, day: date) -> None:

@@ -75,6 +75,7 @@ GROUPS = (
         ),
     ),
     Group("Build", (Place("builds", "Build sheets"),)),
+    Group("Beside", (Place("trials", "Trials"),)),
 )
 
 

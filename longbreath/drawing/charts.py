@@ -39,7 +39,8 @@ def hatches(theme: str) -> str:
     return HATCHES.format(ink=PALETTES[theme].ink)
 
 
-def _rows(x: np.ndarray, **columns: np.ndarray) -> list[dict[str, Any]]:
+def rows_of(x: np.ndarray, **columns: np.ndarray) -> list[dict[str, Any]]:
+    """Rows of columns (m,) over speeds x [rpm] (m,)."""
     return [
         {"rpm": round(float(v), 1), **{k: round(float(c[i]), 4) for k, c in columns.items()}} for i, v in enumerate(x)
     ]
@@ -50,12 +51,13 @@ DOMAIN = [-1.0, -2.0]
 """Stands in a picture for the speeds it is drawn over, which each drawing puts in its place [rpm]."""
 
 
-def _held(name: str) -> alt.NamedData:
+def held(name: str) -> alt.NamedData:
     """The rows of that name. A picture is made once, without any: making one takes a hundred times as long as filling it."""
     return alt.NamedData(name)
 
 
-def _picture(chart: Any, palette: Palette) -> dict[str, Any]:
+def picture(chart: Any, palette: Palette) -> dict[str, Any]:
+    """A chart as a specification, in the house's type and inks."""
     spec: dict[str, Any] = chart.to_dict(validate=False)
     axis = {
         "aria": False,
@@ -85,7 +87,7 @@ def _picture(chart: Any, palette: Palette) -> dict[str, Any]:
     return spec
 
 
-def _filled(picture: dict[str, Any], rows: dict[str, Rows], domain: Sequence[float] = ()) -> dict[str, Any]:
+def filled(picture: dict[str, Any], rows: dict[str, Rows], domain: Sequence[float] = ()) -> dict[str, Any]:
     """A picture with its rows, and with the speeds it is drawn over [rpm]."""
     spec: dict[str, Any] = _placed(picture, list(domain))
     spec["datasets"] = {name: list(held) for name, held in rows.items()}
@@ -100,34 +102,37 @@ def _placed(part: Any, domain: list[float]) -> Any:
     return [_placed(value, domain) for value in part] if isinstance(part, list) else part
 
 
-def _rpm_axis(title: str | None = None, labels: bool = True) -> alt.Axis:
+def rpm_axis(title: str | None = None, labels: bool = True) -> alt.Axis:
+    """The axis of speeds."""
     return alt.Axis(title=title, labels=labels, format=",.0f", grid=False, tickCount=7, labelExpr=_THIN)
 
 
-def _titled_axis(title: str, x: int, y: int, **more: Any) -> alt.Axis:
+def titled_axis(title: str, x: int, y: int, **more: Any) -> alt.Axis:
     """An upright axis whose title lies flat above it, shifted by x and y pixels."""
     return alt.Axis(title=title, titleAnchor="end", titleAngle=0, titleAlign="left", titleX=x, titleY=y, **more)
 
 
+NOT_FROM_NOUGHT = " (the axis does not start at nought)"
 _THIN = "replace(datum.label, ',', '\\u202f')"
 
 
-def _bands_of_use(bands: Sequence[Band]) -> Rows:
+def bands_of_use(bands: Sequence[Band]) -> Rows:
+    """Rows of the bands of use [rpm]."""
     return [{"from": b.low / RPM, "to": b.high / RPM, "name": b.name} for b in bands]
 
 
-def _zones(palette: Palette, top: bool) -> list[alt.Chart]:
+def zones(palette: Palette, top: bool) -> list[alt.Chart]:
     """The middle band lifted off the ground, and the names of the bands."""
-    held = _held("bands")
+    zone = held("bands")
     x, x2 = alt.X("from:Q", scale=alt.Scale(zero=False, nice=False)), alt.X2("to:Q")
     shade = (
-        alt.Chart(held)
+        alt.Chart(zone)
         .transform_filter("datum.name == 'middle'")
         .mark_rect(color=palette.sheet, stroke=palette.rule, strokeWidth=1)
         .encode(x=x, x2=x2)
     )
     names = (
-        alt.Chart(held)
+        alt.Chart(zone)
         .mark_text(align="left", dx=6, baseline="top", color=palette.soft)
         .encode(x=x, y=alt.value(4), text="name:N")
     )
@@ -135,11 +140,17 @@ def _zones(palette: Palette, top: bool) -> list[alt.Chart]:
 
 
 def weigh_chart(
-    weighing: Weighing, bands: Sequence[Band], system: str, theme: str, width: int = 760, brush: bool = True
+    weighing: Weighing,
+    bands: Sequence[Band],
+    system: str,
+    theme: str,
+    width: int = 760,
+    brush: bool = True,
+    off: Sequence[int] = (),
 ) -> dict[str, Any]:
     """A and B over speed with all repeats, B − A below on the same axis with its simultaneous band.
 
-    With `brush`, a band may be dragged across the lower picture.
+    With `brush`, a band may be dragged across the lower picture. off: places of pulls that are not drawn; they count all the same.
     """
     c = weighing.comparison
     scale = units.scale("torque", system)
@@ -147,31 +158,36 @@ def weigh_chart(
     repeats = [
         {"rpm": float(r), "torque": round(float(t) / scale, 3), "pull": run.order, "label": run.label}
         for run in c.runs
+        if run.order not in off
         for r, t in zip(rpm, run.torque, strict=True)
     ]
     names, ways = _names(rpm, a, b)
     rows = {
-        "bands": _bands_of_use(bands),
+        "bands": bands_of_use(bands),
         "repeats": repeats,
-        "curves": _rows(rpm, a=a, b=b),
+        "curves": rows_of(rpm, a=a, b=b),
         "marks": _marked(rpm, a, b),
         **names,
         "difference": _differences(rpm, c.difference / scale, c.half_width / scale),
         "nought": [{"y": 0}],
     }
-    return _filled(_weigh_picture(system, theme, width, brush, *ways), rows, [float(rpm[0]), float(rpm[-1])])
+    return filled(_weigh_picture(system, theme, width, brush, *ways), rows, [float(rpm[0]), float(rpm[-1])])
 
 
 @cache
 def _weigh_picture(system: str, theme: str, width: int, brush: bool, up: int, aside: int) -> dict[str, Any]:
     palette = PALETTES[theme]
     symbol = units.kind_named("torque").symbol(system)
-    x = alt.X("rpm:Q", scale=alt.Scale(domain=DOMAIN, nice=False), axis=_rpm_axis(labels=False))
-    y = alt.Y("torque:Q", scale=alt.Scale(zero=False), axis=_titled_axis(f"torque, {symbol}", -30, -8, tickCount=6))
-    faint = alt.Chart(_held("repeats")).mark_line(strokeWidth=0.8, opacity=0.35, color=palette.soft)
-    curves = _held("curves")
+    x = alt.X("rpm:Q", scale=alt.Scale(domain=DOMAIN, nice=False), axis=rpm_axis(labels=False))
+    y = alt.Y(
+        "torque:Q",
+        scale=alt.Scale(zero=False),
+        axis=titled_axis(f"torque, {symbol}{NOT_FROM_NOUGHT}", -30, -8, tickCount=6),
+    )
+    faint = alt.Chart(held("repeats")).mark_line(strokeWidth=0.8, opacity=0.35, color=palette.soft)
+    curves = held("curves")
     layers: list[Any] = [
-        *_zones(palette, top=True),
+        *zones(palette, top=True),
         faint.encode(x=x, y=y, detail="pull:N"),
         alt.Chart(curves).mark_line(strokeWidth=1.3, color=palette.ink).encode(x=x, y=alt.Y("a:Q")),
         alt.Chart(curves).mark_line(strokeWidth=2.8, color=palette.ink).encode(x=x, y=alt.Y("b:Q")),
@@ -180,23 +196,23 @@ def _weigh_picture(system: str, theme: str, width: int, brush: bool, up: int, as
     ]
     upper = alt.layer(*layers).properties(width=width, height=212)
     lower = _difference_picture(symbol, palette, brush).properties(width=width, height=104)
-    return _picture(alt.vconcat(upper, lower, spacing=22), palette)
+    return picture(alt.vconcat(upper, lower, spacing=22), palette)
 
 
 def _marked(rpm: np.ndarray, a: np.ndarray, b: np.ndarray) -> Rows:
     """Where markers stand on A and B."""
     some = slice(3, None, 10)
-    return _rows(rpm[some], a=a[some], b=b[some])
+    return rows_of(rpm[some], a=a[some], b=b[some])
 
 
 def _marks(palette: Palette, x: alt.X) -> list[Any]:
     """Open circles on A, filled ones on B."""
-    held = _held("marks")
+    marks = held("marks")
     return [
-        alt.Chart(held)
+        alt.Chart(marks)
         .mark_point(size=34, filled=False, stroke=palette.ink, fill=palette.paper, opacity=1, strokeWidth=1.3)
         .encode(x=x, y=alt.Y("a:Q")),
-        alt.Chart(held).mark_point(size=34, filled=True, color=palette.ink, opacity=1).encode(x=x, y=alt.Y("b:Q")),
+        alt.Chart(marks).mark_point(size=34, filled=True, color=palette.ink, opacity=1).encode(x=x, y=alt.Y("b:Q")),
     ]
 
 
@@ -217,7 +233,7 @@ def _named(palette: Palette, x: alt.X, up: int, aside: int) -> list[Any]:
     """The names on the outer side of each curve and off its slope."""
     ways: tuple[tuple[str, int, Any], ...] = (("A", up, "normal"), ("B", -up, "bold"))
     return [
-        alt.Chart(_held(f"name {label}"))
+        alt.Chart(held(f"name {label}"))
         .mark_text(dy=17 * way, dx=-aside * way, fontWeight=weight, color=palette.ink)
         .encode(x=x, y=alt.Y("y:Q"), text="text:N")
         for label, way, weight in ways
@@ -227,13 +243,13 @@ def _named(palette: Palette, x: alt.X, up: int, aside: int) -> list[Any]:
 def _differences(rpm: np.ndarray, d: np.ndarray, h: np.ndarray) -> Rows:
     """B − A with its band, and the parts of it that are proven."""
     gain, loss = np.where(d - h > 0, d, 0.0), np.where(d + h < 0, d, 0.0)
-    return _rows(rpm, d=d, low=d - h, high=d + h, gain=gain, loss=loss)
+    return rows_of(rpm, d=d, low=d - h, high=d + h, gain=gain, loss=loss)
 
 
 def _difference_picture(symbol: str, palette: Palette, brush: bool) -> Any:
-    x = alt.X("rpm:Q", scale=alt.Scale(domain=DOMAIN, nice=False), axis=_rpm_axis("rpm"))
+    x = alt.X("rpm:Q", scale=alt.Scale(domain=DOMAIN, nice=False), axis=rpm_axis("rpm"))
     title = f"B − A, {symbol}, with its 95 % band for the whole curve at once"
-    axis = _titled_axis(
+    axis = titled_axis(
         title,
         -30,
         -10,
@@ -241,7 +257,7 @@ def _difference_picture(symbol: str, palette: Palette, brush: bool) -> Any:
         format="+,.0f",
         labelExpr="datum.value == 0 ? '0' : replace(datum.label, '-', '−')",
     )
-    base = alt.Chart(_held("difference"))
+    base = alt.Chart(held("difference"))
     asked = alt.selection_interval(
         name="asked",
         encodings=["x"],
@@ -249,29 +265,29 @@ def _difference_picture(symbol: str, palette: Palette, brush: bool) -> Any:
         mark=alt.BrushConfig(fill=palette.ink, fillOpacity=0.08, stroke=palette.ink),
     )
     return alt.layer(
-        *_zones(palette, top=False),
+        *zones(palette, top=False),
         base.mark_area(color=palette.band, opacity=0.75)
         .encode(x=x, y=alt.Y("low:Q", axis=axis), y2="high:Q")
         .add_params(*([asked] if brush else [])),
         base.mark_area(fill="url(#gain)", opacity=1).encode(x=x, y="gain:Q"),
         base.mark_area(fill="url(#loss)", opacity=1).encode(x=x, y="loss:Q"),
         base.mark_line(strokeWidth=1.8, color=palette.ink).encode(x=x, y="d:Q"),
-        alt.Chart(_held("nought")).mark_rule(color=palette.ink, strokeWidth=1).encode(y="y:Q"),
+        alt.Chart(held("nought")).mark_rule(color=palette.ink, strokeWidth=1).encode(y="y:Q"),
     )
 
 
 def demand_chart(rows: Rows, flow_unit: str, theme: str, width: int = 380) -> dict[str, Any]:
     """Air demand over speed. rows: rpm and flow in display units."""
-    return _filled(_demand_picture(flow_unit, theme, width), {"demand": rows})
+    return filled(_demand_picture(flow_unit, theme, width), {"demand": rows})
 
 
 @cache
 def _demand_picture(flow_unit: str, theme: str, width: int) -> dict[str, Any]:
     palette = PALETTES[theme]
-    x = alt.X("rpm:Q", axis=_rpm_axis("rpm"), scale=alt.Scale(nice=False))
-    y = alt.Y("flow:Q", axis=_titled_axis(f"air demand, {flow_unit}", -26, -8, tickCount=4))
-    line = alt.Chart(_held("demand")).mark_line(strokeWidth=2, color=palette.intake).encode(x=x, y=y)
-    return _picture(line.properties(width=width, height=150), palette)
+    x = alt.X("rpm:Q", axis=rpm_axis("rpm"), scale=alt.Scale(nice=False))
+    y = alt.Y("flow:Q", axis=titled_axis(f"air demand, {flow_unit}", -26, -8, tickCount=4))
+    line = alt.Chart(held("demand")).mark_line(strokeWidth=2, color=palette.intake).encode(x=x, y=y)
+    return picture(line.properties(width=width, height=150), palette)
 
 
 def pull_chart(curves: Rows, torque_unit: str, theme: str, width: int = 740, typed: Rows = ()) -> dict[str, Any]:
@@ -282,7 +298,7 @@ def pull_chart(curves: Rows, torque_unit: str, theme: str, width: int = 740, typ
     if (means := _means(curves)) is not None:
         names, ways = _names(*means)
         rows |= {"marks": _marked(*means), **names}
-    return _filled(_pull_picture(torque_unit, theme, width, ways, bool(typed)), rows)
+    return filled(_pull_picture(torque_unit, theme, width, ways, bool(typed)), rows)
 
 
 @cache
@@ -290,11 +306,9 @@ def _pull_picture(
     torque_unit: str, theme: str, width: int, ways: tuple[int, int] | None, has_typed: bool
 ) -> dict[str, Any]:
     palette = PALETTES[theme]
-    x = alt.X("rpm:Q", axis=_rpm_axis("rpm"), scale=alt.Scale(nice=False, zero=False))
-    y = alt.Y(
-        "torque:Q", scale=alt.Scale(zero=False), axis=_titled_axis(f"torque, {torque_unit}", -26, -8, tickCount=5)
-    )
-    base = alt.Chart(_held("pulls"))
+    x = alt.X("rpm:Q", axis=rpm_axis("rpm"), scale=alt.Scale(nice=False, zero=False))
+    y = alt.Y("torque:Q", scale=alt.Scale(zero=False), axis=titled_axis(f"torque, {torque_unit}", -26, -8, tickCount=5))
+    base = alt.Chart(held("pulls"))
     layers = [
         base.transform_filter("datum.counts && datum.label == 'A'").mark_line(strokeWidth=1.1, color=palette.soft),
         base.transform_filter("datum.counts && datum.label == 'B'").mark_line(strokeWidth=2.2, color=palette.ink),
@@ -305,11 +319,11 @@ def _pull_picture(
     ]
     drawn = [layer.encode(x=x, y=y, detail="pull:N") for layer in layers]
     if has_typed:
-        crosses = alt.Chart(_held("typed")).mark_point(shape="cross", size=70, color=palette.soft, strokeWidth=1.4)
+        crosses = alt.Chart(held("typed")).mark_point(shape="cross", size=70, color=palette.soft, strokeWidth=1.4)
         drawn.append(crosses.encode(x=x, y=y))
     if ways is not None:
         drawn += [*_marks(palette, x), *_named(palette, x, *ways)]
-    return _picture(alt.layer(*drawn).properties(width=width, height=170), palette)
+    return picture(alt.layer(*drawn).properties(width=width, height=170), palette)
 
 
 def _means(curves: Rows) -> tuple[np.ndarray, np.ndarray, np.ndarray] | None:
@@ -337,3 +351,22 @@ def to_svg(spec: dict[str, Any], theme: str = "paper") -> str:
     text: str = vl_convert.vegalite_to_svg(spec, vl_version="6.1")
     head, bracket, tail = text.partition(">")
     return head + bracket + hatches(theme) + tail
+
+
+def with_words(spec: dict[str, Any], title: str, lines: Sequence[str]) -> dict[str, Any]:
+    """A specification with a title and its conditions printed in, so that a picture that travels alone still says what it is."""
+    words = {
+        "text": title,
+        "subtitle": list(lines),
+        "anchor": "start",
+        "font": TEXT,
+        "fontSize": 15,
+        "subtitleFont": TEXT,
+    }
+    more = {"subtitleFontSize": 11.5, "offset": 14, "subtitlePadding": 5}
+    return {**spec, "title": {**words, **more}, "background": PALETTES["paper"].paper, "padding": 16}
+
+
+def to_png(spec: dict[str, Any], scale: float = 2.0) -> bytes:
+    """A specification as a PNG on paper."""
+    return bytes(vl_convert.svg_to_png(to_svg(spec), scale=scale))

@@ -28,7 +28,9 @@ STEP_TITLES = {
     "claim": "Claim",
 }
 
-PLACES = dict.fromkeys(("bench", "curves", "ports", "path", "faces", "timing", "builds", "attachments"), "measure")
+PLACES = dict.fromkeys(
+    ("bench", "curves", "ports", "path", "faces", "timing", "builds", "trials", "attachments"), "measure"
+)
 """Blueprints that are part of a step without being named like it."""
 
 WAYS = {
@@ -44,6 +46,7 @@ WAYS = {
     "timing": "timing.wheel",
     "ladder": "timing.ladder",
     "builds": "builds.sheets",
+    "trials": "trials.trials",
 }
 """The page of each place of Measure."""
 

@@ -48,6 +48,9 @@ BOUNDS: Final[dict[str, tuple[float, float]]] = {
     "money": (0.0, 1e9),
     "inertia": (1e-4, 1e5),
     "voltage": (0.0, 60.0),
+    "mileage": (1e4, 1e9),
+    "distance": (1.0, 1e10),
+    "fuel_volume": (1e-6, 1e3),
 }
 """Least and most of each kind [SI] where a field names no narrower ones: far beyond any part, near enough to reckon with."""
 

@@ -53,6 +53,11 @@ SI: Final = {
     "force": "newton",
     "voltage": "volt",
     "inertia": "kilogram*meter**2",
+    "impulse": "newton*meter*second",
+    "temperature_difference": "delta_degC",
+    "level": "dimensionless",
+    "mileage": "1/meter**2",
+    "road_consumption": "meter**2",
 }
 
 # symbol, pint expression, further spellings; spellings are compared in lower case without spaces or dots
@@ -64,6 +69,8 @@ SPELT: Final[dict[str, list[tuple[str, str, str]]]] = {
         ("in", "inch", 'inch inches " ″ ”'),
         ("thou", "inch/1000", "mil thousandths"),
         ("ft", "foot", "foot feet"),
+        ("km", "kilometer", "kilometer kilometre kilometers kilometres"),
+        ("mi", "mile", "mile miles"),
     ],
     "area": [
         ("mm²", "millimeter**2", "mm2 mm^2 sqmm"),
@@ -75,6 +82,8 @@ SPELT: Final[dict[str, list[tuple[str, str, str]]]] = {
         ("cm³", "centimeter**3", "cc cm3 cm^3 ccm ml"),
         ("L", "liter", "l liter litre liters litres"),
         ("m³", "meter**3", "m3 m^3"),
+        ("gal", "gallon", "usgal gallon gallons us-gal"),
+        ("imp gal", "imperial_gallon", "impgal gal(imp)"),
         ("in³", "inch**3", "in3 in^3 cid cuin cubicinches"),
     ],
     "pressure": [
@@ -164,6 +173,18 @@ SPELT: Final[dict[str, list[tuple[str, str, str]]]] = {
         ("kgf", "force_kilogram", "kp"),
     ],
     "voltage": [("V", "volt", "volt volts"), ("mV", "millivolt", "millivolts")],
+    "impulse": [("N·m·s", "newton*meter*second", "nms"), ("lb-ft·s", "force_pound*foot*second", "lbfts lb-fts")],
+    "temperature_difference": [("K", "delta_degC", "k kelvin °c c"), ("°F", "delta_degF", "f fahrenheit")],
+    "level": [("dB", "dimensionless", "db")],
+    "mileage": [
+        ("mpg", "mile/gallon", "mi/gal milespergallon"),
+        ("mpg (imp)", "mile/imperial_gallon", "mpgimp imp-mpg mpguk"),
+        ("km/L", "kilometer/liter", "km/l kml"),
+    ],
+    "road_consumption": [
+        ("L/100 km", "liter/(100*kilometer)", "l/100km"),
+        ("gal/100 mi", "gallon/(100*mile)", "gal/100mi"),
+    ],
     "inertia": [("kg·m²", "kilogram*meter**2", "kgm2 kgm² kg*m2"), ("lb·ft²", "pound*foot**2", "lbft2 lb-ft2 lb*ft2")],
 }
 
@@ -202,6 +223,14 @@ ALL_KINDS: Final = [
     Kind("force", "force", "lbf", "N", "a force"),
     Kind("voltage", "voltage", "V", "V", "a voltage"),
     Kind("inertia", "inertia", "lb·ft²", "kg·m²", "a moment of inertia"),
+    Kind("distance", "length", "mi", "km", "a distance"),
+    Kind("fuel_volume", "volume", "gal", "L", "an amount of fuel"),
+    Kind("impulse", "impulse", "lb-ft·s", "N·m·s", "an area under torque over time"),
+    Kind("temperature_difference", "temperature_difference", "°F", "K", "a difference of temperature"),
+    Kind("level", "level", "dB", "dB", "a level in decibels"),
+    Kind("mileage", "mileage", "mpg", "km/L", "a distance on an amount of fuel"),
+    Kind("road_consumption", "road_consumption", "gal/100 mi", "L/100 km", "a fuel consumption on the road"),
+    Kind("body_mass", "mass", "lb", "kg", "a mass"),
     Kind("money", "ratio", "", "", "an amount of money"),
     Kind("heat_transfer", "heat_transfer", "BTU/h·ft²·°F", "W/m²K", "a heat transfer coefficient"),
 ]

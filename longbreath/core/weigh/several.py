@@ -16,7 +16,7 @@ from longbreath.core.dyno import noise
 from longbreath.core.dyno.bands import Band
 from longbreath.core.dyno.compare import MARGIN_SHARE, Effect, PullCurve, verdict
 from longbreath.core.dyno.design import SETS
-from longbreath.core.dyno.levels import levels_for
+from longbreath.core.dyno.levels import Levels, levels_for
 from longbreath.core.dyno.scatter import Scatter
 
 Array = npt.NDArray[np.float64]
@@ -191,11 +191,14 @@ class Several:
 
     def score(self, weights: Mapping[str, float], name: str = "score") -> Ranked:
         """Variants ranked by Σ weight × band mean [N m]: one number per pull, so that its scatter is that of the pulls."""
-        found = sum(
+        return rank(self.model, self.scores(weights), name, self.scatter)
+
+    def scores(self, weights: Mapping[str, float]) -> Array:
+        """Σ weight × band mean of each pull (n,) [N m]."""
+        return sum(
             (weights.get(band.name, 0.0) * _band_mean(self.torques, self.grid, band) for band, _ in self.bands),
             np.zeros(len(self.torques)),
         )
-        return rank(self.model, found, name, self.scatter)
 
 
 def weigh_several(
@@ -232,7 +235,7 @@ def _band_mean(torques: Array, grid: Array, band: Band) -> Array:
     return np.asarray(torques[:, inside].mean(axis=1))
 
 
-def _levels(model: Model, one: str, other: str, scatter: Scatter | None):  # type: ignore[no-untyped-def]
+def _levels(model: Model, one: str, other: str, scatter: Scatter | None) -> Levels:
     fittings, days = [run.fitting for run in model.runs], [run.day for run in model.runs]
     return levels_for(model.matrix, model.weights(one, other), fittings, days, scatter)
 

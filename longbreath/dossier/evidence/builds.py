@@ -13,7 +13,7 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.build import sheet
 from longbreath.core.build.sheet import Differing, SheetComparison
 from longbreath.core.claim.language import check_description
-from longbreath.core.weigh.ledger import BOUNDED, LARGEST_BOUND, MEASURED
+from longbreath.core.weigh.ledger import BOUNDED, KINDS, LARGEST_BOUND, MEASURED
 from longbreath.dossier.commands import put
 from longbreath.dossier.evidence.keys import standing
 from longbreath.dossier.weigh.ledger import Told
@@ -155,6 +155,8 @@ def _known(row: DifferenceReason | None) -> tuple[object, ...] | None:
 
 def _check_line(work: UnitOfWork, line: str, card: LineCard) -> None:
     """Raise InputError for a line of the ledger that does not say what its kind wants."""
+    if card.kind and card.kind not in KINDS:
+        raise InputError("Choose what is known of its effect.", f"kind_{line}")
     if card.kind and not card.reason:
         raise InputError("Say in words why: it stands on the sheet.", f"reason_{line}")
     if card.kind == BOUNDED:

@@ -8,17 +8,22 @@ from dataclasses import dataclass
 import numpy as np
 from sqlalchemy.orm import Session
 
+from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.basis.working import Figure
 from longbreath.core.dyno import compare, pulls
-from longbreath.core.dyno.bands import Band
+from longbreath.core.dyno.bands import Band, judged_figure
 from longbreath.core.dyno.channels import ABSOLUTE, CHARGE, GAUGE, POWER, SPEED, TIME, TORQUE, TURBINE
 from longbreath.core.weigh import boost, response
 from longbreath.core.weigh.boost import BoostedPull, EqualBoost
+from longbreath.core.weigh.figures import equal_figure
+from longbreath.core.weigh.ledger import Net
 from longbreath.core.weigh.response import Judged, Rise
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.gather import Evidence
 from longbreath.dossier.pull.sessions import channels_of, factor_of
 from longbreath.dossier.weigh.pair import Sides, check_one_correction, pair_sides, places_of, row_of
+from longbreath.drawing.weighing import Bar
 from longbreath.store.models import DynoSession, Pull, TestCard
 
 CHANNELS = (SPEED, TORQUE, POWER, ABSOLUTE, GAUGE, CHARGE, TURBINE, TIME)
@@ -217,9 +222,7 @@ def _areas(comparison: compare.Comparison, found: Evidence, rate: float) -> list
         }
     except ValueError:
         return []
-    one = response.judge(
-        f"area under torque, {band.words} rpm", "angular_momentum", values, comparison.runs, early=False
-    )
+    one = response.judge(f"area under torque, {band.words} rpm", "impulse", values, comparison.runs, early=False)
     return [one] if one is not None else []
 
 
@@ -235,3 +238,44 @@ def _notes(rises: Mapping[int, Rise]) -> tuple[str, ...]:
     if any(t is None for r in rises.values() for t in r.times):
         found.append("Some pulls have no clock, or never reached the target: they say nothing about time.")
     return (*found, response.LIMIT)
+
+
+def band_figures(found: Evidence, schools: Schools) -> tuple[dict[str, Figure], list[BandRow]]:
+    """Figures of both schools band by band, and rows that name their keys."""
+    figures: dict[str, Figure] = {}
+    rows = []
+    for item in found.weighing.bands:
+        band = item.band
+        if band is None:
+            continue
+        as_set, keys = f"set-{item.name}", dict[str, str]()
+        figures[as_set] = judged_figure(item, found.weighing.comparison)
+        for name, equal in (("equal", schools.equal), ("back", schools.back)):
+            made = equal_figure(f"{name}-{item.name}", band, equal) if equal is not None else None
+            if made is not None:
+                figures[made.name] = made
+                keys[name] = made.name
+        share = schools.equal.share_of_boost(band.low, band.high) if schools.equal is not None else None
+        rows.append(BandRow(item.name, as_set, item.words, keys.get("equal", ""), keys.get("back", ""), share))
+    return figures, rows
+
+
+@dataclass(frozen=True)
+class BandRow:
+    """A band with the keys of its figures by each school ("" where one is refused), and the share of the gain that is boost."""
+
+    name: str
+    as_set: str
+    verdict: str
+    equal: str
+    back: str
+    share: float | None
+
+
+def waterfalls(net: Net, system: str) -> list[tuple[str, list[Bar], str]]:
+    """From observed to net, band by band, as bars in display units."""
+    scale, unit = units.scale("torque", system), units.kind_named("torque").symbol(system)
+    return [
+        (item.name, [Bar(s.label, s.kind, s.value / scale, s.half_width / scale) for s in stages], unit)
+        for item, stages in zip(net.bands, net.stages, strict=True)
+    ]

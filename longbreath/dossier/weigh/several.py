@@ -11,17 +11,23 @@ from cachetools import LRUCache, cached
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.basis.working import Figure
 from longbreath.core.dyno import pulls
 from longbreath.core.weigh import ranking
+from longbreath.core.weigh.effects import FactorEffect, factor_effects
+from longbreath.core.weigh.figures import pair_figure
 from longbreath.core.weigh.ranking import Stability, Weights
 from longbreath.core.weigh.several import Ranked, Several, weigh_several
 from longbreath.core.weigh.trade import not_together
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.keys import keys_of
+from longbreath.dossier.plan.cards import factors_of
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.dossier.weigh.pair import is_of_several_dynos, known_scatter, runs_of
+from longbreath.drawing.weighing import Variant
 from longbreath.store.models import Application, DynoSession, OutsideTable, UseWeights
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -38,6 +44,7 @@ class Many:
     ranked: Ranked
     stable: Stability
     apart: tuple[str, ...]
+    effects: tuple[FactorEffect, ...] = ()
 
     @property
     def letters(self) -> tuple[str, ...]:
@@ -93,7 +100,24 @@ def many_of(
         ranked,
         ranking.stability(weighed, ranked, weights),
         not_together(weighed),
+        _effects(sessions, weighed, weights),
     )
+
+
+def _effects(sessions: Sequence[DynoSession], weighed: Several, weights: Weights) -> tuple[FactorEffect, ...]:
+    """Effects of the factors by use, where all sessions are of one factorial."""
+    cards = {session.card_id: session.card for session in sessions}
+    card = next(iter(cards.values()))
+    factors = factors_of(card)
+    if len(cards) > 1 or len(factors) < 2:
+        return ()
+    cells = {row.letter: tuple(int(level) for level in row.levels) for row in card.variants if row.levels}
+    runs = weighed.model.runs
+    beside = weighed.model.matrix[:, len(weighed.letters) :]
+    try:
+        return factor_effects(factors, cells, [r.label for r in runs], weighed.scores(weights.shares), beside)
+    except EvidenceError:
+        return ()
 
 
 @cached(LRUCache(64), key=lambda db, application, sessions, letters, key: (application.id, letters, key), lock=Lock())
@@ -154,3 +178,37 @@ def others_beside(db: Session, ids: Sequence[int]) -> list[Beside]:
 def peak_powers(weighed: Several) -> dict[str, float]:
     """Peak power of each variant's mean curve [W]."""
     return {letter: float(np.max(weighed.mean_of(letter) * weighed.grid)) for letter in weighed.letters}
+
+
+def reference_of(application: Application, many: Many) -> str:
+    """The variant that others are laid against: the stock part's letter, else the first."""
+    stock = many.sessions[0].card.pair_of(application.id)[0]
+    return stock if stock in many.letters else many.letters[0]
+
+
+def ranked_figures(many: Many, reference: str) -> tuple[dict[str, Figure], list[tuple[str, list[str], str]]]:
+    """Figures of each variant against the reference, by use and by band; rows: letter, keys of its figures, verdict by use."""
+    figures, rows = {}, []
+    for letter, _ in many.ranked.means:
+        if letter == reference:
+            continue
+        keys = []
+        for place, ranked in enumerate((many.ranked, *(r for _, r in many.weighed.bands))):
+            key = f"pair-{letter}-{place}"
+            figures[key] = pair_figure(key, ranked, ranked.pair(reference, letter))
+            keys.append(key)
+        rows.append((letter, keys, many.ranked.pair(reference, letter).verdict))
+    return figures, rows
+
+
+def ranked_bars(many: Many, reference: str, system: str) -> list[Variant]:
+    """The ranking as it is drawn, in display units."""
+    scale = units.scale("torque", system)
+    bars = []
+    for letter, _ in many.ranked.means:
+        if letter == reference:
+            bars.append(Variant(letter, many.called[letter], 0.0, 0.0, True))
+            continue
+        effect = many.ranked.pair(reference, letter).effect
+        bars.append(Variant(letter, many.called[letter], effect.value / scale, effect.half_width / scale))
+    return bars

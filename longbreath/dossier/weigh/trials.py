@@ -14,7 +14,9 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError, LongBreathError
+from longbreath.core.basis.working import Figure
 from longbreath.core.weigh import fuel, readings
+from longbreath.core.weigh.figures import reading_figure, trial_figures
 from longbreath.core.weigh.fuel import Run, Worth
 from longbreath.core.weigh.fuel import Trial as FuelTrial
 from longbreath.core.weigh.readings import Found, Noise, Temperature
@@ -58,13 +60,13 @@ KINDS = {
                 Column("vehicle", "vehicle"),
                 Column("group", "part or control", "yes", choices=("part", "control")),
                 Column("when", "before or after", "yes", choices=("after", "before")),
-                Column("distance", "distance", "length"),
-                Column("fuel", "fuel", "volume"),
+                Column("distance", "distance", "distance"),
+                Column("fuel", "fuel", "fuel_volume"),
                 Column("driver", "driver", required=False),
                 Column("route", "route", required=False),
                 Column("week", "week", required=False),
             ),
-            "volume",
+            "fuel_volume",
             (("fuel", "Fuel"), ("load", "Load and tyres"), ("season", "Weather and season")),
             "van 1, part, before, 1240 km, 112.6 L, Ada, depot loop, 14",
         ),
@@ -77,9 +79,9 @@ KINDS = {
                 Column("place", "place of the probe"),
                 Column("value", "temperature", "temperature"),
                 Column("ambient", "ambient", "temperature"),
-                Column("rate", "still moving, a minute", "temperature_step", required=False),
+                Column("rate", "still moving, a minute", "temperature_difference", required=False),
             ),
-            "temperature_step",
+            "temperature_difference",
             (("probe", "Probe and its contact"), ("window", "Steady window"), ("drive", "Speed and load")),
             "A, charge air, after the cooler, 48.5 °C, 21 °C, 0.3",
         ),
@@ -88,20 +90,20 @@ KINDS = {
             "Noise",
             (
                 Column("label", "A or B", "yes", choices=("B", "A")),
-                Column("value", "level, dB", "number"),
+                Column("value", "level", "level"),
                 Column("distance", "distance", "length"),
                 Column("speed", "engine speed", "speed"),
                 Column("weighting", "weighting A, C or Z"),
             ),
-            "number",
+            "level",
             (("background", "Background level"), ("surface", "Ground and walls"), ("response", "Time weighting")),
             "A, 84.2, 0.5 m, 4500 rpm, A",
         ),
         Kind(
             "mass",
             "Mass",
-            (Column("label", "A or B", "yes", choices=("B", "A")), Column("value", "mass", "mass")),
-            "mass",
+            (Column("label", "A or B", "yes", choices=("B", "A")), Column("value", "mass", "body_mass")),
+            "body_mass",
             (("with", "Weighed with"),),
             "A, 4.82 kg",
         ),
@@ -112,7 +114,7 @@ KINDS = {
                 Column("label", "A or B", "yes", choices=("B", "A")),
                 Column("time", "time", "time"),
                 Column("speed", "speed at the end", "velocity", required=False),
-                Column("mass", "vehicle mass", "mass", required=False),
+                Column("mass", "vehicle mass", "body_mass", required=False),
                 Column("split", "split", "time", required=False),
             ),
             "time",
@@ -187,19 +189,7 @@ def _value(column: Column, text: str, system: str) -> Any:
         raise InputError(f"“{text[:40]}” is neither {column.choices[0]} nor {column.choices[1]}.")
     if not column.kind:
         return " ".join(text.split())[:80]
-    if column.kind in ("number", "temperature_step"):
-        return _number(text)
     return units.parse(text, column.kind, system).value
-
-
-def _number(text: str) -> float:
-    try:
-        value = float(text.replace(",", "."))
-    except ValueError:
-        raise InputError(f"“{text[:40]}” is no number.") from None
-    if not -1e6 < value < 1e6:
-        raise InputError("This number is out of bounds.")
-    return value
 
 
 def trials_of(db: Session, application_id: int) -> list[Trial]:
@@ -288,14 +278,15 @@ class Weighed:
     problem: str = ""
 
 
-def weigh_trial(trial: Trial, distance: float | None = None, price: float | None = None) -> Weighed:
-    """What a trial shows. distance: a year's [m]; price: of a cubic metre of fuel. Track runs show nothing but themselves."""
+def weigh_trial(trial: Trial, distance: float | None = None, price: float | None = None, sold_by: str = "L") -> Weighed:
+    """What a trial shows. distance: a year's [m]; price: of the unit that fuel is sold by. Track runs show nothing but themselves."""
     try:
         if trial.kind == "fuel":
             runs = _runs(trial.rows)
             found = fuel.weigh_trial(runs)
             kind = "diesel" if "diesel" in str(trial.conditions.get("fuel", "")).casefold() else "petrol"
-            value = fuel.worth(found, distance, price, kind) if distance else None
+            per = price / units.from_unit(1.0, "fuel_volume", sold_by) if price is not None else None
+            value = fuel.worth(found, distance, per, kind) if distance else None
             return Weighed(trial, fuel=found, worth=value, fleet=fuel.averaged(runs))
         if trial.kind == "temperature":
             return Weighed(trial, readings.weigh_temperatures(_temperatures(trial.rows), trial.step))
@@ -306,3 +297,23 @@ def weigh_trial(trial: Trial, distance: float | None = None, price: float | None
     except LongBreathError as error:
         return Weighed(trial, problem=error.message)
     return Weighed(trial)
+
+
+def figures_of(weighed: Weighed) -> dict[str, Figure]:
+    """The figures of a trial by key: its number, then what it is of."""
+    number = weighed.trial.id
+    if weighed.fuel is not None:
+        return {f"{number}-{key}": figure for key, figure in trial_figures(weighed.fuel, weighed.worth).items()}
+    return {f"{number}-{k}": reading_figure(f"{number}-{k}", found) for k, found in enumerate(weighed.found)}
+
+
+def shown_row(kind: Kind, row: dict[str, Any]) -> list[str]:
+    """A row of a trial as text, column by column, in the units most people of this work write."""
+    found = []
+    for column in kind.columns:
+        value = row.get(column.name)
+        if value is None or not column.kind or column.kind == "yes":
+            found.append("" if value is None else str(value))
+        else:
+            found.append(units.show(float(value), column.kind, "metric"))
+    return found

@@ -1,34 +1,36 @@
-"""Views of Weigh."""
+"""Views of one pair: the verdict, its picture to take away, the numbers behind it."""
 
 from __future__ import annotations
 
+import io
 from typing import Any
 
-from flask import flash, jsonify, redirect, request, url_for
+from flask import Response, abort, jsonify, request, send_file
 
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.dyno import bands as dyno_bands
 from longbreath.core.dyno.bands import Judged, Weighing
 from longbreath.core.dyno.remarks import remarks
 from longbreath.core.reckon.forecast import AIRFLOW
+from longbreath.core.weigh.figures import net_figures
+from longbreath.core.weigh.trade import next_question, trade_offs
 from longbreath.dossier.conditions import bands_of
-from longbreath.dossier.evidence.builds import give_reasons
 from longbreath.dossier.evidence.gather import Evidence, gather
 from longbreath.dossier.evidence.verdict import keep
 from longbreath.dossier.pull.sessions import correction_of, dyno_sessions
 from longbreath.dossier.reckon import predictions as predicting
 from longbreath.dossier.reckon import scores
+from longbreath.dossier.weigh import numbers
 from longbreath.drawing import charts
 from longbreath.steps.weigh import forms
 from longbreath.store.models import Application, Prediction
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application
 from longbreath.web.page import page, theme
-from longbreath.web.saving import save
 from longbreath.web.transaction import db
 
 
-def _gathered(application: Application) -> Evidence:
+def gathered(application: Application) -> Evidence:
     """The evidence of the sessions that the address names, or the one that counts."""
     return gather(db(), application, request.args.getlist("session", int))
 
@@ -52,7 +54,7 @@ def overview(application_id: int) -> Any:
     application = load_application(application_id)
     sessions, named = dyno_sessions(db(), application.id), request.args.getlist("session", int)
     try:
-        found = _gathered(application)
+        found = gathered(application)
     except EvidenceError as error:
         used = [s for s in sessions if s.id in named]
         status = 409 if named else 200
@@ -63,6 +65,8 @@ def overview(application_id: int) -> Any:
         keep(db(), found)
     weighing = found.weighing
     figures = dyno_bands.figures_of(weighing)
+    if found.net is not None:
+        figures |= net_figures(found.net)
     form, asked = _asked(weighing)
     if asked is not None:
         figures["asked"] = dyno_bands.judged_figure(asked, weighing.comparison)
@@ -75,8 +79,12 @@ def overview(application_id: int) -> Any:
         found=found,
         weighing=weighing,
         headline=dyno_bands.headline(weighing),
+        scatter=numbers.scatter_words(weighing),
         remarks=remarks(weighing.comparison),
-        influential=dyno_bands.influential(weighing),
+        influences=numbers.influences(weighing),
+        trades=trade_offs(weighing.bands),
+        question=next_question(weighing, application.product.side),
+        off=request.args.getlist("off", int),
         form=form,
         asked=asked,
         factors=[correction_of(s) for s in found.sessions],
@@ -91,20 +99,34 @@ def _said(application: Application, found: Evidence) -> list[tuple[Prediction, s
     return [(p, scored.get(p.id)) for p in stands if p.sealed_at is not None and p.quantity != AIRFLOW]
 
 
-def differences(application_id: int) -> Any:
-    """Why A and B differed beside the part, each difference in words."""
-    application = load_application(application_id)
-    found = _gathered(application)
-    form = forms.reasons_form(found.builds.differing)
-    saved = save(form, found.builds, lambda: give_reasons(db(), application, found.builds, form.given()))
-    if saved.done:
-        flash("Kept. The result is that of a package.", "done")
-        return redirect(url_for("claim.overview", application_id=application.id))
-    return page("weigh/differences.html", form=form, found=found, conflict=saved.conflict, status=saved.status)
-
-
 def chart(application_id: int) -> Any:
     """A and B, and B − A below, as a chart specification."""
     application = load_application(application_id)
-    found = _gathered(application)
-    return jsonify(charts.weigh_chart(found.weighing, bands_of(application.vehicle), system(), theme()))
+    found = gathered(application)
+    off = request.args.getlist("off", int)
+    return jsonify(charts.weigh_chart(found.weighing, bands_of(application.vehicle), system(), theme(), off=off))
+
+
+def picture(application_id: int, kind: str) -> Any:
+    """The picture with its conditions printed in, to take away: SVG or PNG."""
+    application = load_application(application_id)
+    if kind not in ("svg", "png"):
+        abort(404)
+    found = gathered(application)
+    spec = charts.weigh_chart(found.weighing, bands_of(application.vehicle), system(), "paper", brush=False)
+    spec = charts.with_words(spec, dyno_bands.headline(found.weighing), numbers.conditions_of(found))
+    name = f"weigh-{application.id}.{kind}"
+    if kind == "svg":
+        return send_file(io.BytesIO(charts.to_svg(spec).encode()), "image/svg+xml", download_name=name)
+    return send_file(io.BytesIO(charts.to_png(spec)), "image/png", download_name=name)
+
+
+def table(application_id: int) -> Any:
+    """The numbers behind the picture, speed by speed and pull by pull; as a table to copy, or as CSV."""
+    application = load_application(application_id)
+    found = gathered(application)
+    rows = numbers.table_of(found, system())
+    if "csv" in request.args:
+        headers = {"Content-Disposition": f"attachment; filename=weigh-{application.id}.csv"}
+        return Response(numbers.as_csv(rows), mimetype="text/csv", headers=headers)
+    return page("weigh/table.html", found=found, rows=rows)

@@ -1,0 +1,87 @@
+"""The numbers behind a verdict: speed by speed, pull by pull; and what a reader is told beside it in words."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from longbreath.core.air.correction import STANDARDS
+from longbreath.core.basis import units
+from longbreath.core.basis.constants import RPM
+from longbreath.core.dyno import counted
+from longbreath.core.dyno.bands import Weighing
+from longbreath.dossier.evidence.gather import Evidence
+
+
+@dataclass(frozen=True)
+class Table:
+    """The picture as numbers, in display units: names of the columns, rows as text, the unit."""
+
+    heads: tuple[str, ...]
+    rows: tuple[tuple[str, ...], ...]
+    unit: str
+    places: tuple[int, ...]
+
+
+def table_of(found: Evidence, system: str) -> Table:
+    """A, B, B − A with its half width, and every pull, at each speed of the grid."""
+    c = found.weighing.comparison
+    unit, scale = units.kind_named("torque").symbol(system), units.scale("torque", system)
+    heads = (
+        "rpm",
+        f"A, {unit}",
+        f"B, {unit}",
+        f"B − A, {unit}",
+        f"± {unit}",
+        *(_head(run.label, run.order) for run in c.runs),
+    )
+    rows = []
+    for k, speed in enumerate(c.grid):
+        values = (c.a[k], c.b[k], c.difference[k], c.half_width[k], *(run.torque[k] for run in c.runs))
+        rows.append((f"{speed / RPM:.0f}", *(f"{v / scale:.2f}" for v in values)))
+    return Table(heads, tuple(rows), unit, tuple(run.order for run in c.runs))
+
+
+def _head(label: str, order: int) -> str:
+    return f"pull {order} ({label})"
+
+
+def as_csv(table: Table) -> str:
+    """The same as comma separated text."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(table.heads)
+    writer.writerows(table.rows)
+    return out.getvalue()
+
+
+def scatter_words(weighing: Weighing) -> tuple[str, tuple[tuple[str, str], ...]]:
+    """What the interval counts, in one sentence; and band by band what it would be if each pull were independent."""
+    family = len(weighing.bands)
+    beside = []
+    for item in weighing.bands:
+        assert item.band is not None
+        said = counted.alone(weighing.comparison, item.band.low, item.band.high, family, item.effect.half_width)
+        if said is not None:
+            beside.append((item.name, said))
+    return counted.counts(weighing.comparison), tuple(beside)
+
+
+def influences(weighing: Weighing) -> tuple[tuple[str, str, bool], ...]:
+    """Band by band: its name, the sentence on the pull that it most depends on, and whether that pull stands out."""
+    pairs = ((item, weighing.influences[item.name]) for item in weighing.bands)
+    return tuple((item.name, found.sentence(item.effect), found.matters(item.effect)) for item, found in pairs)
+
+
+def conditions_of(found: Evidence) -> Sequence[str]:
+    """The conditions that are printed into a picture."""
+    application, session, c = found.application, found.session, found.weighing.comparison
+    order = "A-B-A" if c.design.drift else "without a return to A: drift is in it"
+    return (
+        f"{application.revision.title} (B) against {application.stock_revision.title} (A), {application.vehicle.name}",
+        f"{session.card.dyno.name}, at the {session.card.dyno.measured_at}; {session.held_on:%d %b %Y}; {order}; "
+        f"{c.count('A')} valid pulls of A, {c.count('B')} of B; {STANDARDS[session.standard].name}",
+        "Band: 95 % for the whole curve at once. " + ("Result of a package." if found.package else ""),
+    )

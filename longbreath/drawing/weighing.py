@@ -1,0 +1,141 @@
+"""Pictures of Weigh: from observed to net as a waterfall, variants with their intervals and groups, a factor's effects beside
+each other."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import ceil, floor
+
+from markupsafe import Markup, escape
+
+from longbreath.drawing.curves import nice_step
+
+ROW, LEFT, RIGHT, TOP, BOTTOM = 30, 190, 26, 12, 30
+
+
+@dataclass(frozen=True)
+class Bar:
+    """One stage in display units: its label, kind (observed, measured, bounded, net), by how much it moves, half width."""
+
+    label: str
+    kind: str
+    value: float
+    half: float
+
+
+@dataclass(frozen=True)
+class _Scale:
+    low: float
+    high: float
+    step: float
+    width: int
+
+    def x(self, value: float) -> float:
+        return LEFT + (value - self.low) / (self.high - self.low) * (self.width - LEFT - RIGHT)
+
+
+def _scale(lows: Sequence[float], highs: Sequence[float], width: int) -> _Scale:
+    low, high = min(0.0, *lows), max(0.0, *highs)
+    step = nice_step(max(high - low, 1e-9), 6)
+    return _Scale(floor(low / step) * step, max(ceil(high / step) * step, floor(low / step) * step + step), step, width)
+
+
+def _axis(scale: _Scale, height: int, unit: str) -> list[str]:
+    parts, value = [], scale.low
+    while value <= scale.high + 1e-9:
+        x = scale.x(value)
+        bold = " nought" if abs(value) < 1e-9 else ""
+        parts.append(f'<line class="grid{bold}" x1="{x:.1f}" x2="{x:.1f}" y1="{TOP}" y2="{height - BOTTOM}"/>')
+        words = f"{value:+.6g}".replace("-", "−") if abs(value) > 1e-9 else "0"
+        parts.append(f'<text class="axis" x="{x:.1f}" y="{height - BOTTOM + 18}" text-anchor="middle">{words}</text>')
+        value += scale.step
+    parts.append(
+        f'<text class="axis" x="{LEFT - 12}" y="{height - BOTTOM + 18}" text-anchor="end">{escape(unit)}</text>'
+    )
+    return parts
+
+
+def _svg(kind: str, width: int, height: int, words: str, parts: Sequence[str]) -> Markup:
+    head = (
+        f'<svg class="weighing {kind}" viewBox="0 0 {width} {height}" width="{width}" height="{height}" role="img" '
+        f'aria-label="{escape(words)}">'
+    )
+    return Markup(head + "".join(parts) + "</svg>")
+
+
+def waterfall(bars: Sequence[Bar], unit: str, width: int = 640) -> Markup:
+    """From observed (first) to net (last): what is taken off hangs between, each with its interval; in display units."""
+    totals, running = [], 0.0
+    for bar in bars:
+        start = 0.0 if bar.kind in ("observed", "net") else running
+        running = bar.value if bar.kind in ("observed", "net") else running + bar.value
+        totals.append((start, running))
+    ends = [(min(a, b) - bar.half, max(a, b) + bar.half) for bar, (a, b) in zip(bars, totals, strict=True)]
+    scale = _scale([e[0] for e in ends], [e[1] for e in ends], width)
+    height = TOP + ROW * len(bars) + BOTTOM
+    parts = _axis(scale, height, unit)
+    for k, (bar, (start, end)) in enumerate(zip(bars, totals, strict=True)):
+        y = TOP + ROW * k + ROW / 2
+        x0, x1 = sorted((scale.x(start), scale.x(end)))
+        parts.append(
+            f'<text class="label" x="{LEFT - 12}" y="{y + 4:.1f}" text-anchor="end">{escape(_short(bar.label))}</text>'
+        )
+        parts.append(
+            f'<rect class="bar is-{bar.kind}" x="{x0:.1f}" y="{y - 8:.1f}" width="{max(x1 - x0, 1.2):.1f}" height="16"/>'
+        )
+        low, high = scale.x(end - bar.half), scale.x(end + bar.half)
+        parts.append(
+            f'<path class="whisker" d="M{low:.1f} {y - 5:.1f}v10M{low:.1f} {y:.1f}H{high:.1f}M{high:.1f} {y - 5:.1f}v10"/>'
+        )
+        if k + 1 < len(bars):
+            parts.append(
+                f'<line class="hang" x1="{scale.x(end):.1f}" x2="{scale.x(end):.1f}" y1="{y + 8:.1f}" y2="{y + ROW - 8:.1f}"/>'
+            )
+    words = "; ".join(f"{bar.label} {bar.value:+.3g} ± {bar.half:.2g} {unit}" for bar in bars)
+    return _svg("waterfall", width, height, f"From observed to net: {words}", parts)
+
+
+def _short(text: str) -> str:
+    return text if len(text) <= 26 else text[:25] + "…"
+
+
+@dataclass(frozen=True)
+class Variant:
+    """A variant against the reference in display units: letter, what it is, difference, half width; is_reference: the one against
+    which."""
+
+    letter: str
+    name: str
+    value: float
+    half: float
+    is_reference: bool = False
+
+
+def ranking(variants: Sequence[Variant], groups: Sequence[Sequence[str]], unit: str, width: int = 700) -> Markup:
+    """Variants, best first, each with its interval against the reference; those that cannot be told apart hang on one line at the
+    right."""
+    room = 22 * len([g for g in groups if len(g) > 1])
+    scale = _scale([v.value - v.half for v in variants], [v.value + v.half for v in variants], width - room)
+    height = TOP + ROW * len(variants) + BOTTOM
+    parts = _axis(scale, height, unit)
+    at = {v.letter: TOP + ROW * k + ROW / 2 for k, v in enumerate(variants)}
+    for variant in variants:
+        y, x = at[variant.letter], scale.x(variant.value)
+        name = escape(_short(f"{variant.letter}  {variant.name}"))
+        parts.append(f'<text class="label" x="{LEFT - 12}" y="{y + 4:.1f}" text-anchor="end">{name}</text>')
+        if variant.half > 0:
+            low, high = scale.x(variant.value - variant.half), scale.x(variant.value + variant.half)
+            parts.append(f'<line class="span" x1="{low:.1f}" x2="{high:.1f}" y1="{y:.1f}" y2="{y:.1f}"/>')
+        kind = "reference" if variant.is_reference else "dot"
+        parts.append(f'<circle class="{kind}" cx="{x:.1f}" cy="{y:.1f}" r="5"/>')
+    for n, group in enumerate(g for g in groups if len(g) > 1):
+        x = width - room + 22 * n + 8
+        ys = [at[letter] for letter in group]
+        parts.append(f'<line class="together" x1="{x}" x2="{x}" y1="{min(ys) - 9:.1f}" y2="{max(ys) + 9:.1f}"/>')
+        parts += [f'<circle class="knot" cx="{x}" cy="{y:.1f}" r="3.2"/>' for y in ys]
+    told = ", ".join(f"{v.letter} {v.value:+.3g}" for v in variants)
+    together = "; ".join(" and ".join(g) for g in groups if len(g) > 1)
+    return _svg(
+        "ranking", width, height, f"Best first: {told} {unit}. Cannot be told apart: {together or 'none'}", parts
+    )
