@@ -127,7 +127,8 @@ def _weigh(db: UnitOfWork, shop: Shop, petrel: Revision, throttle: Revision, her
     weighing.inlet_kits(db, shop.dyno, drover, date(2026, 10, 20))
     weighing.wrong_day(db, shop.dyno, petrel.product, throttle, heron)
     weighing.parcel_trials(db, by_name["Parcel cast inlet elbow"])
-    weighing.bittern_readings(db, by_name["Bittern downpipe 76 mm"])
+    bittern = by_name["Bittern downpipe 76 mm"]
+    weighing.downpipe(db, shop.dyno, bittern.product, bittern.stock_revision, bittern.vehicle)
 
 
 def _turn_to(db: UnitOfWork, shop: Shop, day: date) -> None:

@@ -13,10 +13,10 @@ from longbreath.core.weigh.parity import Item
 from longbreath.demo import plans, standin
 from longbreath.demo.days import work_day
 from longbreath.demo.geometry import STOCK_BUILD
-from longbreath.demo.habits import FULL, as_text
+from longbreath.demo.habits import BOOSTED, FULL, as_text
 from longbreath.demo.logs import take_all
 from longbreath.demo.parts import q
-from longbreath.demo.visits import DROVER, drover_torque, petrel_wrong_day, visit
+from longbreath.demo.visits import DROVER, boosted_torque, drover_torque, petrel_wrong_day, visit
 from longbreath.devices.made_engine import Array, Day, Engine, pull
 from longbreath.dossier import build as builds
 from longbreath.dossier import coverage, library
@@ -138,11 +138,15 @@ def wrong_day(db: UnitOfWork, dyno: Dyno, throttle: Product, stock: Revision, he
     found = gather(db, application, [session.id])
     known = {
         "bonnet": LineCard("open for A, found shut for B", "measured", None, None, alone.id, "A", "C"),
-        "fuel": LineCard("two deliveries, one grade; sheets agree on density", "bounded", -0.004, 0.004),
+        "fuel": LineCard(
+            "another delivery of the same grade; its sheet names the same density", "bounded", -0.004, 0.004
+        ),
     }
     for item in found.builds.differing:
         if item.line not in known:
-            known[item.line] = LineCard("warmer under the shut bonnet: it is the bonnet’s effect", "none")
+            known[item.line] = LineCard(
+                "the same thing as the bonnet: what a shut bonnet does to the air is in its line", "none"
+            )
     give_reasons(db, application, found.builds, {item.line: known[item.line] for item in found.builds.differing})
 
 
@@ -221,10 +225,57 @@ def _van_rows() -> str:
     return "\n".join(rows)
 
 
-def bittern_readings(db: UnitOfWork, application: Application) -> None:
+BOOSTS = {"A": (0, 80.0), "B": (1, 87.5), "C": (0, 105.0), "D": (1, 112.0)}
+"""Pipe (0 stock, 1 the larger) and boost [kPa] that each letter reached: the freer pipe lets it rise at one setting."""
+
+
+def downpipe(db: UnitOfWork, dyno: Dyno, pipe: Product, stock: Revision, heron: Vehicle) -> None:
+    """The downpipe's second revision, at two settings of the controller: clearly more as set, nearly nothing at equal boost."""
+    day = date(2026, 11, 6)
+    work_day(db, day)
+    revision = library.add_revision(db, pipe, "rev B", "cast collar, welded")
+    application = coverage.open_application(db, heron.id, revision.id, stock.id)
+    db.act_as(db.actor, application.id)
+    state_approval(db, application, "closed_course", "")
+    for part in (stock.id, revision.id):
+        card = variants.VariantCard((variants.PartCard(part),), control_mode="controller at 55 %")
+        variants.save_variant(db, application, None, card)
+    test = plans.plain_card(
+        db,
+        application,
+        dyno,
+        "6 lb-ft",
+        design="ladder",
+        letters=("A", "B", "C", "D"),
+        fittings=2,
+        pulls_per_set=2,
+        control_mode="boost free",
+        mixture_target=0.82,
+        limits={"boost": q("1.35 bar", "pressure"), "lean": 0.86},
+    )
+    for letter, part in (("A", "stock downpipe"), ("B", "Bittern downpipe rev B")):
+        sheet = {
+            **STOCK_BUILD,
+            "vehicle": "shop Heron 2.0T, number 12 on the strut tower",
+            "part": part,
+            "controller": "30 %",
+        }
+        builds.add_sheet(db, application, builds.BuildCard(sheet, day, f"shop 2.0T, {part}", letter))
+    work_day(db, day, hour=10)
+    session = verbs.open_session(db, application, test, visit(day, "4th gear", "17 C"))
+    files = {}
+    for place, letter in enumerate(test.order, start=1):
+        pipe_on, boost = BOOSTS[letter]
+        made = pull(boosted_torque((pipe_on, 0, 1), boost), 8100 + place, Day(intake=18.0, room=100.9))
+        files[f"downpipe-{place:02}.csv"] = as_text(made, BOOSTED, delimiter=";", units="row")
+    take_all(db, application, session, files)
+    _finish(db, session)
+    _bittern_readings(db, application)
+
+
+def _bittern_readings(db: UnitOfWork, application: Application) -> None:
     """What the downpipe weighs, and how loud it is."""
     work_day(db, date(2026, 11, 13), hour=16)
-    db.act_as(db.actor, application.id)
     rows = "A, 6.42 kg\nA, 6.41 kg\nA, 6.42 kg\nB, 5.18 kg\nB, 5.19 kg\nB, 5.18 kg"
     scale = TrialCard(
         "mass", "Downpipes on the bench scale", date(2026, 11, 13), "bench scale S1", 0.01, {"with": "flange nuts"}

@@ -99,18 +99,21 @@ def several_chart(
         "bands": charts.bands_of_use([band for band, _ in found.bands]),
         "curves": rows,
         "ends": ends,
-        "beside": beside,
+        **({"beside": beside} if beside else {}),
     }
-    spec = charts.filled(_several_picture(system, theme, width, found.letters), data, [float(rpm[0]), float(rpm[-1])])
+    spec = charts.filled(
+        _several_picture(system, theme, width, found.letters, bool(beside)), data, [float(rpm[0]), float(rpm[-1])]
+    )
     return spec
 
 
 @cache
-def _several_picture(system: str, theme: str, width: int, letters: tuple[str, ...]) -> dict[str, Any]:
+def _several_picture(system: str, theme: str, width: int, letters: tuple[str, ...], has_others: bool) -> dict[str, Any]:
     palette: Palette = PALETTES[theme]
     symbol = units.kind_named("torque").symbol(system)
     x = _speed(labels=True)
-    title = f"torque, {symbol} (the axis does not start at nought); crosses: others’ tables, never ranked"
+    crosses = "; crosses: others’ tables, never ranked" if has_others else ""
+    title = f"torque, {symbol}{charts.NOT_FROM_NOUGHT}{crosses}"
     y = alt.Y("torque:Q", scale=alt.Scale(zero=False), axis=charts.titled_axis(title, -30, -8, tickCount=6))
     base = alt.Chart(charts.held("curves"))
     lines = [
@@ -123,5 +126,5 @@ def _several_picture(system: str, theme: str, width: int, letters: tuple[str, ..
         alt.Chart(charts.held("ends")).mark_text(align="left", dx=5, color=palette.ink).encode(x=x, y=y, text="text:N")
     )
     cross = alt.Chart(charts.held("beside")).mark_point(shape="cross", size=60, color=palette.soft).encode(x=x, y=y)
-    layered = alt.layer(*charts.zones(palette, top=True), *lines, ends, cross)
+    layered = alt.layer(*charts.zones(palette, top=True), *lines, ends, *([cross] if has_others else []))
     return charts.picture(layered.properties(width=width - 14, height=230), palette)

@@ -15,7 +15,7 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.dyno import noise
 from longbreath.core.dyno.design import Design, choose_design, make_design
-from longbreath.core.dyno.levels import KNOWN, Levels, Spread, levels_of
+from longbreath.core.dyno.levels import KNOWN, SEEN, Levels, Spread, levels_of
 from longbreath.core.dyno.scatter import Scatter
 
 Array = npt.NDArray[np.float64]
@@ -287,7 +287,8 @@ def compare_pulls(
     least = scatter.pull if scatter is not None else 0.0
     known = least if agrees_too_well(float(spread.mean()), design.df, least) else 0.0
     levels = levels_of(design, [run.fitting for run in runs], days, scatter)
-    levels = replace(levels, widened=_by_days(stack.mean(axis=1), runs))
+    if levels.mode != SEEN:  # where these pulls show their sets, days that disagree are among them
+        levels = replace(levels, widened=_by_days(stack.mean(axis=1), runs, scatter))
     floored = np.maximum(pulls, known**2 * design.leverage)
     found = levels.spread(stack, floored, df, shared, apart=design.unequal or known > 0.0)
     critical = _critical(correlation, found, df, levels, confidence, seed)
@@ -329,12 +330,12 @@ def _critical(correlation: Array, found: Spread, df: float, levels: Levels, conf
     )
 
 
-def _by_days(level: Array, runs: Sequence[PullCurve]) -> float:
+def _by_days(level: Array, runs: Sequence[PullCurve], scatter: Scatter | None) -> float:
     """By how much the standard error is widened because days disagree on B − A [1]; 1 where they do not, or only one compares.
 
     Source: the ratio of Birge 1932, √(χ²/(k − 1)), where χ² of the days' differences is refused at 5 %.
     """
-    found = by_day(level, runs)
+    found = by_day(level, runs, scatter)
     if len(found) < 2:
         return 1.0
     values, errors = np.array(found).T
@@ -343,7 +344,7 @@ def _by_days(level: Array, runs: Sequence[PullCurve]) -> float:
     return sqrt(max(chi2 / (len(found) - 1), 1.0)) if stats.chi2.sf(chi2, len(found) - 1) < 0.05 else 1.0
 
 
-def by_day(level: Array, runs: Sequence[PullCurve]) -> list[tuple[float, float]]:
+def by_day(level: Array, runs: Sequence[PullCurve], scatter: Scatter | None = None) -> list[tuple[float, float]]:
     """B − A of each day that holds both, with its standard error, from one number per pull (n,)."""
     found = []
     days = np.array([run.day for run in runs])
@@ -353,6 +354,7 @@ def by_day(level: Array, runs: Sequence[PullCurve]) -> list[tuple[float, float]]
             design = make_design([runs[k].label for k in mine], [runs[k].order for k in mine])
         except EvidenceError:
             continue
-        one = effect(level[mine], design)
+        levels = levels_of(design, [runs[k].fitting for k in mine], scatter=scatter)
+        one = effect(level[mine], design, levels=levels)
         found.append((one.value, one.standard_error))
     return found

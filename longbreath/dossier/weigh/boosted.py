@@ -114,7 +114,7 @@ def builds_on(card: TestCard) -> dict[str, str]:
             found[row.letter] = "/".join(str(level) for k, level in enumerate(row.levels) if k not in settings)
         else:
             parts = sorted(p.title for p in row.variant.parts)
-            found[row.letter] = f"{row.variant.name}|{'+'.join(parts)}" if row.variant.control_mode else row.letter
+            found[row.letter] = f"{row.variant.name}|{'+'.join(parts)}"
     return found
 
 

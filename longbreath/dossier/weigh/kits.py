@@ -86,7 +86,7 @@ def kit_of(application: Application, letter: str, sheet: KitSheet | None) -> Kit
     product = application.product
     return Kit(
         letter,
-        application.revision.title,
+        application.product.name,
         values.get("price", product.price) if sheet is not None else product.price,
         sheet.priced_on if sheet is not None else product.price_on,
         tuple(Item(str(what), bool(in_box), price) for what, in_box, price in values.get("items", ())),
