@@ -21,8 +21,9 @@ from longbreath.devices.made_engine import Array, Day, Engine, pull
 from longbreath.dossier import build as builds
 from longbreath.dossier import coverage, library
 from longbreath.dossier.claim.verbs import state_approval
-from longbreath.dossier.evidence.builds import LineCard, give_reasons
+from longbreath.dossier.evidence.builds import LineCard
 from longbreath.dossier.evidence.gather import gather
+from longbreath.dossier.evidence.verdict import keep_ledger
 from longbreath.dossier.library import ProductCard
 from longbreath.dossier.plan import variants
 from longbreath.dossier.pull import verbs
@@ -147,7 +148,7 @@ def wrong_day(db: UnitOfWork, dyno: Dyno, throttle: Product, stock: Revision, he
             known[item.line] = LineCard(
                 "the same thing as the bonnet: what a shut bonnet does to the air is in its line", "none"
             )
-    give_reasons(db, application, found.builds, {item.line: known[item.line] for item in found.builds.differing})
+    keep_ledger(db, application, found.builds, {item.line: known[item.line] for item in found.builds.differing})
 
 
 def _bonnet_alone(db: UnitOfWork, application: Application, dyno: Dyno) -> DynoSession:
@@ -253,21 +254,21 @@ def downpipe(db: UnitOfWork, dyno: Dyno, pipe: Product, stock: Revision, heron: 
         mixture_target=0.82,
         limits={"boost": q("1.35 bar", "pressure"), "lean": 0.86},
     )
-    for letter, part in (("A", "stock downpipe"), ("B", "Bittern downpipe rev B")):
+    for letter, called in (("A", "stock downpipe"), ("B", "Bittern downpipe rev B")):
         sheet = {
             **STOCK_BUILD,
             "vehicle": "shop Heron 2.0T, number 12 on the strut tower",
-            "part": part,
+            "part": called,
             "controller": "30 %",
         }
-        builds.add_sheet(db, application, builds.BuildCard(sheet, day, f"shop 2.0T, {part}", letter))
+        builds.add_sheet(db, application, builds.BuildCard(sheet, day, f"shop 2.0T, {called}", letter))
     work_day(db, day, hour=10)
     session = verbs.open_session(db, application, test, visit(day, "4th gear", "17 C"))
     files = {}
     for place, letter in enumerate(test.order, start=1):
         pipe_on, boost = BOOSTS[letter]
         made = pull(boosted_torque((pipe_on, 0, 1), boost), 8100 + place, Day(intake=18.0, room=100.9))
-        files[f"downpipe-{place:02}.csv"] = as_text(made, BOOSTED, delimiter=";", units="row")
+        files[f"cell-{place:02}.csv"] = as_text(made, BOOSTED, delimiter=";", units="row")
     take_all(db, application, session, files)
     _finish(db, session)
     _bittern_readings(db, application)

@@ -143,15 +143,16 @@ def _mixed(runs: Sequence[Run], vehicles: Sequence[str]) -> tuple[float, float, 
     y = np.array([log(r.consumption) for r in runs])
     after, treated = np.array([float(r.after) for r in runs]), np.array([float(r.treated) for r in runs])
     columns = [np.ones(len(runs)), treated, after, treated * after]
+    own = np.array([[float(r.vehicle == v) for v in vehicles] for r in runs])
     notes = []
     for name in ("driver", "route"):
         values = [getattr(r, name) for r in runs]
         levels = list(dict.fromkeys(values))
         if len(levels) > 1 and all(values):
             added = [np.array([float(v == level) for v in values]) for level in levels[1:]]
-            spanned = _spanning(np.column_stack([*columns, *added]), len(columns))
-            if spanned.shape[1] > len(columns):
-                columns = list(spanned.T)
+            told = _told(np.column_stack([own, after, treated * after]), added)
+            if told:
+                columns += told
                 notes.append(f"{name.capitalize()}s are taken into account.")
             else:
                 notes.append(f"{name.capitalize()}s cannot be told from the vehicles.")
@@ -176,12 +177,15 @@ def _mixed(runs: Sequence[Run], vehicles: Sequence[str]) -> tuple[float, float, 
     return float(best.params[3]), float(max(best.bse[3], min(error, 1.5 * best.bse[3]))), notes
 
 
-def _spanning(matrix: Array, first: int) -> Array:
-    kept = list(range(first))
-    for j in range(first, matrix.shape[1]):
-        if np.linalg.matrix_rank(matrix[:, [*kept, j]]) > len(kept):
-            kept.append(j)
-    return np.asarray(matrix[:, kept])
+def _told(known: Array, added: Sequence[Array]) -> list[Array]:
+    """Columns of a driver or a route that say something beside the vehicles' own levels and changes."""
+    kept: list[Array] = []
+    for column in added:
+        if np.linalg.matrix_rank(np.column_stack([known, *kept, column])) > np.linalg.matrix_rank(
+            np.column_stack([known, *kept])
+        ):
+            kept.append(column)
+    return kept
 
 
 def _by_vehicle(runs: Sequence[Run], vehicles: Sequence[str]) -> tuple[float, float]:

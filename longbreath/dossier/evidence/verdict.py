@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session, selectinload
 
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.dyno import bands as verdicts
+from longbreath.dossier.evidence.builds import Builds, LineCard, give_reasons
 from longbreath.dossier.evidence.gather import Evidence, gather
 from longbreath.dossier.evidence.keys import key_of_shape_1, keys_of
 from longbreath.dossier.reckon.scores import renew_scores
@@ -55,6 +56,15 @@ def keep(work: UnitOfWork, found: Evidence) -> None:
     if kept is not None:
         work.expire(kept)
     renew_scores(work, found.application, found)
+
+
+def keep_ledger(work: UnitOfWork, application: Application, found: Builds, given: Mapping[str, str | LineCard]) -> int:
+    """Write lines of the ledger and make the kept verdict anew; returns how many lines are new. Raises InputError as
+    `give_reasons`."""
+    added = give_reasons(work, application, found, given)
+    if added:
+        renew(work, application)
+    return added
 
 
 def renew_all(work: UnitOfWork, applications: Iterable[Application]) -> None:

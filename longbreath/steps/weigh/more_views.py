@@ -10,7 +10,7 @@ from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.weigh import figures as made
 from longbreath.dossier.conditions import bands_of
-from longbreath.dossier.evidence.builds import give_reasons
+from longbreath.dossier.evidence.verdict import keep_ledger
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.dossier.shop import outside_tables
 from longbreath.dossier.weigh import boosted as boosting
@@ -34,7 +34,7 @@ def differences(application_id: int) -> Any:
     application = load_application(application_id)
     found = gathered(application)
     form = forms.ledger_form(found.builds, tests_of(db(), application))
-    saved = save(form, found.builds, lambda: give_reasons(db(), application, found.builds, form.given()))
+    saved = save(form, found.builds, lambda: keep_ledger(db(), application, found.builds, form.given()))
     if saved.done:
         flash("Kept.", "done")
         return redirect(url_for("weigh.differences", application_id=application.id, session=found.session_ids))
