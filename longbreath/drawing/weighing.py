@@ -11,7 +11,7 @@ from markupsafe import Markup, escape
 
 from longbreath.drawing.curves import nice_step
 
-ROW, LEFT, RIGHT, TOP, BOTTOM = 30, 190, 26, 12, 30
+ROW, LEFT, RIGHT, TOP, BOTTOM = 30, 270, 26, 12, 30
 
 
 @dataclass(frozen=True)
@@ -64,7 +64,7 @@ def _svg(kind: str, width: int, height: int, words: str, parts: Sequence[str]) -
     return Markup(head + "".join(parts) + "</svg>")
 
 
-def waterfall(bars: Sequence[Bar], unit: str, width: int = 640) -> Markup:
+def waterfall(bars: Sequence[Bar], unit: str, width: int = 720) -> Markup:
     """From observed (first) to net (last): what is taken off hangs between, each with its interval; in display units."""
     totals, running = [], 0.0
     for bar in bars:
@@ -97,7 +97,7 @@ def waterfall(bars: Sequence[Bar], unit: str, width: int = 640) -> Markup:
 
 
 def _short(text: str) -> str:
-    return text if len(text) <= 26 else text[:25] + "…"
+    return text if len(text) <= 40 else text[:39] + "…"
 
 
 @dataclass(frozen=True)
@@ -112,7 +112,7 @@ class Variant:
     is_reference: bool = False
 
 
-def ranking(variants: Sequence[Variant], groups: Sequence[Sequence[str]], unit: str, width: int = 700) -> Markup:
+def ranking(variants: Sequence[Variant], groups: Sequence[Sequence[str]], unit: str, width: int = 780) -> Markup:
     """Variants, best first, each with its interval against the reference; those that cannot be told apart hang on one line at the
     right."""
     room = 22 * len([g for g in groups if len(g) > 1])

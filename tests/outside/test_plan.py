@@ -12,7 +12,8 @@ from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.dyno import compare, planning
 from longbreath.core.dyno.components import Repeat, fit
 from longbreath.core.dyno.design import choose_design
-from longbreath.core.dyno.scatter import Between, Scatter, between
+from longbreath.core.dyno.levels import levels_of
+from longbreath.core.dyno.scatter import Scatter
 from longbreath.core.plan.designs import Factor, cells_of
 from longbreath.core.plan.expected import Expected, chances
 from longbreath.core.plan.factorial import completeness, degrees_of_freedom
@@ -122,8 +123,8 @@ def test_promise_and_verdict_are_one_where_sets_scatter_too(order: str, fitting:
             y = 100 + truth * is_b + 0.05 * np.asarray(plan.places) + rng.normal(0, 1, len(sets))
             y += rng.normal(0, fitting, sets.max() + 1)[sets]
             design, _ = choose_design(list(plan.labels), list(plan.places), y)
-            more = between(Scatter(1.0, fitting=known, fitting_df=10.0), design.weights, plan.fittings, [0] * len(sets))
-            effect = compare.effect(y, design, family=3, beside=more if fitting else Between())
+            on_record = Scatter(1.0, fitting=known, fitting_df=10.0) if fitting else Scatter(1.0)
+            effect = compare.effect(y, design, family=3, levels=levels_of(design, plan.fittings, scatter=on_record))
             said = compare.verdict(effect, 1.0)
             proven += truth > 0 and said == compare.GAIN and effect.value >= 1.0
             wrong += truth == 0.0 and said in (compare.GAIN, compare.LOSS)

@@ -291,7 +291,7 @@ def compare_pulls(
         levels = replace(levels, widened=_by_days(stack.mean(axis=1), runs, scatter))
     floored = np.maximum(pulls, known**2 * design.leverage)
     found = levels.spread(stack, floored, df, shared, apart=design.unequal or known > 0.0)
-    critical = _critical(correlation, found, df, levels, confidence, seed)
+    critical = critical_of(correlation, found, df, levels, confidence, seed)
     error = np.sqrt(found.variance)
     kept = tuple(replace(run, torque=row) for run, row in zip(runs, stack, strict=True))
     return Comparison(
@@ -317,8 +317,13 @@ def compare_pulls(
     )
 
 
-def _critical(correlation: Array, found: Spread, df: float, levels: Levels, confidence: float, seed: int) -> float:
-    """The largest |t| over the curve: pulls pooled over speeds, sets shifting them all at once."""
+def critical_of(
+    correlation: Array, found: Spread, df: float, levels: Levels, confidence: float = CONFIDENCE, seed: int = 1
+) -> float:
+    """The quantile of the largest |t| over a curve [1]: pulls pooled over speeds, sets shifting them all at once.
+
+    correlation (m, m) [1] of the noise; found: the variance and what it is made of; df: degrees of freedom of pulls alone.
+    """
     if not found.share:
         return noise.max_t_quantile(correlation, found.df, confidence, seed=seed)
     of_pulls = float(levels.within_df) if levels.within_df else df

@@ -13,7 +13,9 @@ from scipy import stats
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.dyno import noise
-from longbreath.core.dyno.compare import CONFIDENCE, Effect
+from longbreath.core.dyno.compare import CONFIDENCE, Effect, critical_of
+from longbreath.core.dyno.levels import Levels, levels_for
+from longbreath.core.dyno.scatter import Scatter
 
 Array = npt.NDArray[np.float64]
 SWEPT = 0.04
@@ -40,6 +42,7 @@ class BoostedPull:
     charge: Array | None = None
     row: str = ""
     day: int = 0
+    fitting: int = 0
 
 
 @dataclass(frozen=True)
@@ -138,7 +141,9 @@ def _mean(pulls: Sequence[BoostedPull], name: str) -> Array:
     return np.asarray(np.mean([getattr(p, name) for p in pulls], axis=0))
 
 
-def by_own_sweep(pulls: Sequence[BoostedPull], grid: Array, seed: int = 1) -> EqualBoost:
+def by_own_sweep(
+    pulls: Sequence[BoostedPull], grid: Array, seed: int = 1, scatter: Scatter | None = None
+) -> EqualBoost:
     """B − A at A's pressure, from this engine's own sweep: at each speed torque = build + β·(p − p̄) [+ γ·(p − p̄)²], all builds
     alike in β.
 
@@ -182,9 +187,12 @@ def by_own_sweep(pulls: Sequence[BoostedPull], grid: Array, seed: int = 1) -> Eq
         residuals[:, j] = torque[:, j] - x @ found
         slope[j] = found[fixed.shape[1]] + (2.0 * found[-1] * (at_a[j] - middle[j]) if curved else 0.0)
     value, factor = _refuse(value, factor, pulls, a, b)
-    spread = np.sqrt(noise.pooling(m) @ (np.sum(residuals**2, axis=0) / df))
-    critical = noise.max_t_quantile(noise.residual_correlation(residuals), float(df), seed=seed)
-    error = factor * spread
+    shared = noise.pooling(m)
+    variance = factor**2 * (shared @ (np.sum(residuals**2, axis=0) / df))
+    levels = _levels(fixed, pressure, curved, places, pulls, scatter)
+    found_spread = levels.spread(residuals, np.nan_to_num(variance, nan=1.0), float(df), shared)
+    critical = critical_of(noise.residual_correlation(residuals), found_spread, float(df), levels, seed=seed)
+    error = np.where(np.isfinite(factor), np.sqrt(found_spread.variance), np.nan)
     return EqualBoost(
         OWN,
         grid,
@@ -195,12 +203,29 @@ def by_own_sweep(pulls: Sequence[BoostedPull], grid: Array, seed: int = 1) -> Eq
         at_a,
         at_b,
         slope,
-        float(df),
+        found_spread.df,
         (float(pressure.min()), float(pressure.max())),
         len(pulls),
         curved,
         _strays(pulls, residuals, df),
         ("Torque is taken to follow pressure alike in every build.",),
+    )
+
+
+def _levels(
+    fixed: Array,
+    pressure: Array,
+    curved: bool,
+    places: Sequence[int],
+    pulls: Sequence[BoostedPull],
+    scatter: Scatter | None,
+) -> Levels:
+    """What sets and days add to the contrast of two builds, by the design at the mean pressure of each pull."""
+    off = pressure.mean(axis=1) - pressure.mean()
+    x = np.column_stack([fixed, off, *([off**2] if curved else [])])
+    weights = np.linalg.pinv(x.T @ x) @ x.T
+    return levels_for(
+        x, weights[places[1]] - weights[places[0]], [p.fitting for p in pulls], [p.day for p in pulls], scatter
     )
 
 

@@ -158,8 +158,18 @@ def _mixed(runs: Sequence[Run], vehicles: Sequence[str]) -> tuple[float, float, 
                 notes.append(f"{name.capitalize()}s cannot be told from the vehicles.")
     x = np.column_stack(columns)
     codes = np.array([vehicles.index(r.vehicle) for r in runs])
+    levels = [np.ones((sum(r.vehicle == v for r in runs), 1)) for v in vehicles]
     changes = [np.array([[float(r.after)] for r in runs if r.vehicle == v]) for v in vehicles]
-    model = MixedLM(y, x, groups=codes, exog_vc=VCSpec(["change"], [[["change"]] * len(vehicles)], [changes]))
+    known = np.column_stack([own, after])
+    scale = max(float(np.std(y - known @ np.linalg.lstsq(known, y, rcond=None)[0])), 1e-9)
+    model = MixedLM(
+        y / scale,
+        x,
+        groups=codes,
+        exog_vc=VCSpec(
+            ["level", "change"], [[["level"]] * len(vehicles), [["change"]] * len(vehicles)], [levels, changes]
+        ),
+    )
     best = None
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
@@ -174,7 +184,8 @@ def _mixed(runs: Sequence[Run], vehicles: Sequence[str]) -> tuple[float, float, 
     if best is None or not np.isfinite(best.bse[3]):
         return fitted, error, [*notes, "The mixed model did not settle: each vehicle counts once, by its own change."]
     # few vehicles let the model find no scatter between their changes where there is some
-    return float(best.params[3]), float(max(best.bse[3], min(error, 1.5 * best.bse[3]))), notes
+    own_error = scale * float(best.bse[3])
+    return scale * float(best.params[3]), max(own_error, min(error, 1.5 * own_error)), notes
 
 
 def _told(known: Array, added: Sequence[Array]) -> list[Array]:

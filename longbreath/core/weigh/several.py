@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from itertools import combinations
-from math import sqrt
+from math import pi, sqrt
 
 import numpy as np
 import numpy.typing as npt
-from scipy import stats
+from scipy import optimize, special, stats
 
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.dyno import noise
@@ -271,10 +272,53 @@ def critical_of_pairs(cov: Array, correlation: Array, df: float, confidence: flo
     return min(float(np.quantile(np.concatenate(maxima), confidence)), highest)
 
 
-def tukey(cov: Array, df: float, confidence: float = 0.95) -> float:
-    """The largest |t| over all pairs of one number [1]: the studentised range over √2 (Tukey and Kramer, conservative where the
-    variants have unequal numbers of pulls). Source: Tukey 1953, Kramer 1956; Hayter 1984 on its being conservative."""
-    return float(stats.studentized_range.ppf(confidence, cov.shape[0], df)) / sqrt(2.0)
+def tukey(k: int, df: float, confidence: float = 0.95) -> float:
+    """The largest |t| over all pairs of k means of one number [1]: the studentised range over √2 (Tukey and Kramer, conservative where
+    the variants have unequal numbers of pulls). Source: Tukey 1953, Kramer 1956; Hayter 1984 on its being conservative."""
+    return _tukey(k, round(min(df, 1e4), 2), round(confidence, 9))
+
+
+@lru_cache(maxsize=4096)
+def _tukey(k: int, df: float, confidence: float) -> float:
+    if k == 2:
+        return float(stats.t.ppf((1.0 + confidence) / 2.0, df))
+    low, high = (
+        float(stats.t.ppf((1.0 + confidence) / 2.0, df)),
+        float(stats.t.ppf(1 - (1 - confidence) / (k * (k - 1)), df)),
+    )
+    return float(
+        optimize.brentq(lambda t: range_chance(t * sqrt(2.0), k, df) - confidence, 0.99 * low, 1.01 * high, xtol=1e-6)
+    )
+
+
+@lru_cache(maxsize=8)
+def _nodes(count: int) -> tuple[Array, Array]:
+    return np.polynomial.legendre.leggauss(count)
+
+
+def range_chance(q: float, k: int, df: float) -> float:
+    """Chance [1] that the studentised range of k means with df degrees of freedom is at most q.
+
+    ∫ f(s) ∫ k·φ(z)·(Φ(z) − Φ(z − q·s))^(k−1) dz ds by Gauss and Legendre, s = √(χ²/df). Source: textbook form of the range's law.
+    """
+    x, w = _nodes(96)
+    z, wz = 8.0 * x, 8.0 * w
+    top = 1.0 + 10.0 / sqrt(df)
+    bottom = max(0.0, 1.0 - 8.0 / sqrt(df))
+    s = bottom + (x + 1.0) * (top - bottom) / 2.0
+    log_density = df / 2.0 * np.log(df) - (df / 2.0 - 1.0) * np.log(2.0) - special.gammaln(df / 2.0)
+    density = np.exp(log_density + (df - 1.0) * np.log(s) - df * s**2 / 2.0)
+    inner = (
+        k
+        * _density(z)[None, :]
+        * np.clip(special.ndtr(z)[None, :] - special.ndtr(z[None, :] - q * s[:, None]), 0, 1) ** (k - 1)
+    )
+    return float(np.sum(w * (top - bottom) / 2.0 * density * (inner @ wz)))
+
+
+def _density(z: Array) -> Array:
+    """Density of a standard normal at z."""
+    return np.asarray(np.exp(-0.5 * z**2) / sqrt(2.0 * pi))
 
 
 def rank(model: Model, values: Array, name: str, scatter: Scatter | None = None, family: int = 1) -> Ranked:
@@ -295,7 +339,7 @@ def rank(model: Model, values: Array, name: str, scatter: Scatter | None = None,
             values[:, None], np.array([variance * contrast]), float(model.df)
         )
         error = sqrt(float(found.variance[0]))
-        critical = tukey(model.cov, found.df, confidence)
+        critical = tukey(k, found.df, confidence)
         errors[i, j] = errors[j, i] = error
         dfs.append(found.df)
         margin = MARGIN_SHARE * abs(float(means[i, 0]))
@@ -307,7 +351,7 @@ def rank(model: Model, values: Array, name: str, scatter: Scatter | None = None,
     groups = alike(
         [letter for letter, _ in ranked], {frozenset((p.one, p.other)) for p in pairs if not p.is_told_apart}
     )
-    return Ranked(name, ranked, tuple(pairs), groups, tukey(model.cov, worst, confidence), errors, worst)
+    return Ranked(name, ranked, tuple(pairs), groups, tukey(k, worst, confidence), errors, worst)
 
 
 def alike(letters: Sequence[str], close: set[frozenset[str]]) -> tuple[tuple[str, ...], ...]:

@@ -14,6 +14,7 @@ from longbreath.core.basis.working import Figure
 from longbreath.core.dyno import compare, pulls
 from longbreath.core.dyno.bands import Band, judged_figure
 from longbreath.core.dyno.channels import ABSOLUTE, CHARGE, GAUGE, POWER, SPEED, TIME, TORQUE, TURBINE
+from longbreath.core.dyno.compare import GAIN, LOSS
 from longbreath.core.weigh import boost, response
 from longbreath.core.weigh.boost import BoostedPull, EqualBoost
 from longbreath.core.weigh.figures import equal_figure
@@ -22,7 +23,7 @@ from longbreath.core.weigh.response import Judged, Rise
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.gather import Evidence
 from longbreath.dossier.pull.sessions import channels_of, factor_of
-from longbreath.dossier.weigh.pair import Sides, check_one_correction, pair_sides, places_of, row_of
+from longbreath.dossier.weigh.pair import Sides, check_one_correction, known_scatter, pair_sides, places_of, row_of
 from longbreath.drawing.weighing import Bar
 from longbreath.store.models import DynoSession, Pull, TestCard
 
@@ -46,11 +47,12 @@ def schools_of(db: Session, found: Evidence) -> Schools:
     """Equal boost beside as set, from the same pulls; by the pressure-ratio law where the engine has no sweep of its own."""
     grid = found.weighing.comparison.grid
     missing: list[str] = []
+    scatter = known_scatter(db, found.sessions)
     pulls_of = boosted_pulls(db, found, grid, ABSOLUTE, missing)
     equal = None
     if pulls_of:
         try:
-            equal = boost.by_own_sweep(pulls_of, grid)
+            equal = boost.by_own_sweep(pulls_of, grid, scatter=scatter)
         except EvidenceError as error:
             missing.append(error.message)
             try:
@@ -61,7 +63,7 @@ def schools_of(db: Session, found: Evidence) -> Schools:
     behind = boosted_pulls(db, found, grid, TURBINE, none)
     if behind:
         try:
-            back = boost.by_own_sweep(behind, grid)
+            back = boost.by_own_sweep(behind, grid, scatter=scatter)
         except EvidenceError as error:
             missing.append(f"At equal back pressure: {error.message}")
     words = boost.words_of(equal, found.card.control_mode) if equal is not None else ()
@@ -78,13 +80,15 @@ def boosted_pulls(
     placed = places_of(found.sessions, sides)
     logged = channels_of(db, [pull for pull, *_ in placed], CHANNELS)
     made, without = [], []
-    for pull, label, place, _, day in placed:
+    for pull, label, place, fitting, day in placed:
         channels = logged.get(pull.id, {})
         gauge = _pressure(channels, pressure, pull.session)
         if gauge is None:
             without.append(str(pull.sequence))
             continue
-        made.append(_on_grid(channels, gauge, grid, pull, (label, builds[pull.session_id][pull.label], place, day)))
+        made.append(
+            _on_grid(channels, gauge, grid, pull, (label, builds[pull.session_id][pull.label], place, day, fitting))
+        )
     usable = [p for p in made if np.isfinite(p.torque).all() and np.isfinite(p.pressure).all()]
     if without and pressure == ABSOLUTE:
         missing.append(f"No manifold pressure was logged in pull {', '.join(without)}: these take no part here.")
@@ -137,14 +141,14 @@ def _on_grid(
     pressure: np.ndarray,
     grid: np.ndarray,
     pull: Pull,
-    told: tuple[str, str, int, int],
+    told: tuple[str, str, int, int, int],
 ) -> BoostedPull:
-    label, build, place, day = told
+    label, build, place, day, fitting = told
     torque = pulls.on_grid(pulls.make_sweep(channels), grid) * factor_of(pull.session)
     charge = along(channels, channels[CHARGE], grid) if CHARGE in channels else None
     if charge is not None and not np.isfinite(charge).all():
         charge = None
-    return BoostedPull(label, build, place, torque, along(channels, pressure, grid), charge, row_of(pull), day)
+    return BoostedPull(label, build, place, torque, along(channels, pressure, grid), charge, row_of(pull), day, fitting)
 
 
 def along(channels: Mapping[str, np.ndarray], values: np.ndarray, grid: np.ndarray) -> np.ndarray:
@@ -255,7 +259,8 @@ def band_figures(found: Evidence, schools: Schools) -> tuple[dict[str, Figure], 
             if made is not None:
                 figures[made.name] = made
                 keys[name] = made.name
-        share = schools.equal.share_of_boost(band.low, band.high) if schools.equal is not None else None
+        told = schools.equal is not None and item.verdict in (GAIN, LOSS)
+        share = schools.equal.share_of_boost(band.low, band.high) if told and schools.equal is not None else None
         rows.append(BandRow(item.name, as_set, item.words, keys.get("equal", ""), keys.get("back", ""), share))
     return figures, rows
 

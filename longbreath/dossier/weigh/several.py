@@ -203,12 +203,19 @@ def ranked_figures(many: Many, reference: str) -> tuple[dict[str, Figure], list[
 
 def ranked_bars(many: Many, reference: str, system: str) -> list[Variant]:
     """The ranking as it is drawn, in display units."""
-    scale = units.scale("torque", system)
+    scale, names = units.scale("torque", system), apart_names(many.called)
     bars = []
     for letter, _ in many.ranked.means:
         if letter == reference:
-            bars.append(Variant(letter, many.called[letter], 0.0, 0.0, True))
+            bars.append(Variant(letter, names[letter], 0.0, 0.0, True))
             continue
         effect = many.ranked.pair(reference, letter).effect
-        bars.append(Variant(letter, many.called[letter], effect.value / scale, effect.half_width / scale))
+        bars.append(Variant(letter, names[letter], effect.value / scale, effect.half_width / scale))
     return bars
+
+
+def apart_names(called: Mapping[str, str]) -> dict[str, str]:
+    """What each variant is, without what they all share."""
+    pieces = {letter: words.split(", ") for letter, words in called.items()}
+    shared = set.intersection(*(set(parts) for parts in pieces.values())) if pieces else set()
+    return {x: ", ".join(p for p in parts if p not in shared) or called[x] for x, parts in pieces.items()}
