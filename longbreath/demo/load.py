@@ -124,11 +124,15 @@ def _weigh(db: UnitOfWork, shop: Shop, petrel: Revision, throttle: Revision, her
     """What is weighed beyond one pair: kits, a day that went wrong, trials."""
     by_name = {a.product.name: a for a in db.scalars(select(Application))}
     drover = by_name["Crest open-plenum manifold"].vehicle
-    weighing.inlet_kits(db, shop.dyno, drover, date(2026, 10, 20))
-    weighing.wrong_day(db, shop.dyno, petrel.product, throttle, heron)
+    dossiers = weighing.inlet_kits(db, shop.dyno, drover, date(2026, 10, 20))
+    wrong = weighing.wrong_day(db, shop.dyno, petrel.product, throttle, heron)
     weighing.parcel_trials(db, by_name["Parcel cast inlet elbow"])
     bittern = by_name["Bittern downpipe 76 mm"]
-    weighing.downpipe(db, shop.dyno, bittern.product, bittern.stock_revision, bittern.vehicle)
+    pipe = weighing.downpipe(db, shop.dyno, bittern.product, bittern.stock_revision, bittern.vehicle)
+    path_of = [(dossier, paths_others.CREST) for dossier in dossiers]
+    for application, elements in (*path_of, (wrong, paths.PETREL), (pipe, paths_others.BITTERN)):
+        db.act_as(shop.tester, application.id)
+        lay_path(db, application, elements)
 
 
 def _turn_to(db: UnitOfWork, shop: Shop, day: date) -> None:

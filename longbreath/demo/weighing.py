@@ -55,7 +55,7 @@ EFFECTS: tuple[Callable[[Array], Array], ...] = (
 )
 
 
-def inlet_kits(db: UnitOfWork, dyno: Dyno, drover: Vehicle, day: date) -> None:
+def inlet_kits(db: UnitOfWork, dyno: Dyno, drover: Vehicle, day: date) -> list[Application]:
     """Three kits on the pick-up, pulled one after the other on one day, with what is in each box."""
     work_day(db, day)
     stock = library.add_product(db, ProductCard("Drover stock inlet", "inlet kit", "intake", "stock", is_stock=True))
@@ -85,6 +85,7 @@ def inlet_kits(db: UnitOfWork, dyno: Dyno, drover: Vehicle, day: date) -> None:
         kits.save_kit(
             db, dossier, KitCard(price, day, vendor, items, minutes, 20.0, shelf, "2009 to 2014 alike", limits)
         )
+    return dossiers
 
 
 def _pull_kits(db: UnitOfWork, application: Application, card: TestCard, day: date) -> None:
@@ -111,7 +112,7 @@ def _finish(db: UnitOfWork, session: DynoSession) -> None:
     db.expire(session, ["pulls", "files"])
 
 
-def wrong_day(db: UnitOfWork, dyno: Dyno, throttle: Product, stock: Revision, heron: Vehicle) -> None:
+def wrong_day(db: UnitOfWork, dyno: Dyno, throttle: Product, stock: Revision, heron: Vehicle) -> Application:
     """Bonnet open for A and shut for B, another delivery of fuel, a fading coil; and the day on which the bonnet was measured
     alone."""
     day = date(2026, 10, 15)
@@ -149,6 +150,7 @@ def wrong_day(db: UnitOfWork, dyno: Dyno, throttle: Product, stock: Revision, he
                 "the same thing as the bonnet: what a shut bonnet does to the air is in its line", "none"
             )
     keep_ledger(db, application, found.builds, {item.line: known[item.line] for item in found.builds.differing})
+    return application
 
 
 def _bonnet_alone(db: UnitOfWork, application: Application, dyno: Dyno) -> DynoSession:
@@ -230,7 +232,7 @@ BOOSTS = {"A": (0, 80.0), "B": (1, 87.5), "C": (0, 105.0), "D": (1, 112.0)}
 """Pipe (0 stock, 1 the larger) and boost [kPa] that each letter reached: the freer pipe lets it rise at one setting."""
 
 
-def downpipe(db: UnitOfWork, dyno: Dyno, pipe: Product, stock: Revision, heron: Vehicle) -> None:
+def downpipe(db: UnitOfWork, dyno: Dyno, pipe: Product, stock: Revision, heron: Vehicle) -> Application:
     """The downpipe's second revision, at two settings of the controller: clearly more as set, nearly nothing at equal boost."""
     day = date(2026, 11, 6)
     work_day(db, day)
@@ -272,6 +274,7 @@ def downpipe(db: UnitOfWork, dyno: Dyno, pipe: Product, stock: Revision, heron: 
     take_all(db, application, session, files)
     _finish(db, session)
     _bittern_readings(db, application)
+    return application
 
 
 def _bittern_readings(db: UnitOfWork, application: Application) -> None:

@@ -34,6 +34,8 @@ from longbreath.dossier.programme.dates import programme_of
 from longbreath.dossier.pull import verbs
 from longbreath.dossier.pull.sessions import verdict_of
 from longbreath.dossier.timing import core_sheet, sheets_of, standing
+from longbreath.dossier.weigh import boosted, kits, trials
+from longbreath.dossier.weigh import several as weigh_many
 from longbreath.store.database import Database
 from longbreath.store.models import (
     Application,
@@ -66,7 +68,7 @@ def loaded(database_url: str) -> Any:
 
 def test_loading_twice_adds_nothing(loaded: Any) -> None:
     assert loaded.scalar(select(func.count(User.id))) == len(PEOPLE)
-    assert loaded.scalar(select(func.count(Application.id))) == 7
+    assert loaded.scalar(select(func.count(Application.id))) == 12
     assert loaded.scalar(select(func.count(BenchSession.id))) >= 8
 
 
@@ -81,6 +83,9 @@ def test_one_application_is_finished_one_half_way_one_on_the_bench_two_by_the_wh
         ["done", "nothing", "done", "done", "done", "nothing"],
         ["done", "nothing", "done", "done", "done", "nothing"],
         ["started", "nothing", "done", "owed"] + ["nothing"] * 2,
+        *[["started", "nothing", "done", "done", "done", "nothing"]] * 3,
+        ["started", "nothing", "done", "owed", "done", "nothing"],
+        ["started", "nothing", "done", "done", "done", "nothing"],
     ]
 
 
@@ -89,10 +94,10 @@ def test_the_dyno_visits_came_in_the_habits_of_many_loggers(loaded: Any) -> None
     files = [file.filename for s in sessions for file in s.files]
     endings = {name.rpartition(".")[2] for name in files}
     assert endings == {"csv", "xlsx", "zip", "txt", "mf4"}
-    assert sum(len(s.full_pulls) for s in sessions) == 10 + 15 + 9 + 13
-    assert len(files) < 45  # several pulls stand in one file
+    assert sum(len(s.full_pulls) for s in sessions) == 10 + 15 + 9 + 13 + 15 + 9 + 9 + 18
+    assert len(files) < 85  # several pulls stand in one file
     out = [(p.session.application_id, p.sequence) for s in sessions for p in s.full_pulls if not p.is_valid]
-    assert out == [(1, 7)]
+    assert out == [(1, 7), *((11, place) for place in (4, 7, 8, 9))]
 
 
 def is_live(session: DynoSession) -> bool:
@@ -103,7 +108,7 @@ def is_live(session: DynoSession) -> bool:
 def test_every_application_has_been_to_the_dyno_and_eight_days_were_pulled_live(loaded: Any) -> None:
     sessions = loaded.scalars(select(DynoSession).order_by(DynoSession.id)).all()
     assert len(sessions) >= 12
-    assert {s.application_id for s in sessions} == set(loaded.scalars(select(Application.id)))
+    assert {p.application_id for s in sessions for p in s.card.pairs} == set(loaded.scalars(select(Application.id)))
     live = [s for s in sessions if is_live(s)]
     assert len(live) == 8
     for session in live:
@@ -172,6 +177,53 @@ def test_the_day_that_went_wrong_says_so_when_it_is_taken_in(loaded: Any) -> Non
         undone.rollback()
 
 
+def test_the_downpipe_is_better_as_set_and_hardly_at_equal_boost(loaded: Any) -> None:
+    found = gather(loaded, loaded.get_one(Application, 12))
+    schools = boosted.schools_of(loaded, found)
+    _, rows = boosted.band_figures(found, schools)
+    middle, top = found.weighing.bands[1:]
+    assert middle.verdict == top.verdict == "gain"
+    assert schools.equal is not None
+    assert schools.equal.method == "own sweep"
+    equal = schools.equal.band(middle.band.low, middle.band.high)
+    assert equal.value < 0.25 * middle.effect.value
+    assert equal.low < 1.5 < equal.high  # what the made pipe does at equal boost [N m]
+    assert rows[1].share > 0.7
+    response = boosted.response_of(loaded, found)
+    assert {item.verdict for item in response.judged if "boost" in item.name} == {"sooner"}
+
+
+def test_three_kits_cannot_be_told_apart_and_the_cheaper_state_wins(loaded: Any) -> None:
+    dyke = loaded.get_one(Application, 8)
+    many = weigh_many.many_of(loaded, dyke, weigh_many.chosen_sessions(loaded, dyke, []))
+    assert any({"B", "C", "D"} <= set(group) for group in many.ranked.groups)
+    listed = [kit for kit, _, _ in kits.kits_on(loaded, many.sessions[0].card)]
+    parity = kits.parity_of(many, listed, "A", None)
+    assert parity.value_winner == "C"
+    assert "cannot be told apart: the cheaper wins, Fell" in parity.sentences[0]
+    assert kits.parity_of(many, listed, "A", 80.0).value_winner == "B"
+
+
+def test_the_ledger_of_the_day_that_went_wrong_is_closed(loaded: Any) -> None:
+    found = gather(loaded, loaded.get_one(Application, 11))
+    assert found.net is not None
+    kinds = {line.line: line.kind for line in found.net.lines}
+    assert kinds["bonnet"] == "measured"
+    assert kinds["fuel"] == "bounded"
+    assert found.net.is_closed
+    assert found.stated.bands[1].effect.value > found.weighing.bands[1].effect.value  # the shut bonnet cost B something
+    assert not any(band.verdict == "gain" for band in found.stated.bands)  # what was pulled first was not pulled again
+
+
+def test_the_vans_save_nothing_that_could_be_seen(loaded: Any) -> None:
+    fuel, air = (trials.weigh_trial(t) for t in sorted(trials.trials_of(loaded, 3), key=lambda t: t.kind != "fuel"))
+    assert fuel.fuel.verdict == "not proven"
+    assert 0.01 < fuel.fuel.provable < 0.08
+    assert air.found[0].verdict == "cooler"
+    mass, noise = (trials.weigh_trial(t) for t in sorted(trials.trials_of(loaded, 12), key=lambda t: t.kind))
+    assert (mass.found[0].verdict, noise.found[0].verdict) == ("lighter", "louder")
+
+
 def test_the_published_claim_says_gain_and_trade_off(loaded: Any) -> None:
     claim = loaded.scalars(select(Claim)).one()
     assert claim.state == "published"
@@ -188,7 +240,7 @@ def test_the_published_claim_says_gain_and_trade_off(loaded: Any) -> None:
 
 def test_one_pull_is_out_with_its_reason_and_one_reading_is_referred(loaded: Any) -> None:
     out = [p for p in loaded.scalars(select(Pull)) if not p.is_valid and not is_live(p.session)]
-    assert [p.sequence for p in out] == [7]
+    assert [(p.session.application_id, p.sequence) for p in out] == [(1, 7), *((11, place) for place in (4, 7, 8, 9))]
     assert "Not comparable" in out[0].judgements[0].reason
     away = [r for r in loaded.scalars(select(Reading)) if abs(r.pressure / r.trace.session.test_pressure - 1) > 0.01]
     assert [r.trace.title for r in away] == [

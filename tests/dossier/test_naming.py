@@ -62,7 +62,7 @@ def test_places_of_measure_are_those_of_the_family_and_those_that_hold_something
 ) -> None:
     assert keys(db, shop) == {
         *("bench", "curves", "stacks", "parts", "maps", "porting"),
-        *("path", "faces", "fit", "timing", "builds"),
+        *("path", "faces", "fit", "timing", "builds", "trials"),
     }
     shop.application.vehicle.cycle = "two-stroke"
     assert {"ladder", "curves"} <= keys(db, shop)  # its sweeps are kept, so the way to them stays

@@ -10,9 +10,10 @@ import pytest
 from longbreath.core.air import correction
 from longbreath.core.dyno import pulls
 from longbreath.demo import load
-from longbreath.dossier import conditions, weigh
+from longbreath.dossier import conditions
 from longbreath.dossier.bench import traces
 from longbreath.dossier.pull import sessions
+from longbreath.dossier.weigh import pair
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.factories import CFM, INCH
@@ -49,7 +50,7 @@ def test_a_ladder_row_takes_the_leak_off_and_refers(db: UnitOfWork, shop: Simple
 def test_runs_are_corrected_in_order_and_leave_out_what_does_not_count(db: UnitOfWork, pulled: SimpleNamespace) -> None:
     (session,) = sessions.dyno_sessions(db, pulled.application.id)
     grid = pulls.speed_grid(pulled.application.vehicle.band_low, pulled.application.vehicle.band_end)
-    runs = weigh.runs_of(db, [session], grid, session.application_id)
+    runs = pair.runs_of(db, [session], grid, pair.pair_sides([session], session.application_id))
     assert "".join(run.label for run in runs) == "AAABBBAAA"
     assert [run.order for run in runs] == [1, 2, 3, 4, 5, 6, 8, 9, 10]
     raw = pulls.on_grid(sessions.sweeps(db, session.pulls)[session.pulls[0].id], grid)

@@ -237,6 +237,7 @@ def judged_figure(item: Judged, comparison: Comparison, influence: Influence | N
             Step("s", f"√(RSS/{design.df})", found.residual_sd, item.kind),
             Step("se", f"s·√{design.leverage:.3f}{apart}{least}{added}", found.standard_error, item.kind),
             Step("±", "t·se, intervals read together share 5 %", found.half_width, item.kind),
+            *_area(item),
             Step("m", f"margin of no meaningful difference, {item.margin_words} of A", item.margin, item.kind),
         ),
         SOURCE,
@@ -248,6 +249,38 @@ def judged_figure(item: Judged, comparison: Comparison, influence: Influence | N
         tuple(run.row for run in comparison.runs),
     )
     return Figure(item.name.replace(" ", "_"), what, found.value, item.kind, working, found.half_width, signed=True)
+
+
+def _area(item: Judged) -> tuple[Step, ...]:
+    """What a mean over a band is as an area: ∫(B − A) dω, which is a power [W]."""
+    if item.band is None:
+        return ()
+    return (
+        Step(
+            "∫",
+            "b·(ω₂ − ω₁), the area between the curves",
+            item.effect.value * (item.band.high - item.band.low),
+            "power",
+        ),
+    )
+
+
+def place_figure(comparison: Comparison) -> Figure:
+    """How far the speed of peak power moved, with its interval."""
+    found = comparison.peak_place()
+    working = Working(
+        "Place of peak power, B − A",
+        (Given("n", "valid pulls", f"{len(comparison.runs)}"),),
+        (
+            Step("se", "never less than a grid step gives", found.standard_error, "speed"),
+            Step("±", "t·se", found.half_width, "speed"),
+            Step("b", comparison.design.formula, found.value, "speed"),
+        ),
+        SOURCE,
+        ("Each pull’s own highest power, wherever it lies. On a flat peak its place says little.",),
+        tuple(run.row for run in comparison.runs),
+    )
+    return Figure("peak_place", "place of peak power", found.value, "speed", working, found.half_width, signed=True)
 
 
 def influential(weighing: Weighing) -> tuple[tuple[str, str], ...]:
@@ -348,4 +381,5 @@ def figures_of(weighing: Weighing) -> dict[str, Figure]:
         key = f"local-{band.name}"
         found[key] = local_figure(local, comparison, key)
     back = return_figure(comparison)
+    found["peak-place"] = place_figure(comparison)
     return found | ({"return": back} if back is not None else {})

@@ -187,6 +187,11 @@ class Comparison:
         levels = self.levels.scaled(factor)
         return effect(curves.max(axis=1), self.design, family=family, known=self.known * factor, levels=levels)
 
+    def peak_place(self) -> Effect:
+        """How far the speed of peak power moved [rad/s], from each pull's own peak, drift taken out; never surer than a grid step."""
+        peaks = self.grid[np.argmax(self.torques * self.grid, axis=1)]
+        return effect(peaks, self.design, known=float(self.grid[1] - self.grid[0]))
+
     def mean_of_a(self, low: float, high: float) -> float:
         """Mean torque of A over a band [N m]."""
         return float(self.a[self.inside(low, high)].mean())

@@ -48,7 +48,7 @@ def counts(comparison: Comparison) -> str:
 
 
 def alone(comparison: Comparison, low: float, high: float, family: int, half_width: float) -> str | None:
-    """What a band's interval would be if each pull were independent; None where that is what it is."""
+    """What the interval of a band, low to high [rad/s], would be if each pull were independent; None where that is what it is."""
     if comparison.levels.mode == PULLS and comparison.levels.widened == 1.0:
         return None
     found = comparison.independent(low, high, family)

@@ -99,21 +99,24 @@ def make_design(labels: Sequence[str], orders: Sequence[int], curved: bool = Fal
         )
     sets = {d: sets_in_turn(x[day == d], k[day == d]) for d in visits}
     drift = all(sets[d] >= SETS for d in both)
-    columns = [np.ones_like(x), x]
-    slopes = [np.where(day == d, k - k[day == d].mean(), 0.0) for d in visits if _sloped(sets[d], day == d, drift)]
-    if drift and slopes:
-        columns.append(slopes[0])
-        if curved and len(visits) == 1:
-            columns.append(slopes[0] ** 2 - np.mean(slopes[0] ** 2))
-    columns += [(day == d) - np.mean(day == d) for d in visits[1:]]
-    columns += slopes[1:] if drift else []
-    matrix = np.column_stack(columns)
+    is_curved = bool(drift and curved and len(visits) == 1)
+    matrix = np.column_stack([np.ones_like(x), x, *_beside(k, day, sets, drift, is_curved)])
     df = matrix.shape[0] - matrix.shape[1]
     if df < 1:
         raise EvidenceError("Too few valid pulls to know their noise: pull once more.")
-    total = max(sets[d] for d in both) if len(visits) > 1 else sets[visits[0]]
-    is_curved = bool(drift and curved and len(visits) == 1)
-    return Design(matrix, np.linalg.inv(matrix.T @ matrix), df, drift, is_curved, total, days=len(visits))
+    return Design(
+        matrix, np.linalg.inv(matrix.T @ matrix), df, drift, is_curved, max(sets[d] for d in both), days=len(visits)
+    )
+
+
+def _beside(k: Array, day: npt.NDArray[np.int64], sets: dict[int, int], drift: bool, curved: bool) -> list[Array]:
+    """The columns beside level and part: drift of the first day [and its curve], levels and drifts of further days."""
+    slopes = [np.where(day == d, k - k[day == d].mean(), 0.0) for d in sets if _sloped(sets[d], day == d, drift)]
+    columns = slopes[:1]
+    if curved:
+        columns.append(slopes[0] ** 2 - np.mean(slopes[0] ** 2))
+    columns += [(day == d) - np.mean(day == d) for d in list(sets)[1:]]
+    return columns + slopes[1:]
 
 
 def _sloped(sets: int, of_day: npt.NDArray[np.bool_], drift: bool) -> bool:

@@ -180,7 +180,7 @@ def levels_of(
 def levels_for(
     matrix: Array, weights: Array, fittings: Sequence[int], days: Sequence[int] = (), scatter: Scatter | None = None
 ) -> Levels:
-    """The same for any contrast: design matrix (n, p), what each pull counts in it (n,)."""
+    """The same for any contrast: design matrix (n, p), what each pull counts in it (n,) [1]."""
     z = dummies(fittings)
     fixed, whole = _orthonormal(matrix), _orthonormal(np.hstack([matrix, z]))
     set_df, within_df = whole.shape[1] - fixed.shape[1], len(matrix) - whole.shape[1]

@@ -149,10 +149,7 @@ def _found(name: str, places: tuple[float, float], result: Effect, level: float,
 
 def found_peak_speed(comparison: Comparison) -> Found:
     """How far the speed of peak power moved [rad/s], from each pull's own peak, drift taken out."""
-    power = comparison.torques * comparison.grid
-    peaks = comparison.grid[np.argmax(power, axis=1)]
-    step = float(comparison.grid[1] - comparison.grid[0])
-    result = compare.effect(peaks, comparison.design, known=step)
+    result = comparison.peak_place()
     level = float(comparison.grid[int(np.argmax(comparison.a * comparison.grid))])
     return _found("peak", (level, level), result, level, comparison)
 

@@ -152,47 +152,28 @@ def by_own_sweep(
     build was swept. Source: analysis of covariance.
     """
     a, b = _pair(pulls)
-    builds = list(dict.fromkeys(p.build for p in pulls))
     torque, pressure = np.array([p.torque for p in pulls]), np.array([p.pressure for p in pulls])
     if not (np.isfinite(torque).all() and np.isfinite(pressure).all()):
         raise EvidenceError("The pulls do not share all speeds with their manifold pressure.")
-    spans = {build: np.ptp(np.array([p.pressure for p in pulls if p.build == build]), axis=0) for build in builds}
-    widest = max(float(np.median(span / pressure.mean(axis=0))) for span in spans.values())
-    if widest < SWEPT:
-        raise EvidenceError(
-            "No build was pulled at boosts that differ: this engine has no sweep of its own. Pull one build at two settings or more."
-        )
+    builds = list(dict.fromkeys(p.build for p in pulls))
+    _check_swept(pulls, pressure)
     columns = np.array([[float(p.build == build) for build in builds] for p in pulls])
-    day = np.array([[float(p.day == d) for d in sorted({p.day for p in pulls})[1:]] for p in pulls]).reshape(
-        len(pulls), -1
-    )
-    fixed = _spanning(np.hstack([columns, day]))
+    day = np.array([[float(p.day == d) for d in sorted({p.day for p in pulls})[1:]] for p in pulls])
+    fixed = _spanning(np.hstack([columns, day.reshape(len(pulls), -1)]))
     places = [builds.index(a[0].build), builds.index(b[0].build)]
-    middle = pressure.mean(axis=0)
     curved = _is_curved(torque, pressure, fixed)
-    at_a, at_b = _mean(a, "pressure"), _mean(b, "pressure")
-    m = grid.size
-    value, factor, slope, residuals = np.empty(m), np.empty(m), np.empty(m), np.empty_like(torque)
     df = len(pulls) - fixed.shape[1] - 1 - curved
     if df < 2:
         raise EvidenceError("Too few pulls for a sweep: pull once more at another setting.")
-    for j in range(m):
-        off = pressure[:, j] - middle[j]
-        x = np.column_stack([fixed, off, *([off**2] if curved else [])])
-        inverse = np.linalg.pinv(x.T @ x)
-        found = inverse @ (x.T @ torque[:, j])
-        contrast = np.zeros(x.shape[1])
-        contrast[places[0]], contrast[places[1]] = (-1.0, 1.0) if places[0] != places[1] else (0.0, 0.0)
-        value[j], factor[j] = float(contrast @ found), sqrt(max(float(contrast @ inverse @ contrast), 0.0))
-        residuals[:, j] = torque[:, j] - x @ found
-        slope[j] = found[fixed.shape[1]] + (2.0 * found[-1] * (at_a[j] - middle[j]) if curved else 0.0)
+    at_a, at_b = _mean(a, "pressure"), _mean(b, "pressure")
+    value, factor, slope, residuals = _by_speed(torque, pressure, fixed, curved, places, at_a)
     value, factor = _refuse(value, factor, pulls, a, b)
-    shared = noise.pooling(m)
+    shared = noise.pooling(grid.size)
     variance = factor**2 * (shared @ (np.sum(residuals**2, axis=0) / df))
     levels = _levels(fixed, pressure, curved, places, pulls, scatter)
-    found_spread = levels.spread(residuals, np.nan_to_num(variance, nan=1.0), float(df), shared)
-    critical = critical_of(noise.residual_correlation(residuals), found_spread, float(df), levels, seed=seed)
-    error = np.where(np.isfinite(factor), np.sqrt(found_spread.variance), np.nan)
+    spread = levels.spread(residuals, np.nan_to_num(variance, nan=1.0), float(df), shared)
+    critical = critical_of(noise.residual_correlation(residuals), spread, float(df), levels, seed=seed)
+    error = np.where(np.isfinite(factor), np.sqrt(spread.variance), np.nan)
     return EqualBoost(
         OWN,
         grid,
@@ -203,13 +184,43 @@ def by_own_sweep(
         at_a,
         at_b,
         slope,
-        found_spread.df,
+        spread.df,
         (float(pressure.min()), float(pressure.max())),
         len(pulls),
         curved,
         _strays(pulls, residuals, df),
         ("Torque is taken to follow pressure alike in every build.",),
     )
+
+
+def _check_swept(pulls: Sequence[BoostedPull], pressure: Array) -> None:
+    """Raise EvidenceError unless one build was pulled at pressures that differ enough."""
+    builds = dict.fromkeys(p.build for p in pulls)
+    spans = [np.ptp(np.array([p.pressure for p in pulls if p.build == build]), axis=0) for build in builds]
+    if max(float(np.median(span / pressure.mean(axis=0))) for span in spans) < SWEPT:
+        raise EvidenceError(
+            "No build was pulled at boosts that differ: this engine has no sweep of its own. Pull one build at two settings or more."
+        )
+
+
+def _by_speed(
+    torque: Array, pressure: Array, fixed: Array, curved: bool, places: Sequence[int], at: Array
+) -> tuple[Array, Array, Array, Array]:
+    """Speed by speed: the contrast of two builds, its standard error over the residual one, the slope at a pressure, residuals."""
+    m, middle = torque.shape[1], pressure.mean(axis=0)
+    value, factor, slope, residuals = np.empty(m), np.empty(m), np.empty(m), np.empty_like(torque)
+    for j in range(m):
+        off = pressure[:, j] - middle[j]
+        x = np.column_stack([fixed, off, *([off**2] if curved else [])])
+        inverse = np.linalg.pinv(x.T @ x)
+        found = inverse @ (x.T @ torque[:, j])
+        contrast = np.zeros(x.shape[1])
+        if places[0] != places[1]:
+            contrast[places[0]], contrast[places[1]] = -1.0, 1.0
+        value[j], factor[j] = float(contrast @ found), sqrt(max(float(contrast @ inverse @ contrast), 0.0))
+        residuals[:, j] = torque[:, j] - x @ found
+        slope[j] = found[fixed.shape[1]] + (2.0 * found[-1] * (at[j] - middle[j]) if curved else 0.0)
+    return value, factor, slope, residuals
 
 
 def _levels(
@@ -278,10 +289,11 @@ def _strays(pulls: Sequence[BoostedPull], residuals: Array, df: int) -> tuple[st
 
 
 def by_ratio_law(pulls: Sequence[BoostedPull], grid: Array, seed: int = 1) -> EqualBoost:
-    """B − A with every pull brought to A's mean pressure by the pressure-ratio law, with charge temperature where all pulls logged it.
+    """B − A [N m] with every pull brought to A's mean pressure by the pressure-ratio law, with charge temperature where all pulls
+    logged it.
 
-    T·(p_0/p)·(T_charge/T_charge,0): torque in proportion to charge density. The weaker way: it takes back pressure, mixture and timing
-    to stay as they are. Source: common practice.
+    T·(p_0/p)·(T_charge/T_charge,0) [N m]: torque in proportion to charge density. The weaker way: it takes back pressure, mixture
+    and timing to stay as they are. Source: common practice.
     """
     a, b = _pair(pulls)
     both = [*a, *b]

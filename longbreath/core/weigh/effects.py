@@ -38,8 +38,8 @@ def factor_effects(
     values: Array,
     more: Array | None = None,
 ) -> tuple[FactorEffect, ...]:
-    """Effects from one number per pull (n,). labels: the letter of each pull; more (n, k): columns of days and drift that are
-    taken out.
+    """Effects [as values] from one number per pull (n,). labels: the letter of each pull; more (n, k): columns of days and drift
+    that are taken out.
 
     Intervals of the factors share 5 % by Bonferroni; two together are tested by F. Raises EvidenceError where too few pulls are left.
     Source: textbook analysis of factorials by least squares, sum-to-nought coding.

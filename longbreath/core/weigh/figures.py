@@ -160,7 +160,9 @@ def cost_figures(rows: Sequence[Row], unit: float) -> dict[str, Figure]:
         )
         step = Step("K", "P + Z + F", cost.total, "money")
         source = "Definition: the same usable state, retail with retail."
-        found[f"cost-{letter}"] = reckoned(f"cost-{letter}", f"{cost.kit.name}, in all", givens, (step,), source)
+        found[f"cost-{letter}"] = reckoned(
+            f"cost-{letter}", f"{cost.kit.name}, in all", givens, (step,), source, significant=5
+        )
         if row.per_unit is not None:
             per = Step("k", "K/gain", row.per_unit * unit, "money")
             gain = Given("g", "proven gain by use", row.value, "torque")

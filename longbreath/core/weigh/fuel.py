@@ -6,6 +6,7 @@ import warnings
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import exp, log, sqrt
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -93,38 +94,38 @@ def weigh_trial(runs: Sequence[Run]) -> Trial:
     those between vehicles (treated + controls − 2), because weeks of one vehicle are no independent proof. Raises EvidenceError
     without controls, or with fewer than three vehicles of either kind that ran before and after.
     """
-    whole = [v for v in dict.fromkeys(r.vehicle for r in runs) if len({r.after for r in runs if r.vehicle == v}) == 2]
+    vehicles = list(dict.fromkeys(r.vehicle for r in runs))
+    whole = [v for v in vehicles if len({r.after for r in runs if r.vehicle == v}) == 2]
     kept = [r for r in runs if r.vehicle in whole]
-    kinds = {v: {r.treated for r in kept if r.vehicle == v} for v in whole}
-    mixed = [v for v, kind in kinds.items() if len(kind) > 1]
-    if mixed:
-        raise EvidenceError(f"{mixed[0]} is marked both as with the part and as a control.")
-    treated = [v for v in whole if True in kinds[v]]
-    controls = [v for v in whole if False in kinds[v]]
-    if not controls:
-        raise EvidenceError(
-            "Without vehicles that stay as they are, the weeks cannot be told from the part: add controls."
-        )
-    if len(treated) < 3 or len(controls) < 3:
-        raise EvidenceError(
-            f"Three vehicles of either kind, each before and after, are needed: {len(treated)} with the part, {len(controls)} without."
-        )
-    notes = [
-        f"{v} ran only before or only after and is left out."
-        for v in dict.fromkeys(r.vehicle for r in runs)
-        if v not in whole
-    ]
+    treated, controls = _sides(kept, whole)
+    notes = [f"{v} ran only before or only after and is left out." for v in vehicles if v not in whole]
     value, error, more = _mixed(kept, whole)
-    df = float(len(treated) + len(controls) - 2)
+    df = float(treated + controls - 2)
     t = float(stats.t.ppf(0.975, df))
     low, high = exp(value - t * error) - 1, exp(value + t * error) - 1
     provable = 1 - exp(-(t + float(stats.t.ppf(POWER, df))) * error)
     mine = [r for r in kept if r.treated and not r.after]
     before = sum(r.fuel for r in mine) / sum(r.distance for r in mine)
     said = _verdict(value, error, df)
-    return Trial(
-        exp(value) - 1, low, high, said, provable, len(treated), len(controls), df, before, (*notes, *more), len(kept)
-    )
+    return Trial(exp(value) - 1, low, high, said, provable, treated, controls, df, before, (*notes, *more), len(kept))
+
+
+def _sides(runs: Sequence[Run], vehicles: Sequence[str]) -> tuple[int, int]:
+    """How many vehicles have the part and how many not. Raises EvidenceError for one that is both, or too few."""
+    kinds = {v: {r.treated for r in runs if r.vehicle == v} for v in vehicles}
+    mixed = [v for v, kind in kinds.items() if len(kind) > 1]
+    if mixed:
+        raise EvidenceError(f"{mixed[0]} is marked both as with the part and as a control.")
+    treated, controls = (sum(side in kind for kind in kinds.values()) for side in (True, False))
+    if not controls:
+        raise EvidenceError(
+            "Without vehicles that stay as they are, the weeks cannot be told from the part: add controls."
+        )
+    if treated < 3 or controls < 3:
+        raise EvidenceError(
+            f"Three vehicles of either kind, each before and after, are needed: {treated} with the part, {controls} without."
+        )
+    return treated, controls
 
 
 def _verdict(value: float, error: float, df: float) -> str:
@@ -142,34 +143,27 @@ def _mixed(runs: Sequence[Run], vehicles: Sequence[str]) -> tuple[float, float, 
 
     y = np.array([log(r.consumption) for r in runs])
     after, treated = np.array([float(r.after) for r in runs]), np.array([float(r.treated) for r in runs])
-    columns = [np.ones(len(runs)), treated, after, treated * after]
     own = np.array([[float(r.vehicle == v) for v in vehicles] for r in runs])
-    notes = []
-    for name in ("driver", "route"):
-        values = [getattr(r, name) for r in runs]
-        levels = list(dict.fromkeys(values))
-        if len(levels) > 1 and all(values):
-            added = [np.array([float(v == level) for v in values]) for level in levels[1:]]
-            told = _told(np.column_stack([own, after, treated * after]), added)
-            if told:
-                columns += told
-                notes.append(f"{name.capitalize()}s are taken into account.")
-            else:
-                notes.append(f"{name.capitalize()}s cannot be told from the vehicles.")
-    x = np.column_stack(columns)
+    more, notes = _drivers_and_routes(runs, np.column_stack([own, after, treated * after]))
+    x = np.column_stack([np.ones(len(runs)), treated, after, treated * after, *more])
     codes = np.array([vehicles.index(r.vehicle) for r in runs])
     levels = [np.ones((sum(r.vehicle == v for r in runs), 1)) for v in vehicles]
     changes = [np.array([[float(r.after)] for r in runs if r.vehicle == v]) for v in vehicles]
     known = np.column_stack([own, after])
     scale = max(float(np.std(y - known @ np.linalg.lstsq(known, y, rcond=None)[0])), 1e-9)
-    model = MixedLM(
-        y / scale,
-        x,
-        groups=codes,
-        exog_vc=VCSpec(
-            ["level", "change"], [[["level"]] * len(vehicles), [["change"]] * len(vehicles)], [levels, changes]
-        ),
-    )
+    names: list[Any] = [[["level"]] * len(vehicles), [["change"]] * len(vehicles)]
+    model = MixedLM(y / scale, x, groups=codes, exog_vc=VCSpec(["level", "change"], names, [levels, changes]))
+    best = _fitted(model)
+    fitted, error = _by_vehicle(runs, vehicles)
+    if best is None or not np.isfinite(best.bse[3]):
+        return fitted, error, [*notes, "The mixed model did not settle: each vehicle counts once, by its own change."]
+    # few vehicles let the model find no scatter between their changes where there is some
+    own_error = scale * float(best.bse[3])
+    return scale * float(best.params[3]), max(own_error, min(error, 1.5 * own_error)), notes
+
+
+def _fitted(model: Any) -> Any:
+    """The best of three ways to fit a model; None where none settles."""
     best = None
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
@@ -180,12 +174,23 @@ def _mixed(runs: Sequence[Run], vehicles: Sequence[str]) -> tuple[float, float, 
                 continue
             if np.isfinite(result.llf) and (best is None or result.llf > best.llf + 1e-6):
                 best = result
-    fitted, error = _by_vehicle(runs, vehicles)
-    if best is None or not np.isfinite(best.bse[3]):
-        return fitted, error, [*notes, "The mixed model did not settle: each vehicle counts once, by its own change."]
-    # few vehicles let the model find no scatter between their changes where there is some
-    own_error = scale * float(best.bse[3])
-    return scale * float(best.params[3]), max(own_error, min(error, 1.5 * own_error)), notes
+    return best
+
+
+def _drivers_and_routes(runs: Sequence[Run], known: Array) -> tuple[list[Array], list[str]]:
+    """Columns of drivers and routes that say something beside the vehicles, and what was done with them in words."""
+    columns: list[Array] = []
+    notes = []
+    for name in ("driver", "route"):
+        values = [getattr(r, name) for r in runs]
+        levels = list(dict.fromkeys(values))
+        if len(levels) < 2 or not all(values):
+            continue
+        told = _told(known, [np.array([float(v == level) for v in values]) for level in levels[1:]])
+        columns += told
+        plural = f"{name.capitalize()}s"
+        notes.append(f"{plural} are taken into account." if told else f"{plural} cannot be told from the vehicles.")
+    return columns, notes
 
 
 def _told(known: Array, added: Sequence[Array]) -> list[Array]:

@@ -131,23 +131,24 @@ def _value_winner(rows: Sequence[Row], ranked: Ranked) -> tuple[str, list[str]]:
     if not priced:
         return "", ["No value winner: the cost of the same usable state is not known."]
     winner = min(priced, key=lambda r: r.cost.total or 0.0)
-    said = []
-    if len(alike) > 1:
-        names = ", ".join(r.cost.kit.name for r in alike)
-        said.append(f"{names} cannot be told apart: the cheaper wins, {winner.cost.kit.name}.")
-    else:
-        said.append(f"{winner.cost.kit.name} is told apart from the others, and gives most.")
-    cheaper = [
-        r
-        for r in rows
-        if r not in alike and r.per_unit is not None and winner.per_unit is not None and r.per_unit < winner.per_unit
+    names = ", ".join(r.cost.kit.name for r in alike)
+    told = f"{winner.cost.kit.name} is told apart from the others, and gives most."
+    said = [f"{names} cannot be told apart: the cheaper wins, {winner.cost.kit.name}." if len(alike) > 1 else told]
+    said += [
+        f"{r.cost.kit.name} gives less, at less for each unit of gain." for r in rows if _is_cheaper(r, winner, alike)
     ]
-    said += [f"{r.cost.kit.name} gives less, at less for each unit of gain." for r in cheaper]
     if unpriced:
         said.append(f"Left out, because a price is missing: {', '.join(unpriced)}.")
     if all(r.verdict != compare.GAIN for r in rows):
         said.append("None of them is proven to be better than stock: the money buys no proven gain.")
     return winner.cost.kit.letter, said
+
+
+def _is_cheaper(row: Row, winner: Row, alike: Sequence[Row]) -> bool:
+    """Whether a kit that gives less costs less for each unit of a proven gain."""
+    if row in alike or row.per_unit is None or winner.per_unit is None:
+        return False
+    return row.per_unit < winner.per_unit
 
 
 def _about(kits: Sequence[Kit]) -> list[str]:
@@ -161,5 +162,5 @@ def _about(kits: Sequence[Kit]) -> list[str]:
 
 
 def payback(cost: float, saved_a_year: float) -> float | None:
-    """Years until a cost is earned back; None where nothing is saved. Source: cost / saving."""
+    """Years [a] until a cost is earned back; None where nothing is saved. Source: cost / saving."""
     return cost / saved_a_year if saved_a_year > 0 else None

@@ -80,7 +80,7 @@ def _said(kind: str, effect: Effect) -> str:
 
 
 def weigh_temperatures(readings: Sequence[Temperature], step: float = 0.0) -> tuple[Found, ...]:
-    """B − A of the rise over ambient, for each medium and place apart: surface, gas and charge air are never mixed.
+    """B − A of the rise over ambient [K], for each medium and place apart: surface, gas and charge air are never mixed.
 
     Readings that still moved fall out and are named. Raises EvidenceError where no place has both.
     """
@@ -105,7 +105,7 @@ def weigh_temperatures(readings: Sequence[Temperature], step: float = 0.0) -> tu
 
 
 def weigh_noise(readings: Sequence[Noise], step: float = 0.0) -> tuple[Found, ...]:
-    """B − A in dB, for each distance, engine speed and weighting apart. Raises EvidenceError where nothing is alike.
+    """B − A [dB] for each distance, engine speed and weighting apart. Raises EvidenceError where nothing is alike.
 
     Speeds count as one within 3 %, distances within 2 %.
     """

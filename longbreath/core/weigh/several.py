@@ -62,34 +62,35 @@ def make_model(runs: Sequence[PullCurve]) -> Model:
 
     Raises EvidenceError for a variant with one pull alone, days that no variant links, or no degree of freedom left.
     """
-    letters = tuple(dict.fromkeys(sorted(run.label for run in runs)))
-    if len(letters) < 2:
-        raise EvidenceError("Two variants or more with valid pulls are needed.")
-    if len(letters) > MOST:
-        raise EvidenceError(f"At most {MOST} variants are weighed at once: choose some.")
-    counts = {letter: sum(run.label == letter for run in runs) for letter in letters}
-    few = [letter for letter, count in counts.items() if count < 2]
-    if few:
-        raise EvidenceError(f"At least two valid pulls of each are needed: {', '.join(few)} has one.")
+    letters = _checked(runs)
     day = np.array([run.day for run in runs])
     visits = list(dict.fromkeys(day.tolist()))
     _check_linked(runs, visits)
     place = np.array([float(run.order) for run in runs])
     columns = [np.array([float(run.label == letter) for run in runs]) for letter in letters]
     columns += [(day == d) - float(np.mean(day == d)) for d in visits[1:]]
-    drift = False
-    for d in visits:
-        mine = [run.label for run in runs if run.day == d]
-        if _returns(mine):
-            columns.append(np.where(day == d, place - place[day == d].mean(), 0.0))
-            drift = True
+    returning = [d for d in visits if _returns([run.label for run in runs if run.day == d])]
+    columns += [np.where(day == d, place - place[day == d].mean(), 0.0) for d in returning]
     matrix = np.column_stack(columns)
     if np.linalg.matrix_rank(matrix) < matrix.shape[1]:
         raise EvidenceError("Drift cannot be told from the variants in this order.")
     df = matrix.shape[0] - matrix.shape[1]
     if df < 1:
         raise EvidenceError("Too few valid pulls to know their noise: pull once more.")
-    return Model(letters, tuple(runs), matrix, np.linalg.inv(matrix.T @ matrix), df, drift)
+    return Model(letters, tuple(runs), matrix, np.linalg.inv(matrix.T @ matrix), df, bool(returning))
+
+
+def _checked(runs: Sequence[PullCurve]) -> tuple[str, ...]:
+    """The variants of some pulls, in order. Raises EvidenceError for one alone, too many, or one with a single pull."""
+    letters = tuple(dict.fromkeys(sorted(run.label for run in runs)))
+    if len(letters) < 2:
+        raise EvidenceError("Two variants or more with valid pulls are needed.")
+    if len(letters) > MOST:
+        raise EvidenceError(f"At most {MOST} variants are weighed at once: choose some.")
+    few = [letter for letter in letters if sum(run.label == letter for run in runs) < 2]
+    if few:
+        raise EvidenceError(f"At least two valid pulls of each are needed: {', '.join(few)} has one.")
+    return letters
 
 
 def _returns(labels: Sequence[str]) -> bool:
@@ -242,7 +243,7 @@ def _levels(model: Model, one: str, other: str, scatter: Scatter | None) -> Leve
 
 
 def critical_of_pairs(cov: Array, correlation: Array, df: float, confidence: float = 0.95, seed: int = 1) -> float:
-    """Quantile of the largest |t| over all pairs of variants and all speeds at once, by simulation.
+    """Quantile of the largest |t| [1] over all pairs of variants and all speeds at once, by simulation.
 
     cov (k, k): covariance of the means; correlation (m, m) of the noise between speeds. With one speed it is Tukey's (Kramer's)
     studentised range over √2. Never above Bonferroni's.
@@ -322,7 +323,7 @@ def _density(z: Array) -> Array:
 
 
 def rank(model: Model, values: Array, name: str, scatter: Scatter | None = None, family: int = 1) -> Ranked:
-    """Variants by one number per pull (n,), best first, all pairs judged together.
+    """Variants by one number per pull (n,) [any unit], best first, all pairs judged together.
 
     family: numbers that are read together share 5 % by Bonferroni.
     """

@@ -10,8 +10,8 @@ from longbreath.core.dyno.bands import Judged, Weighing
 from longbreath.core.weigh.several import Several
 
 NEXT = {
-    "intake": "Is the cam, the port or the exhaust the narrowest place now? The weakest element of the path is shown under Reckon.",
-    "exhaust": "Is it the head, the cam or the intake that limits now? The weakest element of the path is shown under Reckon.",
+    "intake": "is it the cam, the port or the exhaust that is the narrowest place now?",
+    "exhaust": "is it the head, the cam or the intake that limits now?",
 }
 
 
@@ -55,8 +55,14 @@ def not_together(several: Several) -> tuple[str, ...]:
     )
 
 
-def next_question(weighing: Weighing, side: str) -> str | None:
-    """Where nothing is proven, what to ask next: a question, not a finding. None where something was found."""
+def next_question(weighing: Weighing, side: str, narrowest: str = "") -> str | None:
+    """Where nothing is proven, what to ask next: a question, not a finding. None where something was found.
+
+    narrowest: the weakest element of the path as it is measured, where one is known.
+    """
     if any(b.verdict in (compare.GAIN, compare.LOSS) for b in weighing.bands):
         return None
-    return f"Nothing was found, so something else may be the limit. {NEXT.get(side, NEXT['intake'])}"
+    asked = NEXT.get(side, NEXT["intake"])
+    if narrowest:
+        asked = f"is it the {narrowest}, the weakest element of the path as measured? Or else: {asked}"
+    return f"Nothing was found, so something else may be the limit: {asked}"

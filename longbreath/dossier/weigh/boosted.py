@@ -9,7 +9,7 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis import units
-from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.basis.errors import EvidenceError, LongBreathError
 from longbreath.core.basis.working import Figure
 from longbreath.core.dyno import compare, pulls
 from longbreath.core.dyno.bands import Band, judged_figure
@@ -22,10 +22,13 @@ from longbreath.core.weigh.ledger import Net
 from longbreath.core.weigh.response import Judged, Rise
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.gather import Evidence
+from longbreath.dossier.path.duty import flowing, usual_duty
+from longbreath.dossier.path.elements import elements_of
+from longbreath.dossier.path.versions import volume_rows
 from longbreath.dossier.pull.sessions import channels_of, factor_of
 from longbreath.dossier.weigh.pair import Sides, check_one_correction, known_scatter, pair_sides, places_of, row_of
 from longbreath.drawing.weighing import Bar
-from longbreath.store.models import DynoSession, Pull, TestCard
+from longbreath.store.models import Application, DynoSession, Pull, TestCard
 
 CHANNELS = (SPEED, TORQUE, POWER, ABSOLUTE, GAUGE, CHARGE, TURBINE, TIME)
 AFTER_START = 200.0
@@ -284,3 +287,15 @@ def waterfalls(net: Net, system: str) -> list[tuple[str, list[Bar], str]]:
         (item.name, [Bar(s.label, s.kind, s.value / scale, s.half_width / scale) for s in stages], unit)
         for item, stages in zip(net.bands, net.stages, strict=True)
     ]
+
+
+def volumes_of(db: Session, application: Application) -> list[tuple[str, float]]:
+    """Volumes of the path that boost has to fill, and the plenums [m3]; nothing where the path is not measured."""
+    rows = elements_of(db, application.id)
+    if not rows:
+        return []
+    try:
+        at = flowing(application.vehicle, usual_duty(application.vehicle), "us")
+        return [(row.what, row.volume.value) for row in volume_rows(application.vehicle, rows, at)]
+    except LongBreathError:
+        return []

@@ -10,11 +10,12 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
 from longbreath.core.basis import units
-from longbreath.core.basis.errors import LongBreathError
+from longbreath.core.basis.errors import InputError, LongBreathError
 from longbreath.core.dyno import compare, pulls
 from longbreath.core.dyno.bands import Band, Weighing
 from longbreath.core.weigh import ledger
-from longbreath.core.weigh.ledger import BOUNDED, MEASURED, NONE, UNKNOWN, Line, Net
+from longbreath.core.weigh.ledger import BOUNDED, MEASURED, NONE, UNKNOWN, Line, Net, Stacked
+from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.naming import session_names
 from longbreath.dossier.weigh.pair import known_scatter, runs_of
 from longbreath.store.models import Application, DifferenceReason, DynoSession
@@ -81,7 +82,7 @@ def alone(db: Session, session: DynoSession, one: str, other: str, bands: Sequen
     return compare.compare_pulls(runs, grid, scatter=known_scatter(db, [session]))
 
 
-def tests_of(db: Session, application: Application) -> list[tuple[str, str]]:
+def choices_of(db: Session, application: Application) -> list[tuple[str, str]]:
     """Tests on this vehicle that may have measured a change alone, for a choice: "session/letter/letter" and words."""
     query = (
         select(DynoSession)
@@ -111,3 +112,20 @@ def knowledge(line: Line, comparison: compare.Comparison) -> str:
         share = [100.0 * float((edge / comparison.a).mean()) for edge in (line.low, line.high)]
         return f"bounded, {share[0]:+.1f} to {share[1]:+.1f} % of A, counted in the interval".replace("-", "−")
     return "held, with evidence" if line.kind == NONE else "its effect is not known"
+
+
+def stacked(db: Session, application: Application, chosen: Sequence[str]) -> list[tuple[str, Stacked]]:
+    """Two steps and the whole ("session/letter/letter" as `choices_of` names them), band by band. Raises InputError for a test that
+    is not there, EvidenceError where one is too short."""
+    bands, known = bands_of(application.vehicle), {value for value, _ in choices_of(db, application)}
+    comparisons = []
+    for field, value in zip(("first", "second", "whole"), chosen, strict=True):
+        if value not in known:
+            raise InputError("There is no such test on this vehicle.", field)
+        number, one, other = value.split("/")
+        comparisons.append(alone(db, db.get_one(DynoSession, int(number)), one, other, bands))
+    found = []
+    for band in bands:
+        *steps, whole = (c.band_effect(band.low, band.high) for c in comparisons)
+        found.append((band.name, ledger.stack(steps, whole)))
+    return found

@@ -7,12 +7,19 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from sqlalchemy.orm import Session
+
 from longbreath.core.air.correction import STANDARDS
 from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
+from longbreath.core.basis.errors import LongBreathError
 from longbreath.core.dyno import counted
 from longbreath.core.dyno.bands import Weighing
 from longbreath.dossier.evidence.gather import Evidence
+from longbreath.dossier.path.duty import flowing, usual_duty
+from longbreath.dossier.path.elements import elements_of
+from longbreath.dossier.path.versions import walked
+from longbreath.store.models import Application
 
 
 @dataclass(frozen=True)
@@ -85,3 +92,33 @@ def conditions_of(found: Evidence) -> Sequence[str]:
         f"{c.count('A')} valid pulls of A, {c.count('B')} of B; {STANDARDS[session.standard].name}",
         "Band: 95 % for the whole curve at once. " + ("Result of a package." if found.package else ""),
     )
+
+
+AGE = 30
+"""Sessions that lie so many days apart are said to. Common practice, no source."""
+
+
+def age_words(found: Evidence) -> str:
+    """What days between joined sessions mean; nothing where they lie close together or there is one."""
+    days = [session.held_on for session in found.sessions]
+    apart = (max(days) - min(days)).days
+    if apart <= AGE:
+        return ""
+    return (
+        f"These sessions lie {apart} days apart: what engine, fuel and dyno did in between is in no interval. "
+        "A baseline loses worth with its age: pull A again."
+    )
+
+
+def narrowest(db: Session, application: Application) -> str:
+    """The weakest element of the path at the usual duty, by name; nothing where the path is not measured or cannot be walked."""
+    rows = elements_of(db, application.id)
+    side = application.product.side
+    if not any(row.side == side for row in rows):
+        return ""
+    try:
+        at = flowing(application.vehicle, usual_duty(application.vehicle), "us")
+        weakest = walked("A", rows, side, at.duty).side.weakest
+    except LongBreathError:
+        return ""
+    return weakest.element.name if weakest is not None else ""

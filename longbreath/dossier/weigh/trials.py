@@ -307,13 +307,13 @@ def figures_of(weighed: Weighed) -> dict[str, Figure]:
     return {f"{number}-{k}": reading_figure(f"{number}-{k}", found) for k, found in enumerate(weighed.found)}
 
 
-def shown_row(kind: Kind, row: dict[str, Any]) -> list[str]:
-    """A row of a trial as text, column by column, in the units most people of this work write."""
+def shown_row(kind: Kind, row: dict[str, Any], system: str) -> list[str]:
+    """A row of a trial as text, column by column, in display units."""
     found = []
     for column in kind.columns:
         value = row.get(column.name)
         if value is None or not column.kind or column.kind == "yes":
             found.append("" if value is None else str(value))
         else:
-            found.append(units.show(float(value), column.kind, "metric"))
+            found.append(units.show(float(value), column.kind, system))
     return found

@@ -44,7 +44,12 @@ class CardForm(BaseForm):
     )
     effect_wanted = QuantityField("Smallest gain worth finding", "torque", 1e-3, 1e4)
     no_matter = QuantityField(
-        "A difference does not matter below", "percent", 0.001, 0.05, description="of A, for this use"
+        "A difference does not matter below",
+        "percent",
+        0.001,
+        0.05,
+        required=False,
+        description="of A, for this use; empty: 1 %",
     )
     mixture_target = QuantityField("Mixture asked for, λ", "ratio", 0.5, 1.6, required=False)
     mixture_tolerance = QuantityField("λ may be off by", "ratio", 0.001, 0.3)
@@ -106,6 +111,7 @@ class CardForm(BaseForm):
         window = {name: list(v) for name in WINDOW if (v := getattr(self, f"window_{name}").data) is not None}
         return self.command(
             CardDraft,
+            no_matter=self.no_matter.data or 0.01,
             letters=tuple(dict.fromkeys(letters)),
             fittings=self.fittings.data or 1,
             factors=self.factors(),

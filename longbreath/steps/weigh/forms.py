@@ -124,6 +124,22 @@ def weights_form(bands: Sequence[Band], stand: Weights) -> WeightsForm:
     return kind(data={f"weight_{name}": share for name, share in stand.shares.items()})
 
 
+class StackForm(AskForm):
+    """Tests one after the other against the whole. Kept in the address."""
+
+    first = SelectField("First step", validate_choice=False)
+    second = SelectField("Second step", validate_choice=False)
+    whole = SelectField("The whole", validate_choice=False)
+
+
+def stack_form(asked: Any, tests: Sequence[tuple[str, str]]) -> StackForm:
+    """The form with the tests of a vehicle."""
+    form = StackForm(asked)
+    for field in (form.first, form.second, form.whole):
+        field.choices = options([("", "choose a test"), *tests])
+    return form
+
+
 class HourForm(AskForm):
     """What an hour of fitting costs a buyer. Kept in the address."""
 

@@ -17,7 +17,8 @@ from longbreath.dossier.weigh import boosted as boosting
 from longbreath.dossier.weigh import kits as kit_reads
 from longbreath.dossier.weigh import several as many_reads
 from longbreath.dossier.weigh import trials as trial_reads
-from longbreath.dossier.weigh.ledger import tests_of
+from longbreath.dossier.weigh.airflow import airflow_of
+from longbreath.dossier.weigh.ledger import choices_of, stacked
 from longbreath.drawing import boostview, weighing
 from longbreath.steps.weigh import forms
 from longbreath.steps.weigh.views import gathered
@@ -33,10 +34,12 @@ def differences(application_id: int) -> Any:
     """The ledger: why A and B differed beside the part, what is known of each, and what is left."""
     application = load_application(application_id)
     found = gathered(application)
-    form = forms.ledger_form(found.builds, tests_of(db(), application))
+    form = forms.ledger_form(found.builds, choices_of(db(), application))
     saved = save(form, found.builds, lambda: keep_ledger(db(), application, found.builds, form.given()))
     if saved.done:
         flash("Kept.", "done")
+        if request.args.get("then") == "claim":
+            return redirect(url_for("claim.overview", application_id=application.id))
         return redirect(url_for("weigh.differences", application_id=application.id, session=found.session_ids))
     figures = made.net_figures(found.net) if found.net is not None else {}
     pictures = boosting.waterfalls(found.net, system()) if found.net is not None and found.net.moves else []
@@ -44,6 +47,24 @@ def differences(application_id: int) -> Any:
     return page(
         "weigh/ledger.html", figures, form=form, found=found, drawn=drawn, conflict=saved.conflict, status=saved.status
     )
+
+
+def stack(application_id: int) -> Any:
+    """Whether tests one after the other add up to the test of the whole, band by band."""
+    application = load_application(application_id)
+    form = forms.stack_form(request.args, choices_of(db(), application))
+    chosen = [form.first.data or "", form.second.data or "", form.whole.data or ""]
+    found, problem = [], ""
+    if all(chosen):
+        try:
+            found = stacked(db(), application, chosen)
+        except EvidenceError as error:
+            problem = error.message
+        except InputError as error:
+            form.blame(error)
+    figures = {f"stack-{name}": made.stack_figure(item) for name, item in found}
+    status = 422 if form.errors and all(chosen) else 200
+    return page("weigh/stack.html", figures, form=form, found=found, problem=problem, status=status)
 
 
 def boost(application_id: int) -> Any:
@@ -69,6 +90,7 @@ def boost(application_id: int) -> Any:
         response=response,
         problem=problem,
         form=form,
+        volumes=boosting.volumes_of(db(), application),
         status=200 if valid else 422,
     )
 
@@ -189,6 +211,14 @@ def trials(application_id: int) -> Any:
     asked = (form.distance.data, form.price.data, form.unit_of_price()) if valid else (None, None, "L")
     found = [trial_reads.weigh_trial(t, *asked) for t in trial_reads.trials_of(db(), application.id)]
     figures = {key: figure for w in found for key, figure in trial_reads.figures_of(w).items()}
+    flows = airflow_of(db(), application)
+    figures |= {f"flow-{s.session.id}-{k}": row.figure for s in flows for k, row in enumerate(s.rows)}
     return page(
-        "weigh/trials.html", figures, found=found, kinds=trial_reads.KINDS, form=form, status=200 if valid else 422
+        "weigh/trials.html",
+        figures,
+        found=found,
+        flows=flows,
+        kinds=trial_reads.KINDS,
+        form=form,
+        status=200 if valid else 422,
     )

@@ -50,6 +50,16 @@ def test_a_saving_inside_the_noise_stays_there_and_the_trial_says_what_it_could_
     assert 0.01 < found.provable < 0.06
 
 
+def test_with_as_many_weeks_each_the_mixed_model_is_the_difference_of_the_vehicles_own_changes() -> None:
+    """Balanced: REML (statsmodels) and two samples of changes by hand are one and the same."""
+    rows = vans(0.02, seed=4)
+    names = list(dict.fromkeys(r.vehicle for r in rows))
+    value, error, _ = fuel._mixed(rows, names)
+    by_hand = fuel._by_vehicle(rows, names)
+    assert value == pytest.approx(by_hand[0], rel=1e-6)
+    assert error == pytest.approx(by_hand[1], rel=0.05)
+
+
 def test_trials_hold_as_often_as_they_say() -> None:
     """Simulated trials: the interval holds the truth, and nothing is proven where there is nothing."""
     held = proven = 0

@@ -66,11 +66,12 @@ def test_the_reckoner_is_sorted_into_groups(tester: FlaskClient) -> None:
         "Engine and air",
         "Exhaust",
         "Flow bench",
+        "Fuel and money",
         "Path and faces",
         "Retune, pipe and clutch",
         "Timing and headroom",
     ]
-    assert len(page.select(".asks a")) == 87
+    assert len(page.select(".asks a")) == 89
 
 
 PAGES = ["path", "path?side=exhaust", "faces", "fit", "timing", "timing/ladder", "builds", "builds/headroom"]

@@ -11,6 +11,7 @@ from longbreath.dossier.attachments import attached
 from longbreath.dossier.weigh import trials as kept
 from longbreath.steps.measure.trials import forms
 from longbreath.store.models import Application, Trial
+from longbreath.web.forms import system
 from longbreath.web.guard import load_application, load_part
 from longbreath.web.page import page
 from longbreath.web.saving import save
@@ -28,7 +29,7 @@ def trial(application_id: int, trial_id: int) -> Any:
     application = load_application(application_id)
     record = load_part(Trial, trial_id, application)
     kind = kept.KINDS[record.kind]
-    rows = [kept.shown_row(kind, row) for row in record.rows]
+    rows = [kept.shown_row(kind, row, system()) for row in record.rows]
     holds = record.id in {t.id for t in kept.trials_of(db(), application.id)}
     return page(
         "trials/trial.html", record=record, kind=kind, rows=rows, holds=holds, attachments=attached(db(), record)
