@@ -20,6 +20,13 @@ from pathlib import Path
 ROOT = Path(__file__).parent.parent
 OUTSIDE = "tests/outside/test_reckonings.py"
 CELL, LIVE = "tests/steps/test_cell_pages.py", "tests/core/dyno/test_live.py"
+LEVELS, LEDGER, BOOST = (
+    "tests/core/dyno/test_levels.py",
+    "tests/core/weigh/test_ledger.py",
+    "tests/core/weigh/test_boost.py",
+)
+SEVERAL, TRIALS = "tests/core/weigh/test_several.py", "tests/core/weigh/test_trials.py"
+RECORDS = "tests/dossier/test_weighing.py"
 TUNING, CLOSING = "tests/core/dyno/test_boost_and_tuning.py", "tests/dossier/test_closing_and_practice.py"
 
 
@@ -715,6 +722,135 @@ FAULTS = [
         "(column.values - unit.offset) / unit.factor",
         "column.values / unit.factor",
         "tests/formats/test_pulls_out.py",
+    ),
+    Fault(
+        "weigh: sets left out of the interval",
+        "core/dyno/levels.py",
+        "of_sets = self.set_share * self.set_df / self.trace",
+        "of_sets = 0.0",
+        LEVELS,
+    ),
+    Fault(
+        "weigh: the records of a dyno ignored",
+        "core/dyno/levels.py",
+        "beside = fitting * self.set_share + day",
+        "beside = 0.0 * fitting + day",
+        LEVELS,
+    ),
+    Fault(
+        "weigh: a day has no level of its own",
+        "core/dyno/design.py",
+        "for d in list(sets)[1:]]",
+        "for d in list(sets)[9:]]",
+        LEVELS,
+    ),
+    Fault("weigh: days without a variant in common joined", "core/dyno/design.py", "if not both:", "if False:", LEVELS),
+    Fault(
+        "weigh: days that disagree widen nothing",
+        "core/dyno/compare.py",
+        "if stats.chi2.sf(chi2, len(found) - 1) < 0.05 else 1.0",
+        "if False else 1.0",
+        LEVELS,
+    ),
+    Fault(
+        "weigh: a measured effect added instead of taken off",
+        "core/weigh/ledger.py",
+        "            value -= off\n",
+        "            value += off\n",
+        LEDGER,
+    ),
+    Fault(
+        "weigh: a bound halved",
+        "core/weigh/ledger.py",
+        "slack += (high - low) / 2.0",
+        "slack += (high - low) / 4.0",
+        LEDGER,
+    ),
+    Fault(
+        "weigh: tests that share pulls taken as apart",
+        "core/weigh/ledger.py",
+        "together += error",
+        "apart += error**2",
+        LEDGER,
+    ),
+    Fault(
+        "weigh: an unknown line closes the ledger",
+        "core/weigh/ledger.py",
+        "return not self.unknown",
+        "return True",
+        LEDGER,
+    ),
+    Fault(
+        "weigh: equal boost beyond what was swept",
+        "core/weigh/boost.py",
+        "inside = low <= high",
+        "inside = low <= 9.0 * high",
+        BOOST,
+    ),
+    Fault(
+        "weigh: the ratio law upside down",
+        "core/weigh/boost.py",
+        "factor = at / pull.pressure",
+        "factor = pull.pressure / at",
+        BOOST,
+    ),
+    Fault(
+        "weigh: each pull its own target of boost",
+        "core/weigh/response.py",
+        "return min(plateaus)",
+        "return max(plateaus)",
+        BOOST,
+    ),
+    Fault("weigh: pairs read one by one", "core/weigh/several.py", "    if k == 2:\n", "    if k >= 2:\n", SEVERAL),
+    Fault(
+        "weigh: a group of those that are told apart",
+        "core/weigh/several.py",
+        "if not p.is_told_apart}",
+        "if p.is_told_apart}",
+        SEVERAL,
+    ),
+    Fault(
+        "weigh: what must be added is free",
+        "core/weigh/parity.py",
+        "kit.price + added + (fitting or 0.0)",
+        "kit.price + (fitting or 0.0)",
+        TRIALS,
+    ),
+    Fault(
+        "weigh: a price for a gain nobody proved",
+        "core/weigh/parity.py",
+        "gained = found.verdict == compare.GAIN and",
+        "gained = True or",
+        TRIALS,
+    ),
+    Fault(
+        "weigh: weeks of one van are independent",
+        "core/weigh/fuel.py",
+        "df = float(treated + controls - 2)",
+        "df = float(len(kept) - 4)",
+        TRIALS,
+    ),
+    Fault("weigh: a trial without controls", "core/weigh/fuel.py", "if not controls:", "if False:", TRIALS),
+    Fault(
+        "weigh: surface and charge air mixed",
+        "core/weigh/readings.py",
+        'if (r.medium, " ".join(r.place.casefold().split())) == (medium, place)]',
+        "if r.label]",
+        TRIALS,
+    ),
+    Fault(
+        "weigh: the ledger is no part of the evidence",
+        "dossier/evidence/keys.py",
+        'DifferenceReason.kind != ""',
+        'DifferenceReason.kind == "never"',
+        RECORDS,
+    ),
+    Fault(
+        "weigh: peaks stated of a net",
+        "dossier/evidence/gather.py",
+        "if self.is_net else found",
+        "if False else found",
+        RECORDS,
     ),
 ]
 

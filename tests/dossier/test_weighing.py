@@ -189,7 +189,7 @@ def test_sessions_of_two_dynos_are_ratios(db: UnitOfWork, pulled: SimpleNamespac
     assert found.weighing.comparison.as_ratios
     assert found.weighing.comparison.design.days == 2
     assert found.weighing.bands[1].effect.value == pytest.approx(first.weighing.bands[1].effect.value, abs=1.2)
-    words, _ = numbers.scatter_words(found.weighing)
+    words, _ = numbers.scatter_words(found.weighing, "us")
     assert "another dyno" not in words
 
 
@@ -216,7 +216,7 @@ def test_numbers_stand_behind_the_picture(db: UnitOfWork, pulled: SimpleNamespac
     assert float(table.rows[10][3]) == pytest.approx(c.difference[10], abs=0.01)
     assert len(table.heads) == 5 + len(c.runs)
     assert numbers.as_csv(table).splitlines()[0].startswith("rpm,")
-    assert any("Most depends on" in words for _, words, _ in numbers.influences(found.weighing))
+    assert any("without pull" in words for _, words, _ in numbers.influences(found.weighing, "us"))
     assert any("valid pulls of A" in line for line in numbers.conditions_of(found))
 
 

@@ -16,13 +16,13 @@ def in_short(comparison: Comparison) -> str:
     return f", from {levels.set_df} degrees of freedom between sets" if levels.mode == SEEN else ""
 
 
-def counts(comparison: Comparison) -> str:
-    """One sentence on what the interval counts and what it leaves out."""
+def counts(comparison: Comparison, system: str = "us") -> str:
+    """One sentence on what the interval counts and what it leaves out, in display units."""
     levels, design = comparison.levels, comparison.design
     what = [f"from pull to pull ({counted(design.df, 'degree')} of freedom)"]
     out = []
     if levels.mode == KNOWN and levels.scatter is not None:
-        sd = units.show(levels.scatter.fitting or 0.0, "torque", "us", 0.1)
+        sd = units.show(levels.scatter.fitting or 0.0, "torque", system, 0.1)
         own = f" and the {levels.set_df} that these sets have of their own" if levels.set_df else ""
         what.append(
             f"from set to set, the part off and on again ({sd} by {levels.scatter.origin or 'the dyno’s records'}{own})"
@@ -47,12 +47,14 @@ def counts(comparison: Comparison) -> str:
     return f"The interval counts scatter {_and(what)}. It does not count {_or(out)}."
 
 
-def alone(comparison: Comparison, low: float, high: float, family: int, half_width: float) -> str | None:
+def alone(
+    comparison: Comparison, low: float, high: float, family: int, half_width: float, system: str = "us"
+) -> str | None:
     """What the interval of a band, low to high [rad/s], would be if each pull were independent; None where that is what it is."""
     if comparison.levels.mode == PULLS and comparison.levels.widened == 1.0:
         return None
     found = comparison.independent(low, high, family)
-    was, now = (units.show(h, "torque", "us", h / 10) for h in (found.half_width, half_width))
+    was, now = (units.show(h, "torque", system, h / 10) for h in (found.half_width, half_width))
     return f"± {now}; if each pull were independent of the others it would be ± {was}"
 
 

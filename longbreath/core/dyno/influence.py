@@ -38,6 +38,15 @@ class Influence:
         half = units.show(self.without.half_width, "torque", "us", self.without.half_width / 10)
         return f"Most depends on {self.row}: without it the difference would be {_us(self.without.value, found)} ± {half}. {robust}"
 
+    def short(self, found: Effect, system: str = "us") -> str:
+        """The same in few words, in display units: what is left without that pull, and what a robust fit gives."""
+        robust = units.show(self.robust, "torque", system, found.half_width, True)
+        if self.without is None:
+            return f"no pull can be spared; a robust fit (Huber) gives {robust}."
+        left = units.show(self.without.value, "torque", system, self.without.half_width, True)
+        half = units.show(self.without.half_width, "torque", system, self.without.half_width)
+        return f"without {self.row}: {left} ± {half}; a robust fit (Huber) gives {robust}."
+
     def matters(self, found: Effect) -> bool:
         """Whether that pull stands out: without it the difference moves by three standard errors of what is left."""
         return self.without is not None and abs(self.without.value - found.value) > 3.0 * self.without.standard_error

@@ -21,7 +21,7 @@ from longbreath.core.dyno.levels import Levels, levels_for
 from longbreath.core.dyno.scatter import Scatter
 
 Array = npt.NDArray[np.float64]
-DRAWS = 4000
+DRAWS, CHUNK = 4000, 500
 MOST = 16
 """Variants that are weighed at once at most."""
 
@@ -249,28 +249,32 @@ def critical_of_pairs(cov: Array, correlation: Array, df: float, confidence: flo
     studentised range over √2. Never above Bonferroni's.
     """
     k, m = cov.shape[0], correlation.shape[0]
-    of_means, of_speeds = (
-        np.linalg.cholesky(cov + 1e-12 * np.eye(k)),
-        np.linalg.cholesky(correlation + 1e-7 * np.eye(m)),
-    )
-    pairs = list(combinations(range(k), 2))
-    sizes = np.array([sqrt(cov[i, i] + cov[j, j] - 2 * cov[i, j]) for i, j in pairs])
-    rng, draws, maxima = np.random.default_rng(seed), DRAWS if k * m < 600 else DRAWS // 2, []
-    weights = noise.pooling(m).T
-    whole = max(int(df), 1)
-    for _ in range(draws // 500):
-        z = np.einsum("ij,djm->dim", of_means, rng.standard_normal((500, k, m)) @ of_speeds.T)
-        if m == 1:
-            spread = np.sqrt(rng.chisquare(df, (500, 1)) / df)
-        else:
-            others = rng.standard_normal((min(whole, 40), 500, m)) @ of_speeds.T
-            spread = np.sqrt(np.mean(others**2, axis=0) @ weights)
-        largest = np.zeros(500)
-        for (i, j), size in zip(pairs, sizes, strict=True):
-            largest = np.maximum(largest, (np.abs(z[:, j] - z[:, i]) / (size * spread)).max(axis=1))
-        maxima.append(largest)
+    of_speeds = np.linalg.cholesky(correlation + 1e-7 * np.eye(m)).T.astype(np.float32)
+    pairs = np.array([[float(n == j) - float(n == i) for n in range(k)] for i, j in combinations(range(k), 2)])
+    sizes = np.sqrt(np.einsum("pi,ij,pj->p", pairs, cov, pairs))
+    contrasts = ((pairs / sizes[:, None]) @ np.linalg.cholesky(cov + 1e-12 * np.eye(k))).astype(np.float32)
+    rng, maxima = np.random.default_rng(seed), []
+    for _ in range(DRAWS // CHUNK):
+        z = (rng.standard_normal((k * CHUNK, m), dtype=np.float32) @ of_speeds).reshape(k, CHUNK * m)
+        largest = np.abs(contrasts @ z).max(axis=0).reshape(CHUNK, m)
+        maxima.append((largest / np.sqrt(_variances(rng, of_speeds, df))).max(axis=1))
     highest = float(stats.t.ppf(1 - (1 - confidence) / (2 * m * len(pairs)), df))
     return min(float(np.quantile(np.concatenate(maxima), confidence)), highest)
+
+
+def _variances(rng: np.random.Generator, of_speeds: npt.NDArray[np.float32], df: float) -> npt.NDArray[np.float32]:
+    """Residual variances over speeds as they are found, (CHUNK, m), 1 on average: pooled, and from a dozen degrees of freedom on by
+    their normal limit."""
+    m = of_speeds.shape[0]
+    if m == 1:
+        return np.asarray(rng.chisquare(df, (CHUNK, 1)) / df, dtype=np.float32)
+    weights, whole = noise.pooling(m).T.astype(np.float32), max(int(df), 1)
+    if whole > noise.MANY:
+        squares = np.linalg.cholesky((of_speeds.T @ of_speeds) ** 2 + 1e-6 * np.eye(m)).T.astype(np.float32)
+        wobble = rng.standard_normal((CHUNK, m), dtype=np.float32) @ squares
+        return np.asarray(np.maximum((1.0 + (2.0 / whole) ** 0.5 * wobble) @ weights, 0.01), dtype=np.float32)
+    others = (rng.standard_normal((whole * CHUNK, m), dtype=np.float32) @ of_speeds).reshape(whole, CHUNK, m)
+    return np.asarray(np.mean(others**2, axis=0) @ weights, dtype=np.float32)
 
 
 def tukey(k: int, df: float, confidence: float = 0.95) -> float:

@@ -15,8 +15,8 @@ NEXT = {
 }
 
 
-def trade_offs(bands: Sequence[Judged]) -> tuple[str, ...]:
-    """What is given for what, band by band, of proven differences only."""
+def trade_offs(bands: Sequence[Judged], system: str = "us") -> tuple[str, ...]:
+    """What is given for what, band by band, of proven differences only; in display units."""
     gains = [b for b in bands if b.verdict == compare.GAIN]
     losses = [b for b in bands if b.verdict == compare.LOSS]
     if not gains or not losses:
@@ -25,14 +25,14 @@ def trade_offs(bands: Sequence[Judged]) -> tuple[str, ...]:
     for gain in gains:
         for loss in losses:
             found.append(
-                f"{_torque(gain)} more at {gain.name} revs ({_words(gain)}) is paid for with {_torque(loss)} less at "
+                f"{_torque(gain, system)} more at {gain.name} revs ({_words(gain)}) is paid for with {_torque(loss, system)} less at "
                 f"{loss.name} revs ({_words(loss)})."
             )
     return tuple(found)
 
 
-def _torque(item: Judged) -> str:
-    return units.show(abs(item.effect.value), "torque", "us", item.effect.half_width / 10)
+def _torque(item: Judged, system: str) -> str:
+    return units.show(abs(item.effect.value), "torque", system, item.effect.half_width)
 
 
 def _words(item: Judged) -> str:
@@ -60,7 +60,7 @@ def next_question(weighing: Weighing, side: str, narrowest: str = "") -> str | N
 
     narrowest: the weakest element of the path as it is measured, where one is known.
     """
-    if any(b.verdict in (compare.GAIN, compare.LOSS) for b in weighing.bands):
+    if any(b.verdict not in (compare.NO_DIFFERENCE, compare.NOT_PROVEN) for b in weighing.bands):
         return None
     asked = NEXT.get(side, NEXT["intake"])
     if narrowest:

@@ -64,22 +64,22 @@ def as_csv(table: Table) -> str:
     return out.getvalue()
 
 
-def scatter_words(weighing: Weighing) -> tuple[str, tuple[tuple[str, str], ...]]:
+def scatter_words(weighing: Weighing, system: str) -> tuple[str, tuple[tuple[str, str], ...]]:
     """What the interval counts, in one sentence; and band by band what it would be if each pull were independent."""
     family = len(weighing.bands)
     beside = []
     for item in weighing.bands:
         assert item.band is not None
-        said = counted.alone(weighing.comparison, item.band.low, item.band.high, family, item.effect.half_width)
+        said = counted.alone(weighing.comparison, item.band.low, item.band.high, family, item.effect.half_width, system)
         if said is not None:
             beside.append((item.name, said))
-    return counted.counts(weighing.comparison), tuple(beside)
+    return counted.counts(weighing.comparison, system), tuple(beside)
 
 
-def influences(weighing: Weighing) -> tuple[tuple[str, str, bool], ...]:
-    """Band by band: its name, the sentence on the pull that it most depends on, and whether that pull stands out."""
+def influences(weighing: Weighing, system: str) -> tuple[tuple[str, str, bool], ...]:
+    """Band by band: its name, what is left without the pull that it most depends on, and whether that pull stands out."""
     pairs = ((item, weighing.influences[item.name]) for item in weighing.bands)
-    return tuple((item.name, found.sentence(item.effect), found.matters(item.effect)) for item, found in pairs)
+    return tuple((item.name, found.short(item.effect, system), found.matters(item.effect)) for item, found in pairs)
 
 
 def conditions_of(found: Evidence) -> Sequence[str]:
