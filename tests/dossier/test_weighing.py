@@ -30,7 +30,7 @@ from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.dossier.weigh import boosted, kits, numbers, trials
 from longbreath.dossier.weigh import several as many
 from longbreath.dossier.weigh.kits import KitCard
-from longbreath.dossier.weigh.ledger import choices_of
+from longbreath.dossier.weigh.ledger import choices_of, stacked
 from longbreath.dossier.weigh.trials import KINDS, TrialCard, read_rows, weigh_trial
 from longbreath.store.models import DynoSession, KitSheet, Pull, Trial, UseWeights, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
@@ -122,6 +122,7 @@ def _known(found: Evidence) -> str:
         (LineCard("because", "guessed"), "Choose what is known"),
         (LineCard("because", "bounded", None, 0.01), "a least and a most"),
         (LineCard("because", "bounded", 0.02, 0.01), "ends before it begins"),
+        (LineCard("because", "bounded", -0.1, -0.1), "leaves nought out"),
         (LineCard("because", "bounded", -0.6, 0.0), "says nothing"),
         (LineCard("because", "measured"), "Choose the test"),
         (LineCard("because", "measured", None, None, 999_999, "A", "C"), "Choose the test"),
@@ -135,19 +136,61 @@ def test_lines_that_do_not_say_what_their_kind_wants(
         say(db, pulled, bonnet=line)
 
 
-def test_a_test_that_has_too_few_pulls_measures_nothing(db: UnitOfWork, pulled: SimpleNamespace) -> None:
-    """The letters of the line are not both in the session: the line stays unknown and says why."""
-    found = gather(db, pulled.application)
-    keep_ledger(
-        db,
-        pulled.application,
-        found.builds,
-        {"bonnet": LineCard("open", "measured", None, None, found.session.id, "A", "Q")},
-    )
-    again = gather(db, pulled.application)
+def test_a_test_that_lost_its_pulls_measures_nothing(db: UnitOfWork, pulled: SimpleNamespace) -> None:
+    """Its letters have too few valid pulls by now: the line is unknown again, and says why."""
+    first = gather(db, pulled.application)
+    session = alone(db, pulled, 1.01)
+    line = LineCard("open for B", "measured", None, None, session.id, "A", "C")
+    keep_ledger(db, pulled.application, first.builds, {"bonnet": line})
+    for lost in [p for p in session.pulls if p.label == "C"]:
+        pull_verbs.judge_pull(db, pulled.application, lost, False, "bonnet was ajar")
+    again = gather(db, pulled.application, [first.session.id])
     assert again.net is not None
     assert again.net.lines[0].kind == ledger.UNKNOWN
     assert "two valid pulls" in again.net.lines[0].words
+    assert again.setting.package == ("Bonnet, fan, air feed",)
+
+
+def test_the_part_itself_is_no_difference_beside_the_part(db: UnitOfWork, pulled: SimpleNamespace) -> None:
+    """The pair's own test would take everything off; it is not offered, and refused where it is sent all the same."""
+    found = gather(db, pulled.application)
+    assert not any(value.endswith(("A/B", "B/A")) for value, _ in choices_of(db, pulled.application))
+    with pytest.raises(InputError, match="differ in the part itself"):
+        say(db, pulled, bonnet=LineCard("open", "measured", None, None, found.session.id, "A", "B"))
+    assert {value for value, _ in choices_of(db, pulled.application, False)} >= {f"{found.session.id}/A/B"}
+
+
+def test_what_breaks_a_comparison_is_not_taken_off(db: UnitOfWork, shop: SimpleNamespace) -> None:
+    db.act_as(shop.people["tester"], shop.application.id)
+    factories.add_builds(db, shop.application, tune="another")
+    load.pulled(db, shop.application, shop.card)
+    with pytest.raises(InputError, match="Tune cannot be taken off: test again"):
+        say(db, shop, tune=LineCard("reflashed", "bounded", -0.01, 0.01))
+    assert say(db, shop, tune=LineCard("reflashed", "unknown")).package == ("Tune",)
+
+
+def test_a_test_of_another_torque_measures_nothing_here(db: UnitOfWork, pulled: SimpleNamespace) -> None:
+    first = gather(db, pulled.application)
+    session = alone(db, pulled, 1.01)
+    line = LineCard("open for B", "measured", None, None, session.id, "A", "C")
+    keep_ledger(db, pulled.application, first.builds, {"bonnet": line})
+    session.standard = "din_70020" if session.standard != "din_70020" else "sae_j1349"
+    db.flush()
+    again = gather(db, pulled.application, [first.session.id])
+    assert again.net is not None
+    assert "another correction" in again.net.lines[0].words
+
+
+def test_steps_are_laid_against_the_whole(db: UnitOfWork, pulled: SimpleNamespace) -> None:
+    session = alone(db, pulled, 1.02)
+    first = next(s for s in dyno_sessions(db, pulled.application.id) if s.id != session.id)
+    chosen = [f"{session.id}/A/C", f"{session.id}/C/A", f"{first.id}/A/B"]
+    found = dict(stacked(db, pulled.application, chosen))
+    assert found["middle"].total == pytest.approx(0.0, abs=1e-9)
+    assert not found["middle"].is_consistent
+    with pytest.raises(InputError, match="no such test") as refused:
+        stacked(db, pulled.application, [chosen[0], "999/A/B", chosen[2]])
+    assert refused.value.field == "second"
 
 
 def test_a_published_claim_goes_stale_when_its_ledger_moves(db: UnitOfWork, pulled: SimpleNamespace) -> None:
@@ -291,10 +334,13 @@ def test_a_trial_is_kept_corrected_and_weighed(db: UnitOfWork, pulled: SimpleNam
     assert found.worth.money[1] == pytest.approx(found.worth.fuel[1] * 1000 * 1.7)
     with pytest.raises(InputError, match="Say why"):
         trials.save_trial(db, app, card, kept)
+    second = replace(card, why="van 3 was misread")
     better = trials.save_trial(
         db, app, replace(card, title="Six vans, odometers read anew", why="van 2 was misread"), kept
     )
     assert trials.trials_of(db, app.id) == [better]
+    with pytest.raises(InputError, match="corrected this trial already"):
+        trials.save_trial(db, app, second, kept)
     assert db.get(Trial, kept.id) is not None
     assert "fuel-share" in " ".join(trials.figures_of(found))
 

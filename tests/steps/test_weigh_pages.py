@@ -99,6 +99,7 @@ def test_the_ledger_is_written_and_the_net_drawn(tester: FlaskClient, db: UnitOf
         ({"low_fuel": ""}, "a least and a most"),
         ({"low_fuel": "1", "high_fuel": "-1"}, "ends before it begins"),
         ({"low_fuel": "-90"}, "cannot be less than"),
+        ({"low_fuel": "0.2"}, "leaves nought out"),
         ({"kind_fuel": "measured"}, "Choose the test"),
         ({"kind_fuel": "sworn"}, "Choose what is known"),
         ({"reason_fuel": ""}, "Say in words why"),
@@ -166,6 +167,15 @@ def test_a_kit_is_written_down_and_laid_beside_stock(
     assert db.scalars(select(KitSheet).order_by(KitSheet.number.desc())).first().number == 2
 
 
+def test_two_people_write_one_kit(log_in: Callable[[str], FlaskClient], pulled: SimpleNamespace) -> None:
+    address = f"{base(pulled)}/weigh/kits/edit"
+    one, other = log_in("tester"), log_in("admin")
+    shown = read(other.get(address)).select_one('input[name="version"]')["value"]
+    assert send(one, address, KIT).status_code == 302
+    late = other.post(address, data={**KIT, "price": "1", "version": shown, "units": "us"})
+    assert late.status_code == 409
+
+
 TRIAL = {
     "title": "Scale",
     "held_on": "2026-05-20",
@@ -229,6 +239,21 @@ def test_an_engine_that_nothing_fills_has_no_boost_to_compare(tester: FlaskClien
     assert "No manifold pressure was logged" in page.text
     assert tester.get(f"{base(pulled)}/weigh/boost/chart.json").status_code == 409
     assert "Boost" not in [a.text for a in read(tester.get(f"{base(pulled)}/weigh")).select(".ways a")]
+
+
+def test_a_stack_is_asked_in_the_address(tester: FlaskClient, pulled: SimpleNamespace) -> None:
+    page = read(tester.get(f"{base(pulled)}/weigh/stack"))
+    values = [o["value"] for o in page.select("#first option") if o["value"]]
+    assert len(values) == 2
+    forth, back = values
+    found = read(tester.get(f"{base(pulled)}/weigh/stack?first={forth}&second={back}&whole={forth}"))
+    assert "they do not" in found.text
+    assert tester.get(f"{base(pulled)}/weigh/stack?first=1/A/Z&second={back}&whole={forth}").status_code == 422
+
+
+def test_airflow_stands_beside_the_trials(tester: FlaskClient, pulled: SimpleNamespace) -> None:
+    page = read(tester.get(f"{base(pulled)}/weigh/trials"))
+    assert "it is no power" in page.text or "There is no trial" in page.text
 
 
 def test_nothing_pulled_yet_is_said_on_every_page(tester: FlaskClient, shop: SimpleNamespace) -> None:

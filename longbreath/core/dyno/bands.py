@@ -117,7 +117,7 @@ def weigh(comparison: Comparison, bands: tuple[Band, ...], after_looking: bool =
     usable = tuple(band for band in bands if _covered(comparison, band, step) >= 0.5)
     if not usable:
         raise EvidenceError("The pulls cover none of the vehicle's bands of use.")
-    judged, local = [], []
+    judged = []
     for band in usable:
         found = comparison.band_effect(band.low, band.high, family=len(usable))
         if after_looking:
@@ -136,13 +136,20 @@ def weigh(comparison: Comparison, bands: tuple[Band, ...], after_looking: bool =
                 band,
             )
         )
-        at = comparison.largest_local(band.low, band.high)
-        local.append(
-            Local(float(comparison.grid[at]), float(comparison.difference[at]), float(comparison.half_width[at]))
-        )
+    local = locals_of(comparison, usable)
     return Weighing(
-        comparison, tuple(judged), _peak(comparison, of_power=False), _peak(comparison, of_power=True), tuple(local)
+        comparison, tuple(judged), _peak(comparison, of_power=False), _peak(comparison, of_power=True), local
     )
+
+
+def locals_of(comparison: Comparison, bands: Iterable[Band]) -> tuple[Local, ...]:
+    """The largest difference at one speed of each band [N m], with the half width of the simultaneous band."""
+    found = []
+    for band in bands:
+        at = comparison.largest_local(band.low, band.high)
+        numbers = comparison.grid[at], comparison.difference[at], comparison.half_width[at]
+        found.append(Local(*(float(number) for number in numbers)))
+    return tuple(found)
 
 
 def _covered(comparison: Comparison, band: Band, step: float) -> float:

@@ -167,6 +167,10 @@ def by_own_sweep(
         raise EvidenceError("Too few pulls for a sweep: pull once more at another setting.")
     at_a, at_b = _mean(a, "pressure"), _mean(b, "pressure")
     value, factor, slope, residuals = _by_speed(torque, pressure, fixed, curved, places, at_a)
+    if _rise(torque, pressure, fixed) <= 0.0:
+        raise EvidenceError(
+            "Torque does not rise with this pressure in the sweep: look at the sensor, or at what else was changed."
+        )
     value, factor = _refuse(value, factor, pulls, a, b)
     shared = noise.pooling(grid.size)
     variance = factor**2 * (shared @ (np.sum(residuals**2, axis=0) / df))
@@ -201,6 +205,12 @@ def _check_swept(pulls: Sequence[BoostedPull], pressure: Array) -> None:
         raise EvidenceError(
             "No build was pulled at boosts that differ: this engine has no sweep of its own. Pull one build at two settings or more."
         )
+
+
+def _rise(torque: Array, pressure: Array, fixed: Array) -> float:
+    """Torque by pressure [N m/Pa] on the means over speeds, as a straight line common to all builds."""
+    x = np.column_stack([fixed, pressure.mean(axis=1) - pressure.mean()])
+    return float((np.linalg.pinv(x) @ torque.mean(axis=1))[-1])
 
 
 def _by_speed(

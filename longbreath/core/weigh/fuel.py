@@ -23,6 +23,8 @@ US_GALLON, IMPERIAL_GALLON, MILE = 3.785411784e-3, 4.54609e-3, 1609.344
 CO2 = {"petrol": 2360.0, "diesel": 2640.0}
 """CO₂ from a cubic metre of fuel [kg/m³]: density × carbon share × 44/12, at 745 kg/m³ and 86.4 % (petrol), 835 and 86.2 % (diesel).
 First principles with assumed density and carbon, commonly quoted 2.3 and 2.6 kg/l."""
+MOST_VEHICLES, MOST_LEVELS = 80, 40
+"""Vehicles of a trial, and drivers or routes that are taken into account."""
 MARGIN = 0.01
 """A saving under 1 % is no meaningful one. Common practice, no source."""
 POWER = 0.8
@@ -95,6 +97,8 @@ def weigh_trial(runs: Sequence[Run]) -> Trial:
     without controls, or with fewer than three vehicles of either kind that ran before and after.
     """
     vehicles = list(dict.fromkeys(r.vehicle for r in runs))
+    if len(vehicles) > MOST_VEHICLES:
+        raise EvidenceError(f"More than {MOST_VEHICLES} vehicles: split the trial.")
     whole = [v for v in vehicles if len({r.after for r in runs if r.vehicle == v}) == 2]
     kept = [r for r in runs if r.vehicle in whole]
     treated, controls = _sides(kept, whole)
@@ -186,6 +190,9 @@ def _drivers_and_routes(runs: Sequence[Run], known: Array) -> tuple[list[Array],
         levels = list(dict.fromkeys(values))
         if len(levels) < 2 or not all(values):
             continue
+        if len(levels) > MOST_LEVELS:
+            notes.append(f"More than {MOST_LEVELS} {name}s: they are not taken into account.")
+            continue
         told = _told(known, [np.array([float(v == level) for v in values]) for level in levels[1:]])
         columns += told
         plural = f"{name.capitalize()}s"
@@ -195,12 +202,15 @@ def _drivers_and_routes(runs: Sequence[Run], known: Array) -> tuple[list[Array],
 
 def _told(known: Array, added: Sequence[Array]) -> list[Array]:
     """Columns of a driver or a route that say something beside the vehicles' own levels and changes."""
+    left, values, _ = np.linalg.svd(known, full_matrices=False)
+    basis = left[:, values > 1e-9 * values[0]]
     kept: list[Array] = []
     for column in added:
-        if np.linalg.matrix_rank(np.column_stack([known, *kept, column])) > np.linalg.matrix_rank(
-            np.column_stack([known, *kept])
-        ):
+        rest = column - basis @ (basis.T @ column)
+        size = float(np.linalg.norm(rest))
+        if size > 1e-6 * float(np.linalg.norm(column)):
             kept.append(column)
+            basis = np.column_stack([basis, rest / size])
     return kept
 
 

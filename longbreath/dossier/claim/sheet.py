@@ -13,6 +13,7 @@ from longbreath.core.build.sheet import Differing
 from longbreath.core.claim.gates import APPROVALS
 from longbreath.core.dyno import bands
 from longbreath.core.plan.conditions import CONTROL_MODES, TUNE_MODES
+from longbreath.core.weigh.figures import net_figures
 from longbreath.core.weigh.ledger import UNKNOWN
 from longbreath.dossier.claim.reads import Draft, by_hand
 from longbreath.dossier.conditions import bands_of
@@ -51,11 +52,8 @@ def content(draft: Draft) -> dict[str, Any]:
         "lines": claim.lines,
         "joined": claim.joined,
         "description": claim.description,
-        "figures": [_figure(bands.judged_figure(j, weighing.comparison), j.verdict) for j in said_of(found)],
-        "locals": [
-            _figure(bands.local_figure(local, weighing.comparison, f"local-{band.name}"))
-            for band, local in zip(weighing.bands, weighing.locals, strict=True)
-        ],
+        "figures": _figures(found),
+        "locals": _locals(found),
         "gates": [vars(gate) for gate in draft.gates],
         "conditions": _conditions(draft),
         "differing": [vars(item) | {"reason": known_of(found, item)} for item in found.builds.differing],
@@ -68,9 +66,22 @@ def content(draft: Draft) -> dict[str, Any]:
     }
 
 
-def said_of(found: Evidence) -> tuple[bands.Judged, ...]:
-    """The bands and peaks that a sheet shows; of a net the bands alone."""
-    return found.stated.bands if found.is_net else found.stated.judged
+def _figures(found: Evidence) -> list[dict[str, Any]]:
+    """The bands and peaks that a sheet shows; of a net the bands alone, as the ledger makes them."""
+    if found.is_net and found.net is not None:
+        made = net_figures(found.net)
+        return [_figure(made[f"net-{item.name}"], item.verdict) for item in found.net.bands]
+    comparison = found.weighing.comparison
+    return [_figure(bands.judged_figure(j, comparison), j.verdict) for j in found.weighing.judged]
+
+
+def _locals(found: Evidence) -> list[dict[str, Any]]:
+    """The largest local differences as they were observed; of a net none, because their working is another."""
+    weighing = found.weighing
+    if found.is_net:
+        return []
+    pairs = zip(weighing.bands, weighing.locals, strict=True)
+    return [_figure(bands.local_figure(x, weighing.comparison, f"local-{band.name}")) for band, x in pairs]
 
 
 def known_of(found: Evidence, item: Differing) -> str:
@@ -111,6 +122,7 @@ def _conditions(draft: Draft) -> list[list[str]]:
         ["Date", f"{session.held_on.day} {session.held_on:%B %Y}"],
         ["Order", f"{order}; {comparison.count('A')} valid pulls of A, {comparison.count('B')} of B"],
         *_modes(found),
+        *([["Stated", "net of what differed beside the part, line by line below"]] if found.is_net else []),
         ["Left out", "; ".join(_why(pull) for pull in found.left_out) or "no pull"],
         ["Other sessions", "; ".join(found.others) + ": not part of this" if found.others else "none"],
         *([["Bands of use", "changed after the pulls; the intervals hold for any band"]] if found.late_bands else []),

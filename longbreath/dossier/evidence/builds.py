@@ -134,7 +134,7 @@ def give_reasons(work: UnitOfWork, application: Application, found: Builds, give
         card = replace(card, reason=" ".join(card.reason.split()))
         if refused := check_description(card.reason):
             raise InputError(refused.sentence, f"reason_{line}")
-        _check_line(work, line, card)
+        _check_line(work, application, line, card)
         if card.reason and card.known != _known(standing_row):
             row = DifferenceReason(
                 application_id=application.id, line=line, a=item.a, b=item.b, given_by_id=work.actor.id
@@ -153,23 +153,43 @@ def _known(row: DifferenceReason | None) -> tuple[object, ...] | None:
     return row.reason, row.kind, row.low, row.high, row.session_id, row.from_label, row.to_label
 
 
-def _check_line(work: UnitOfWork, line: str, card: LineCard) -> None:
-    """Raise InputError for a line of the ledger that does not say what its kind wants."""
+def _check_line(work: UnitOfWork, application: Application, line: str, card: LineCard) -> None:
+    """Raise InputError for a line of the ledger that does not say what its kind wants, or wants what cannot be taken off."""
     if card.kind and card.kind not in KINDS:
         raise InputError("Choose what is known of its effect.", f"kind_{line}")
     if card.kind and not card.reason:
         raise InputError("Say in words why: it stands on the sheet.", f"reason_{line}")
+    item = sheet.BY_KEY.get(line)
+    if card.kind in (BOUNDED, MEASURED) and item is not None and item.effect in (sheet.BREAKS, sheet.SAME):
+        raise InputError(f"{item.label} cannot be taken off: test again with this the same.", f"kind_{line}")
     if card.kind == BOUNDED:
-        if card.low is None or card.high is None:
+        _check_bound(line, card)
+    if card.kind == MEASURED:
+        _check_test(work, application, line, card)
+
+
+def _check_bound(line: str, card: LineCard) -> None:
+    """A range holds nought, so that it can only widen an interval: what leaves nought out is an effect, and has to be measured."""
+    for edge, value in (("low", card.low), ("high", card.high)):
+        if value is None:
+            raise InputError("A bound has a least and a most, in per cent of A’s torque.", f"{edge}_{line}")
+        if abs(value) > LARGEST_BOUND:
             raise InputError(
-                "A bound has a least and a most, in per cent of A’s torque.",
-                f"low_{line}" if card.low is None else f"high_{line}",
+                f"A bound of more than {LARGEST_BOUND:.0%} says nothing: leave it unknown.", f"{edge}_{line}"
             )
-        if card.low > card.high:
-            raise InputError("The range ends before it begins.", f"high_{line}")
-        if max(abs(card.low), abs(card.high)) > LARGEST_BOUND:
-            raise InputError(
-                f"A bound of more than {LARGEST_BOUND:.0%} says nothing: leave it unknown.", f"high_{line}"
-            )
-    if card.kind == MEASURED and (card.session_id is None or work.get(DynoSession, card.session_id) is None):
+    if (card.low or 0.0) > (card.high or 0.0):
+        raise InputError("The range ends before it begins.", f"high_{line}")
+    if (card.low or 0.0) > 0.0 or (card.high or 0.0) < 0.0:
+        raise InputError("A range that leaves nought out claims an effect: measure that change alone.", f"low_{line}")
+
+
+def _check_test(work: UnitOfWork, application: Application, line: str, card: LineCard) -> None:
+    """The test was held on this vehicle, and its two letters do not differ in the part itself."""
+    session = work.get(DynoSession, card.session_id) if card.session_id is not None else None
+    if session is None or session.application.vehicle_id != application.vehicle_id:
         raise InputError("Choose the test that measured this change alone.", f"test_{line}")
+    rows = {row.letter: {part.revision_id for part in row.variant.parts} for row in session.card.variants}
+    if card.from_label not in rows or card.to_label not in rows or card.from_label == card.to_label:
+        raise InputError("Choose the test that measured this change alone.", f"test_{line}")
+    if (application.revision_id in rows[card.from_label]) != (application.revision_id in rows[card.to_label]):
+        raise InputError("These two differ in the part itself: this is no test of that change alone.", f"test_{line}")

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from longbreath.core.air.correction import STANDARDS, UNCORRECTED
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.claim.facts import PEAK, Fact, Setting, facts_of
-from longbreath.core.dyno.bands import Weighing
+from longbreath.core.dyno.bands import Weighing, locals_of
 from longbreath.core.engine.assumptions import BOOSTED
 from longbreath.core.plan.conditions import intended
 from longbreath.core.weigh.ledger import Net
@@ -81,7 +81,8 @@ class Evidence:
         if self.net is None or not self.is_net:
             return self.weighing
         curve = replace(self.weighing.comparison, difference=self.net.difference, half_width=self.net.half_width)
-        return replace(self.weighing, comparison=curve, bands=self.net.bands)
+        local = locals_of(curve, [item.band for item in self.net.bands if item.band is not None])
+        return replace(self.weighing, comparison=curve, bands=self.net.bands, locals=local)
 
     @property
     def package(self) -> tuple[str, ...]:

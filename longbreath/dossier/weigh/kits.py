@@ -48,6 +48,13 @@ def sheets_of(db: Session, application_id: int) -> list[KitSheet]:
     return list(db.scalars(query.order_by(KitSheet.number.desc())))
 
 
+@dataclass(frozen=True)
+class Written:
+    """How many versions of a sheet stand: two people who write the next one at once are told."""
+
+    version: int
+
+
 def save_kit(work: UnitOfWork, application: Application, card: KitCard) -> KitSheet:
     """Write the next version of a kit sheet. Raises InputError for a price without its day, or an item named twice."""
     if card.price is not None and card.priced_on is None:

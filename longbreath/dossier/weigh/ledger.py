@@ -10,7 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
 from longbreath.core.basis import units
-from longbreath.core.basis.errors import InputError, LongBreathError
+from longbreath.core.basis.errors import EvidenceError, InputError, LongBreathError
 from longbreath.core.dyno import compare, pulls
 from longbreath.core.dyno.bands import Band, Weighing
 from longbreath.core.weigh import ledger
@@ -68,10 +68,21 @@ def _measured(
     bands: Sequence[Band],
 ) -> Line:
     session = db.get_one(DynoSession, row.session_id)
+    _check_like(session, used[0])
     own = alone(db, session, row.from_label, row.to_label, bands)
+    if not own.design.drift:
+        raise EvidenceError("what was pulled first was not pulled again there: its effect cannot be told from drift")
     value, error, df, effects = ledger.measured(comparison, own, bands)
     shares = session.id in {s.id for s in used}
     return Line(item.line, item.label, MEASURED, row.reason, value, error, df, shares_pulls=shares, of_band=effects)
+
+
+def _check_like(session: DynoSession, used: DynoSession) -> None:
+    """Raise EvidenceError where torque of that test is another torque: at wheel or crank, corrected otherwise."""
+    if session.card.dyno.measured_at != used.card.dyno.measured_at:
+        raise EvidenceError("that test was measured elsewhere: wheel and crank figures are never mixed")
+    if (session.standard, session.already_corrected) != (used.standard, used.already_corrected):
+        raise EvidenceError("that test carries another correction, which is never mixed")
 
 
 def alone(db: Session, session: DynoSession, one: str, other: str, bands: Sequence[Band]) -> compare.Comparison:
@@ -82,8 +93,9 @@ def alone(db: Session, session: DynoSession, one: str, other: str, bands: Sequen
     return compare.compare_pulls(runs, grid, scatter=known_scatter(db, [session]))
 
 
-def choices_of(db: Session, application: Application) -> list[tuple[str, str]]:
-    """Tests on this vehicle that may have measured a change alone, for a choice: "session/letter/letter" and words."""
+def choices_of(db: Session, application: Application, alike: bool = True) -> list[tuple[str, str]]:
+    """Tests on this vehicle, for a choice: "session/letter/letter" and words. alike: only those whose letters do not differ in the
+    product, and so may have measured another change alone."""
     query = (
         select(DynoSession)
         .join(Application, Application.id == DynoSession.application_id)
@@ -97,7 +109,10 @@ def choices_of(db: Session, application: Application) -> list[tuple[str, str]]:
     for session in sessions:
         letters = [pull.label for pull in session.full_pulls if pull.is_valid]
         usable = [letter for letter in dict.fromkeys(letters) if letters.count(letter) >= ENOUGH]
+        parts = {row.letter: {part.revision_id for part in row.variant.parts} for row in session.card.variants}
         for one, other in permutations(usable[:8], 2):
+            if alike and (application.revision_id in parts[one]) != (application.revision_id in parts[other]):
+                continue
             called = f"{session.card.called(one)} → {session.card.called(other)}"
             found.append((f"{session.id}/{one}/{other}", f"{names[session.id]}, {one} → {other}: {called}"))
     return found
@@ -117,7 +132,7 @@ def knowledge(line: Line, comparison: compare.Comparison) -> str:
 def stacked(db: Session, application: Application, chosen: Sequence[str]) -> list[tuple[str, Stacked]]:
     """Two steps and the whole ("session/letter/letter" as `choices_of` names them), band by band. Raises InputError for a test that
     is not there, EvidenceError where one is too short."""
-    bands, known = bands_of(application.vehicle), {value for value, _ in choices_of(db, application)}
+    bands, known = bands_of(application.vehicle), {value for value, _ in choices_of(db, application, False)}
     comparisons = []
     for field, value in zip(("first", "second", "whole"), chosen, strict=True):
         if value not in known:

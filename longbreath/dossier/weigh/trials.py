@@ -7,8 +7,10 @@ import io
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from datetime import date
+from threading import Lock
 from typing import Any
 
+from cachetools import LRUCache, cached
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -23,7 +25,7 @@ from longbreath.core.weigh.readings import Found, Noise, Temperature
 from longbreath.store.models import Application, Trial
 from longbreath.store.unit_of_work import UnitOfWork
 
-MOST_ROWS = 5000
+MOST_ROWS = 2000
 
 
 @dataclass(frozen=True)
@@ -207,6 +209,9 @@ def save_trial(work: UnitOfWork, application: Application, card: TrialCard, repl
     if card.held_on > work.clock().date():
         raise InputError("This day is still to come.", "held_on")
     _build(card.kind, card.rows)
+    work.alone(application)
+    if replaces is not None and work.scalar(select(Trial.id).where(Trial.replaces_id == replaces.id)) is not None:
+        raise InputError("Somebody corrected this trial already: open the newest.", "why")
     row = Trial(application_id=application.id, made_by_id=work.actor.id)
     row.kind, row.title, row.held_on, row.tool, row.step = card.kind, card.title, card.held_on, card.tool, card.step
     row.conditions, row.rows, row.why = dict(card.conditions), [dict(r) for r in card.rows], card.why.strip()
@@ -278,12 +283,18 @@ class Weighed:
     problem: str = ""
 
 
+@cached(LRUCache(128), key=lambda number, runs: (number, runs), lock=Lock())
+def _fuel(number: int, runs: tuple[Run, ...]) -> FuelTrial:
+    """A fuel trial weighed once: its rows never change."""
+    return fuel.weigh_trial(runs)
+
+
 def weigh_trial(trial: Trial, distance: float | None = None, price: float | None = None, sold_by: str = "L") -> Weighed:
     """What a trial shows. distance: a year's [m]; price: of the unit that fuel is sold by. Track runs show nothing but themselves."""
     try:
         if trial.kind == "fuel":
             runs = _runs(trial.rows)
-            found = fuel.weigh_trial(runs)
+            found = _fuel(trial.id, tuple(runs))
             kind = "diesel" if "diesel" in str(trial.conditions.get("fuel", "")).casefold() else "petrol"
             per = price / units.from_unit(1.0, "fuel_volume", sold_by) if price is not None else None
             value = fuel.worth(found, distance, per, kind) if distance else None

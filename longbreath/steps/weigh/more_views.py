@@ -52,7 +52,7 @@ def differences(application_id: int) -> Any:
 def stack(application_id: int) -> Any:
     """Whether tests one after the other add up to the test of the whole, band by band."""
     application = load_application(application_id)
-    form = forms.stack_form(request.args, choices_of(db(), application))
+    form = forms.stack_form(request.args, choices_of(db(), application, False))
     chosen = [form.first.data or "", form.second.data or "", form.whole.data or ""]
     found, problem = [], ""
     if all(chosen):
@@ -196,11 +196,11 @@ def edit_kit(application_id: int) -> Any:
     application = load_application(application_id)
     sheets = kit_reads.sheets_of(db(), application.id)
     form = forms.kit_form(sheets[0] if sheets else None, application.product.price)
-    saved = save(form, None, lambda: kit_reads.save_kit(db(), application, form.card()))
+    saved = save(form, kit_reads.Written(len(sheets)), lambda: kit_reads.save_kit(db(), application, form.card()))
     if saved.done:
         flash("Kept as the newest version.", "done")
         return redirect(url_for("weigh.kits", application_id=application.id))
-    return page("weigh/kit.html", form=form, sheets=sheets, status=saved.status)
+    return page("weigh/kit.html", form=form, sheets=sheets, conflict=saved.conflict, status=saved.status)
 
 
 def trials(application_id: int) -> Any:

@@ -63,6 +63,18 @@ def test_sets_that_scatter_widen_the_interval_and_what_pulls_alone_would_say_sta
     assert seen.df < alone.df
 
 
+def test_what_the_records_know_of_sets_is_added_where_a_test_cannot_see_them() -> None:
+    """A-B-A, one fitting of B: Var(b) = σ²·Σw² + σ_set²·(1 + ¼ + ¼), by hand."""
+    order = "AAABBBAAA"
+    y, fittings = sets_of(order, 0.0, seed=4)
+    design = make_design(order, range(1, 10))
+    levels = levels_of(design, fittings, scatter=Scatter(1.0, fitting=2.0, fitting_df=1e6))
+    assert levels.set_share == pytest.approx(1.5)
+    within, _ = levels.squares(y[:, None])
+    found = effect(y, design, levels=levels)
+    assert found.standard_error**2 == pytest.approx(float(within[0]) * levels.pull_share + 4.0 * 1.5, rel=0.02)
+
+
 def test_records_and_pulls_together_know_more_than_either() -> None:
     order = "AAABBBAAABBBAAA"
     y, fittings = sets_of(order, 1.0, seed=7)

@@ -130,6 +130,12 @@ def test_a_pull_that_breaks_the_order_is_named() -> None:
     assert by_own_sweep(swept(2.0), GRID).strays == ()
 
 
+def test_a_sweep_in_which_torque_falls_with_pressure_is_no_sweep() -> None:
+    made = [BoostedPull(p.label, p.build, p.order, 400.0 - p.torque, p.pressure) for p in swept(0.0)]
+    with pytest.raises(EvidenceError, match="does not rise with this pressure"):
+        by_own_sweep(made, GRID)
+
+
 def test_too_few_pulls() -> None:
     with pytest.raises(EvidenceError, match="two valid pulls of A and two of B"):
         by_own_sweep([pull("A", "a", 1, 80.0), pull("B", "b", 2, 87.0)], GRID)

@@ -41,6 +41,7 @@ def test_a_large_saving_is_found_and_the_season_is_not_taken_for_it() -> None:
     assert found.verdict == compare.GAIN
     assert found.low <= -0.06 <= found.high
     assert found.sentence.startswith("A saving is proven")
+    assert found.df == 10.0  # twelve vans less two, whatever the number of weeks
 
 
 def test_a_saving_inside_the_noise_stays_there_and_the_trial_says_what_it_could_have_seen() -> None:
