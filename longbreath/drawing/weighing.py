@@ -139,3 +139,71 @@ def ranking(variants: Sequence[Variant], groups: Sequence[Sequence[str]], unit: 
     return _svg(
         "ranking", width, height, f"Best first: {told} {unit}. Cannot be told apart: {together or 'none'}", parts
     )
+
+
+@dataclass(frozen=True)
+class Panel:
+    """One small picture: its title, speeds [rpm], difference and half width of its band in display units."""
+
+    title: str
+    rpm: Sequence[float]
+    difference: Sequence[float]
+    half: Sequence[float]
+
+
+PANEL, TALL, GAP, SIDE = 228, 132, 18, 60
+
+
+def small_multiples(panels: Sequence[Panel], unit: str) -> Markup:
+    """The same difference under several settings beside each other, on one scale, each with its band."""
+    lows = [d - h for p in panels for d, h in zip(p.difference, p.half, strict=True)]
+    highs = [d + h for p in panels for d, h in zip(p.difference, p.half, strict=True)]
+    step = nice_step(max(max(0.0, *highs) - min(0.0, *lows), 1e-9), 4)
+    bottom, top = floor(min(0.0, *lows) / step) * step, ceil(max(0.0, *highs) / step) * step
+    across = min(len(panels), 3)
+    down = -(-len(panels) // across)
+    width, height = SIDE + across * (PANEL + GAP), down * (TALL + 46)
+    parts = []
+    for n, panel in enumerate(panels):
+        left, up = SIDE + (n % across) * (PANEL + GAP), (n // across) * (TALL + 46) + 20
+        parts += _panel(panel, left, up, (bottom, top, step), n % across == 0, unit)
+    words = "; ".join(f"{p.title}: {min(p.difference):+.3g} to {max(p.difference):+.3g} {unit}" for p in panels)
+    return _svg("multiples", width, height, f"B minus A under each setting. {words}", parts)
+
+
+def _panel(
+    panel: Panel, left: float, up: float, scale: tuple[float, float, float], first: bool, unit: str
+) -> list[str]:
+    bottom, top, step = scale
+    low, high = panel.rpm[0], panel.rpm[-1]
+
+    def x(rpm: float) -> float:
+        return left + (rpm - low) / (high - low) * PANEL
+
+    def y(value: float) -> float:
+        return up + TALL - (value - bottom) / (top - bottom) * TALL
+
+    parts = [f'<text class="label" x="{left:.0f}" y="{up - 7:.0f}">{escape(_short(panel.title))}</text>']
+    value = bottom
+    while value <= top + 1e-9:
+        bold = " nought" if abs(value) < 1e-9 else ""
+        parts.append(
+            f'<line class="grid{bold}" x1="{left:.0f}" x2="{left + PANEL:.0f}" y1="{y(value):.1f}" y2="{y(value):.1f}"/>'
+        )
+        if first:
+            words = f"{value:+.6g}".replace("-", "−") if abs(value) > 1e-9 else f"0 {unit}"
+            parts.append(
+                f'<text class="axis" x="{left - 6:.0f}" y="{y(value) + 4:.1f}" text-anchor="end">{escape(words)}</text>'
+            )
+        value += step
+    points = list(zip(panel.rpm, panel.difference, panel.half, strict=True))
+    band = [f"{x(r):.1f},{y(d + h):.1f}" for r, d, h in points] + [
+        f"{x(r):.1f},{y(d - h):.1f}" for r, d, h in reversed(points)
+    ]
+    parts.append(f'<polygon class="band" points="{" ".join(band)}"/>')
+    parts.append(f'<polyline class="line" points="{" ".join(f"{x(r):.1f},{y(d):.1f}" for r, d, _ in points)}"/>')
+    for rpm, anchor in ((low, "start"), (high, "end")):
+        parts.append(
+            f'<text class="axis" x="{x(rpm):.1f}" y="{up + TALL + 16:.0f}" text-anchor="{anchor}">{rpm:.0f}</text>'
+        )
+    return parts

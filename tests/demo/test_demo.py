@@ -189,6 +189,10 @@ def test_the_downpipe_is_better_as_set_and_hardly_at_equal_boost(loaded: Any) ->
     assert equal.value < 0.25 * middle.effect.value
     assert equal.low < 1.5 < equal.high  # what the made pipe does at equal boost [N m]
     assert rows[1].share > 0.7
+    many = weigh_many.many_of(loaded, found.application, list(found.sessions))
+    panels = weigh_many.panels_of(found.application, many, "metric")
+    assert [p.title for p in panels] == ["B − A", "D − C, controller at 55 %"]
+    assert max(panels[1].difference) > 8.0
     response = boosted.response_of(loaded, found)
     assert {item.verdict for item in response.judged if "boost" in item.name} == {"sooner"}
 

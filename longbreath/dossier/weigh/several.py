@@ -27,7 +27,7 @@ from longbreath.dossier.evidence.keys import keys_of
 from longbreath.dossier.plan.cards import factors_of
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.dossier.weigh.pair import is_of_several_dynos, known_scatter, runs_of
-from longbreath.drawing.weighing import Variant
+from longbreath.drawing.weighing import Panel, Variant
 from longbreath.store.models import Application, DynoSession, OutsideTable, UseWeights
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -219,3 +219,37 @@ def apart_names(called: Mapping[str, str]) -> dict[str, str]:
     pieces = {letter: words.split(", ") for letter, words in called.items()}
     shared = set.intersection(*(set(parts) for parts in pieces.values())) if pieces else set()
     return {x: ", ".join(p for p in parts if p not in shared) or called[x] for x, parts in pieces.items()}
+
+
+def pairs_of_part(application: Application, many: Many) -> list[tuple[str, str]]:
+    """Pairs of letters that hold the stock part and the product, and are alike in all else: the same change under several settings."""
+    stock, product, rows = application.stock_revision_id, application.revision_id, {}
+    for session in many.sessions:
+        for row in session.card.variants:
+            parts = frozenset(part.revision_id for part in row.variant.parts)
+            rows[row.letter] = (parts, row.variant.name, row.variant.control_mode)
+    found = []
+    for one in many.letters:
+        for other in many.letters:
+            (a, *beside), (b, *same) = rows[one], rows[other]
+            if stock in a and product in b and a - {stock} == b - {product} and beside == same:
+                found.append((one, other))
+    return found
+
+
+def panels_of(application: Application, many: Many, system: str) -> list[Panel]:
+    """The part's difference under each setting that was pulled with both, in display units; nothing where there is but one."""
+    scale = units.scale("torque", system)
+    settings = {
+        row.letter: row.variant.control_mode or row.variant.name for s in many.sessions for row in s.card.variants
+    }
+    pairs = pairs_of_part(application, many)
+    rpm = [float(s) / RPM for s in many.weighed.grid]
+    curves = {(p.one, p.other): p for p in many.weighed.pairs} | {(p.other, p.one): p for p in many.weighed.pairs}
+    panels = []
+    for one, other in pairs:
+        curve = curves[one, other]
+        sign = 1.0 if curve.one == one else -1.0
+        title = f"{other} − {one}" + (f", {settings[other]}" if settings[other] else "")
+        panels.append(Panel(title, rpm, list(sign * curve.difference / scale), list(curve.half_width / scale)))
+    return panels if len(panels) > 1 else []

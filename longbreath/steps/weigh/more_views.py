@@ -122,9 +122,17 @@ def several(application_id: int) -> Any:
     figures, rows = many_reads.ranked_figures(many, reference)
     bars = many_reads.ranked_bars(many, reference, system())
     drawn = weighing.ranking(bars, many.ranked.groups, units.kind_named("torque").symbol(system()))
-    letters = many_reads.letters_with_pulls(many.sessions)
+    panels = many_reads.panels_of(application, many, system())
     return page(
-        "weigh/several.html", figures, many=many, rows=rows, reference=reference, drawn=drawn, letters=letters, **shown
+        "weigh/several.html",
+        figures,
+        many=many,
+        rows=rows,
+        reference=reference,
+        drawn=drawn,
+        multiples=weighing.small_multiples(panels, units.kind_named("torque").symbol(system())) if panels else None,
+        letters=many_reads.letters_with_pulls(many.sessions),
+        **shown,
     )
 
 
