@@ -9,7 +9,7 @@ from tests.browser.tools import application_of, log_in
 
 def test_the_downpipe_is_clearly_better_as_set_and_hardly_at_equal_boost(page: Page) -> None:
     log_in(page, "mara")
-    base = application_of(page, "Bittern downpipe 76 mm", "rev B")
+    base = "/applications/12"
     page.goto(f"{base}/pull")
     expect(page.locator("h1")).to_contain_text("The card is fulfilled")
     page.goto(f"{base}/weigh")
@@ -45,7 +45,7 @@ def test_three_kits_cannot_be_told_apart_and_what_is_in_the_box_decides(page: Pa
 
 def test_the_day_that_went_wrong_from_pulls_to_net(page: Page) -> None:
     log_in(page, "mara")
-    base = application_of(page, "Petrel 66 mm throttle body", "rev B")
+    base = "/applications/11"
     page.goto(f"{base}/weigh")
     expect(page.locator("h1")).to_contain_text("by the part or by drift")
     expect(page.locator(".differing")).to_contain_text("measured")

@@ -27,10 +27,9 @@ def log_out(page: Page) -> None:
     page.wait_for_url("**/account/login")
 
 
-def application_of(page: Page, product: str, revision: str = "") -> str:
-    """Address of the demo's application of a product; of a revision, where there are several."""
-    rows = page.locator("tr", has_text=product)
-    link = (rows.filter(has_text=revision) if revision else rows).locator("a.cell").first
+def application_of(page: Page, product: str) -> str:
+    """Address of the demo's application of a product."""
+    link = page.locator("tr", has_text=product).locator("a.cell").first
     return str(link.get_attribute("href"))
 
 

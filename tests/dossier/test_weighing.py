@@ -214,11 +214,11 @@ def test_a_published_claim_goes_stale_when_its_ledger_moves(db: UnitOfWork, pull
 def test_the_margin_is_that_of_the_card_and_part_of_the_key(db: UnitOfWork, shop: SimpleNamespace) -> None:
     db.act_as(shop.people["tester"], shop.application.id)
     factories.add_builds(db, shop.application)
-    shop.card.no_matter = 0.04
+    shop.card.no_matter = 0.03
     load.pulled(db, shop.application, shop.card)
     found = gather(db, shop.application)
-    assert found.weighing.bands[1].margin_words == "4 %"
-    assert found.weighing.bands[1].words == "gain, though under 4 %"
+    assert found.weighing.bands[1].margin_words == "3 %"
+    assert found.weighing.bands[1].words == "gain, though under 3 %"
 
 
 def test_sessions_of_two_dynos_are_ratios(db: UnitOfWork, pulled: SimpleNamespace) -> None:

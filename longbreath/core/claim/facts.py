@@ -53,7 +53,8 @@ class Fact:
 class Setting:
     """What all facts of a statement share: the part, against what, on what, measured how.
 
-    at: "wheel" or "crank". standard: empty where nothing was corrected. package: what else differed beside the part. Airflow
+    at: "wheel" or "crank". standard: empty where nothing was corrected. package: what else differed beside the part; margin: what
+    counted as no difference [share of A]. Airflow
     has fixture and test pressure [Pa] instead.
     """
 
@@ -64,6 +65,7 @@ class Setting:
     standard: str = ""
     one_session: bool = False
     back_to_back: bool = False
+    margin: float = 0.01
     package: tuple[str, ...] = ()
     fixture: str = ""
     test_pressure: float = 0.0

@@ -40,14 +40,16 @@ class Composition:
     joined: bool = False
 
 
+USUAL_MARGIN = 0.01
+"""Of no meaningful difference; another one is said in the sentence."""
 PHRASINGS: Mapping[tuple[str, str], tuple[str, ...]] = {
     (GAIN, "torque"): ("gained {size} of {what}", "made {size} more {what}"),
     (LOSS, "torque"): ("lost {size} of {what}", "made {size} less {what}"),
     (GAIN, "flow"): ("flowed {size} more{what}", "gained {size} of airflow{what}"),
     (LOSS, "flow"): ("flowed {size} less{what}", "lost {size} of airflow{what}"),
     (NO_DIFFERENCE, "torque"): (
-        "made no meaningful difference in {what}",
-        "kept {what} within 1\u202f% of what it was",
+        "made no meaningful difference{under} in {what}",
+        "kept {what} within {margin} of what it was",
     ),
     (NOT_PROVEN, "torque"): ("showed no proven difference in {what}", "left a difference in {what} unproven"),
     (NOT_PROVEN, "flow"): (
@@ -55,7 +57,8 @@ PHRASINGS: Mapping[tuple[str, str], tuple[str, ...]] = {
         "left a difference in airflow{what} unproven",
     ),
 }
-"""The clauses in English by kind and quantity; power is worded as torque is. {size}, {what} are the software's."""
+"""The clauses in English by kind and quantity; power is worded as torque is. {size}, {what}, and
+the margin of no difference are the software's."""
 
 
 def phrasings(fact: Fact) -> tuple[str, ...]:
@@ -65,8 +68,11 @@ def phrasings(fact: Fact) -> tuple[str, ...]:
 
 def offered(fact: Fact) -> tuple[str, ...]:
     """The same clauses as a writer is offered them, without what they are of."""
-    short = (wording.replace(" of {what}", "").replace(" in {what}", "") for wording in phrasings(fact))
-    return tuple(wording.replace("{size}", "…").replace("{what}", "…") for wording in short)
+    short = (
+        wording.replace(" of {what}", "").replace("{under} in {what}", "").replace(" in {what}", "")
+        for wording in phrasings(fact)
+    )
+    return tuple(wording.replace("{size}", "…").replace("{what}", "…").replace("{margin}", "…") for wording in short)
 
 
 def printed(fact: Fact) -> Amount:
@@ -79,7 +85,9 @@ def clause(fact: Fact, line: Line, setting: Setting, metric_first: bool = False)
     wordings = phrasings(fact)
     wording = wordings[line.phrasing] if 0 <= line.phrasing < len(wordings) else wordings[0]
     shown = printed(fact)
-    text = wording.format(size=shown.size(metric_first), what=_what(fact, setting))
+    margin = f"{100.0 * setting.margin:.3g}\u202f%"
+    under = "" if setting.margin == USUAL_MARGIN else f" (under {margin})"
+    text = wording.format(size=shown.size(metric_first), what=_what(fact, setting), margin=margin, under=under)
     return text if line.short else f"{text} (95\u202f% interval {shown.interval(metric_first)})"
 
 

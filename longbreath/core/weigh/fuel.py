@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import warnings
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import exp, log, sqrt
@@ -14,6 +13,7 @@ from scipy import stats
 
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.dyno.compare import GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN
+from longbreath.core.dyno.components import best_fit
 
 Array = npt.NDArray[np.float64]
 LITRE_PER_100_KM = 1e-3 / 1e5
@@ -157,28 +157,13 @@ def _mixed(runs: Sequence[Run], vehicles: Sequence[str]) -> tuple[float, float, 
     scale = max(float(np.std(y - known @ np.linalg.lstsq(known, y, rcond=None)[0])), 1e-9)
     names: list[Any] = [[["level"]] * len(vehicles), [["change"]] * len(vehicles)]
     model = MixedLM(y / scale, x, groups=codes, exog_vc=VCSpec(["level", "change"], names, [levels, changes]))
-    best = _fitted(model)
+    best = best_fit(model)
     fitted, error = _by_vehicle(runs, vehicles)
     if best is None or not np.isfinite(best.bse[3]):
         return fitted, error, [*notes, "The mixed model did not settle: each vehicle counts once, by its own change."]
     # few vehicles let the model find no scatter between their changes where there is some
     own_error = scale * float(best.bse[3])
     return scale * float(best.params[3]), max(own_error, min(error, 1.5 * own_error)), notes
-
-
-def _fitted(model: Any) -> Any:
-    """The best of three ways to fit a model; None where none settles."""
-    best = None
-    with warnings.catch_warnings():
-        warnings.simplefilter("ignore")
-        for method in ("lbfgs", "bfgs", "powell"):
-            try:
-                result = model.fit(reml=True, method=method)
-            except (np.linalg.LinAlgError, ValueError):
-                continue
-            if np.isfinite(result.llf) and (best is None or result.llf > best.llf + 1e-6):
-                best = result
-    return best
 
 
 def _drivers_and_routes(runs: Sequence[Run], known: Array) -> tuple[list[Array], list[str]]:

@@ -107,6 +107,7 @@ class Evidence:
             at=self.card.dyno.measured_at,
             standard="" if self.session.standard == UNCORRECTED else STANDARDS[self.session.standard].name,
             one_session=one,
+            margin=self.weighing.comparison.margin_share,
             back_to_back=one and self.weighing.comparison.design.drift,
             package=self.package,
         )

@@ -47,7 +47,7 @@ class CardForm(BaseForm):
         "A difference does not matter below",
         "percent",
         0.001,
-        0.05,
+        0.03,
         required=False,
         description="of A, for this use; empty: 1 %",
     )

@@ -57,7 +57,7 @@ class TestCard(Audited, Versioned, Base):
     __mapper_args__ = {"version_id_col": Versioned.version}  # noqa: RUF012
     __table_args__ = (
         CheckConstraint("pulls_per_set between 2 and 12", name="pulls_per_set"),
-        CheckConstraint("no_matter between 0.001 and 0.05", name="no_matter"),
+        CheckConstraint("no_matter between 0.001 and 0.03", name="no_matter"),
         CheckConstraint("design in ('alternation', 'ladder', 'factorial', 'series', 'tuning')", name="design"),
         CheckConstraint("tune_mode in ('', 'one tune', 'same mixture', 'out of the box')", name="tune_mode"),
         CheckConstraint(

@@ -83,6 +83,19 @@ def test_null_results_are_facts_like_any_other() -> None:
     assert said(none) == ""  # nothing chosen, nothing that must be said
 
 
+def test_another_margin_than_the_usual_one_is_said_in_the_sentence() -> None:
+    """What is called no meaningful difference was chosen before the test: a wide choice must not read like the usual one."""
+    fact = Fact(NO_DIFFERENCE, "torque", "band", 300.0, 400.0, 0.1, 0.4, "low")
+    usual_margin, wide = SETTING, replace(SETTING, margin=0.03)
+    assert grammar.clause(fact, Line(fact.key), usual_margin).startswith("made no meaningful difference in mean")
+    assert grammar.clause(fact, Line(fact.key), wide).startswith(
+        "made no meaningful difference (under 3\u202f%) in mean"
+    )
+    assert "within 1\u202f% of what it was" in grammar.clause(fact, Line(fact.key, 1), usual_margin)
+    assert "within 3\u202f% of what it was" in grammar.clause(fact, Line(fact.key, 1), wide)
+    assert all("{" not in words for words in grammar.offered(fact))
+
+
 def test_back_to_back_and_one_session_are_written_only_where_they_are_so() -> None:
     facts = facts_of(weighed())
     lines = usual(facts).lines

@@ -45,7 +45,7 @@ def upgrade() -> None:
         "test_card", col("no_matter", DOUBLE, "share of A below which a difference does not matter", default="0.01")
     )
     op.alter_column("test_card", "no_matter", server_default=None)
-    op.create_check_constraint(op.f("ck_test_card_no_matter"), "test_card", "no_matter between 0.001 and 0.05")
+    op.create_check_constraint(op.f("ck_test_card_no_matter"), "test_card", "no_matter between 0.001 and 0.03")
     _make_tables()
     for table in TABLES:
         op.create_index(op.f(f"ix_{table}_application_id"), table, ["application_id"])
