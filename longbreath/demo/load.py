@@ -110,7 +110,7 @@ def _tell(db: UnitOfWork) -> None:
     _turn_to(db, shop, date(2026, 10, 12))
     _boosted(db, shop)
     _turn_to(db, shop, date(2026, 10, 15))
-    _weigh(db, shop, petrel, throttle, heron)
+    _weigh(db, shop, throttle, heron)
     work_day(db, date(2026, 11, 16))
     db.act_as(shop.tester)
     plans.pieces(db, gannet, shop.house, heron)
@@ -120,15 +120,15 @@ def _tell(db: UnitOfWork) -> None:
     plans.promise(db, shop.tester, shop.approver, date.today())
 
 
-def _weigh(db: UnitOfWork, shop: Shop, petrel: Revision, throttle: Revision, heron: Vehicle) -> None:
+def _weigh(db: UnitOfWork, shop: Shop, throttle: Revision, heron: Vehicle) -> None:
     """What is weighed beyond one pair: kits, a day that went wrong, trials."""
     by_name = {a.product.name: a for a in db.scalars(select(Application))}
     drover = by_name["Crest open-plenum manifold"].vehicle
     dossiers = weighing.inlet_kits(db, shop.dyno, drover, date(2026, 10, 20))
-    wrong = weighing.wrong_day(db, shop.dyno, petrel.product, throttle, heron)
+    wrong = weighing.wrong_day(db, shop.dyno, throttle, heron)
     weighing.parcel_trials(db, by_name["Parcel cast inlet elbow"])
     bittern = by_name["Bittern downpipe 76 mm"]
-    pipe = weighing.downpipe(db, shop.dyno, bittern.product, bittern.stock_revision, bittern.vehicle)
+    pipe = weighing.downpipe(db, shop.dyno, bittern.stock_revision, bittern.vehicle)
     path_of = [(dossier, paths_others.CREST) for dossier in dossiers]
     for application, elements in (*path_of, (wrong, paths.PETREL), (pipe, paths_others.BITTERN)):
         db.act_as(shop.tester, application.id)

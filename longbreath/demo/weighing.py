@@ -31,7 +31,7 @@ from longbreath.dossier.pull.conditions import put_conditions
 from longbreath.dossier.weigh import kits, trials
 from longbreath.dossier.weigh.kits import KitCard
 from longbreath.dossier.weigh.trials import KINDS, TrialCard, read_rows
-from longbreath.store.models import Application, Dyno, DynoSession, Product, Revision, TestCard, Vehicle
+from longbreath.store.models import Application, Dyno, DynoSession, Revision, TestCard, Vehicle
 from longbreath.store.unit_of_work import UnitOfWork
 
 KITS = (
@@ -112,12 +112,13 @@ def _finish(db: UnitOfWork, session: DynoSession) -> None:
     db.expire(session, ["pulls", "files"])
 
 
-def wrong_day(db: UnitOfWork, dyno: Dyno, throttle: Product, stock: Revision, heron: Vehicle) -> Application:
+def wrong_day(db: UnitOfWork, dyno: Dyno, stock: Revision, heron: Vehicle) -> Application:
     """Bonnet open for A and shut for B, another delivery of fuel, a fading coil; and the day on which the bonnet was measured
     alone."""
     day = date(2026, 10, 15)
     work_day(db, day)
-    revision = library.add_revision(db, throttle, "rev B", "machined, anodised")
+    card = ProductCard("Petrel 70 mm throttle body", "throttle body", "intake", "rev A", "machined, anodised")
+    revision = library.add_product(db, card)
     application = coverage.open_application(db, heron.id, revision.id, stock.id)
     db.act_as(db.actor, application.id)
     card = plans.plain_card(db, application, dyno, "2 lb-ft", mixture_target=0.88)
@@ -125,16 +126,16 @@ def wrong_day(db: UnitOfWork, dyno: Dyno, throttle: Product, stock: Revision, he
     a = {**same, "part": "stock throttle body", "fuel": "98, delivery of 12 September", "bonnet": "open, fan on"}
     b = {
         **same,
-        "part": "Petrel rev B",
+        "part": "Petrel 70 mm",
         "part_state": "machined",
         "fuel": "98, delivery of 24 September",
         "bonnet": "shut, fan on",
     }
     builds.add_sheet(db, application, builds.BuildCard(a, day, "shop Heron, stock throttle", "A"))
-    builds.add_sheet(db, application, builds.BuildCard(b, day, "shop Heron, Petrel rev B", "B"))
+    builds.add_sheet(db, application, builds.BuildCard(b, day, "shop Heron, Petrel 70 mm", "B"))
     work_day(db, day, hour=13)
     session = verbs.open_session(db, application, card, visit(day, "4th gear", "21 C"))
-    take_all(db, application, session, {"petrel-rev-b.zip": petrel_wrong_day()})
+    take_all(db, application, session, {"petrel-70.zip": petrel_wrong_day()})
     _finish(db, session)
     alone = _bonnet_alone(db, application, dyno)
     found = gather(db, application, [session.id])
@@ -232,16 +233,17 @@ BOOSTS = {"A": (0, 80.0), "B": (1, 87.5), "C": (0, 105.0), "D": (1, 112.0)}
 """Pipe (0 stock, 1 the larger) and boost [kPa] that each letter reached: the freer pipe lets it rise at one setting."""
 
 
-def downpipe(db: UnitOfWork, dyno: Dyno, pipe: Product, stock: Revision, heron: Vehicle) -> Application:
-    """The downpipe's second revision, at two settings of the controller: clearly more as set, nearly nothing at equal boost."""
+def downpipe(db: UnitOfWork, dyno: Dyno, stock: Revision, heron: Vehicle) -> Application:
+    """A still larger downpipe, at two settings of the controller: clearly more as set, nearly nothing at equal boost."""
     day = date(2026, 11, 6)
     work_day(db, day)
-    revision = library.add_revision(db, pipe, "rev B", "cast collar, welded")
+    part = ProductCard("Bittern downpipe 80 mm", "downpipe", "exhaust", "rev A", "cast collar, welded")
+    revision = library.add_product(db, part)
     application = coverage.open_application(db, heron.id, revision.id, stock.id)
     db.act_as(db.actor, application.id)
     state_approval(db, application, "closed_course", "")
-    for part in (stock.id, revision.id):
-        card = variants.VariantCard((variants.PartCard(part),), control_mode="controller at 55 %")
+    for number in (stock.id, revision.id):
+        card = variants.VariantCard((variants.PartCard(number),), control_mode="controller at 55 %")
         variants.save_variant(db, application, None, card)
     test = plans.plain_card(
         db,
@@ -256,7 +258,7 @@ def downpipe(db: UnitOfWork, dyno: Dyno, pipe: Product, stock: Revision, heron: 
         mixture_target=0.82,
         limits={"boost": q("1.35 bar", "pressure"), "lean": 0.86},
     )
-    for letter, called in (("A", "stock downpipe"), ("B", "Bittern downpipe rev B")):
+    for letter, called in (("A", "stock downpipe"), ("B", "Bittern downpipe 80 mm")):
         sheet = {
             **STOCK_BUILD,
             "vehicle": "shop Heron 2.0T, number 12 on the strut tower",
