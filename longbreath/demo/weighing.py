@@ -117,8 +117,8 @@ def wrong_day(db: UnitOfWork, dyno: Dyno, stock: Revision, heron: Vehicle) -> Ap
     alone."""
     day = date(2026, 10, 15)
     work_day(db, day)
-    card = ProductCard("Petrel 70 mm throttle body", "throttle body", "intake", "rev A", "machined, anodised")
-    revision = library.add_product(db, card)
+    part = ProductCard("Petrel 70 mm throttle body", "throttle body", "intake", "rev A", "machined, anodised")
+    revision = library.add_product(db, part)
     application = coverage.open_application(db, heron.id, revision.id, stock.id)
     db.act_as(db.actor, application.id)
     card = plans.plain_card(db, application, dyno, "2 lb-ft", mixture_target=0.88)
