@@ -354,6 +354,7 @@ def test_a_trial_is_kept_corrected_and_weighed(db: UnitOfWork, pulled: SimpleNam
         ("fuel", "van 1, part, before, 12 parsecs, 100 L", "Line 1, distance"),
         ("fuel", "van 1, part, before, 1 km, 1 L, a, b, c, d", "holds 9 columns"),
         ("mass", "A, 4.8 kg\nB, heavy", "Line 2, mass"),
+        ("fuel", "van 1, part, before, 5 km, 1 L\nvan 1, part, after, -5 km, 1 L", "Row 2: Distance and fuel are more"),
         ("noise", "A, 84, 0.5 m, 4500 rpm, Q", "weighting is A, C or Z"),
         ("temperature", "A, air, here, 40 C, 20 C", "surface, in the gas"),
     ],

@@ -264,11 +264,11 @@ BUILDERS: dict[str, Callable[[Sequence[dict[str, Any]]], Any]] = {
 
 def _build(kind: str, rows: Sequence[dict[str, Any]]) -> None:
     """Raise InputError where a row cannot be of its kind."""
-    if kind in BUILDERS:
+    for number, row in enumerate(rows if kind in BUILDERS else (), start=1):
         try:
-            BUILDERS[kind](rows)
+            BUILDERS[kind]([row])
         except InputError as error:
-            raise InputError(error.message, "rows") from None
+            raise InputError(f"Row {number}: {error.message}", "rows") from None
 
 
 @dataclass(frozen=True)
