@@ -36,7 +36,7 @@ def application_of(page: Page, product: str) -> str:
 def open_fresh_application(page: Page, revision: str) -> str:
     """Add a revision of the Petrel and open its application on the Heron; its address."""
     page.goto("/library")
-    page.locator("tr", has_text="Petrel").get_by_role("link", name="add a revision").click()
+    page.locator("tr", has_text="Petrel 66").get_by_role("link", name="add a revision").click()
     page.get_by_label("Revision", exact=True).fill(revision)
     page.get_by_role("button", name="Save").click()
     page.goto("/applications/new")
