@@ -148,9 +148,8 @@ def by_own_sweep(
     alike in β.
 
     pulls: those of A and B, and every other of the same visits that shows how torque follows pressure; grid [rad/s]. Refused (NaN)
-    where A's pressure lies outside what B's build, and B's outside what A's build, was swept over. Raises EvidenceError where no
-    build was swept. Source: analysis of covariance.
-    """
+    where the pressures that the two builds were swept over do not overlap. Raises EvidenceError where no build was swept. Source:
+    analysis of covariance."""
     a, b = _pair(pulls)
     torque, pressure = np.array([p.torque for p in pulls]), np.array([p.pressure for p in pulls])
     if not (np.isfinite(torque).all() and np.isfinite(pressure).all()):

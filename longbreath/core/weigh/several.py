@@ -15,7 +15,16 @@ from scipy import optimize, special, stats
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.dyno import noise
 from longbreath.core.dyno.bands import Band
-from longbreath.core.dyno.compare import MARGIN_SHARE, Effect, PullCurve, verdict
+from longbreath.core.dyno.compare import (
+    GAIN,
+    GAIN_OR_DRIFT,
+    LOSS,
+    LOSS_OR_DRIFT,
+    MARGIN_SHARE,
+    Effect,
+    PullCurve,
+    verdict,
+)
 from longbreath.core.dyno.design import SETS
 from longbreath.core.dyno.levels import Levels, levels_for
 from longbreath.core.dyno.scatter import Scatter
@@ -30,8 +39,8 @@ MOST = 16
 class Model:
     """Model matrix (n, p) of variants, days and drift; the pulls in their order; letters in the order of their columns.
 
-    drift: whether any day's drift is in it; df: residual degrees of freedom.
-    """
+    drift: whether every day that compares returns to something, so that drift is told from the variants; df: residual degrees of
+    freedom."""
 
     letters: tuple[str, ...]
     runs: tuple[PullCurve, ...]
@@ -70,6 +79,7 @@ def make_model(runs: Sequence[PullCurve]) -> Model:
     columns = [np.array([float(run.label == letter) for run in runs]) for letter in letters]
     columns += [(day == d) - float(np.mean(day == d)) for d in visits[1:]]
     returning = [d for d in visits if _returns([run.label for run in runs if run.day == d])]
+    told = all(d in returning for d in visits if len({run.label for run in runs if run.day == d}) > 1)
     columns += [np.where(day == d, place - place[day == d].mean(), 0.0) for d in returning]
     matrix = np.column_stack(columns)
     if np.linalg.matrix_rank(matrix) < matrix.shape[1]:
@@ -77,7 +87,7 @@ def make_model(runs: Sequence[PullCurve]) -> Model:
     df = matrix.shape[0] - matrix.shape[1]
     if df < 1:
         raise EvidenceError("Too few valid pulls to know their noise: pull once more.")
-    return Model(letters, tuple(runs), matrix, np.linalg.inv(matrix.T @ matrix), df, bool(returning))
+    return Model(letters, tuple(runs), matrix, np.linalg.inv(matrix.T @ matrix), df, told)
 
 
 def _checked(runs: Sequence[PullCurve]) -> tuple[str, ...]:
@@ -167,7 +177,8 @@ class Ranked:
 
 
 def _turned(words: str) -> str:
-    return {"gain": "loss", "loss": "gain"}.get(words, words)
+    turned = {GAIN: LOSS, LOSS: GAIN, GAIN_OR_DRIFT: LOSS_OR_DRIFT, LOSS_OR_DRIFT: GAIN_OR_DRIFT}
+    return turned.get(words, words)
 
 
 @dataclass(frozen=True)
@@ -349,7 +360,7 @@ def rank(model: Model, values: Array, name: str, scatter: Scatter | None = None,
         dfs.append(found.df)
         margin = MARGIN_SHARE * abs(float(means[i, 0]))
         effect = Effect(float(means[j, 0] - means[i, 0]), error, critical * error, sqrt(variance), found.df, 0.0)
-        pairs.append(PairEffect(one, other, effect, verdict(effect, margin, after_looking=True)))
+        pairs.append(PairEffect(one, other, effect, verdict(effect, margin, True, model.drift)))
     order = sorted(range(k), key=lambda n: -float(means[n, 0]))
     ranked = tuple((model.letters[n], float(means[n, 0])) for n in order)
     worst = min(dfs)

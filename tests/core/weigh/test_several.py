@@ -113,6 +113,19 @@ def test_days_hang_together_through_what_they_share() -> None:
         weigh_several([*one, *lonely], GRID, BANDS)
 
 
+def test_without_a_return_no_variant_is_called_better() -> None:
+    """Drift cannot be told from what was pulled later: the verdict says so, and either way round."""
+    made = pulls("AAABBBCCC", {"B": 5.0, "C": -5.0})
+    found = rank(make_model(made), np.array([r.torque.mean() for r in made]), "mean")
+    assert found.pair("A", "B").verdict == "gain, or drift"
+    assert found.pair("B", "A").verdict == "loss, or drift"
+    half = [
+        *made,
+        *(PullCurve(r.label, r.order + 50, r.torque, "", r.fitting + 50, 1) for r in pulls("AAABBBAAA", {"B": 5.0})),
+    ]
+    assert not make_model(half).drift  # one of two days that compare does not return
+
+
 def test_groups_are_those_that_cannot_be_told_apart() -> None:
     close = {frozenset("AB"), frozenset("BC")}
     assert alike(["A", "B", "C"], close) == (("A", "B"), ("B", "C"))
