@@ -182,6 +182,8 @@ class DynoCard:
     measured_at: str
     repeatability: float
     repeatability_source: str
+    fitting_repeatability: float | None = None
+    fitting_freedom: int = 0
 
 
 def _add_new(work: UnitOfWork, record: Base, field: str, sentence: str) -> None:

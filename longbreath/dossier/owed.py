@@ -14,10 +14,11 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis.sentence import counted
 from longbreath.core.path.needs import Need, need_of
 from longbreath.core.plan.designs import ALTERNATION, LADDER
+from longbreath.dossier.claim.rests import Watched, changed
 from longbreath.dossier.evidence.keys import keys_of
-from longbreath.dossier.evidence.verdict import Published, own_evidence, stale_claims
 from longbreath.dossier.pull.sessions import NEWEST_FIRST
 from longbreath.dossier.remembered import Remembered
+from longbreath.store.base import now
 from longbreath.store.models import (
     Application,
     BenchSession,
@@ -103,16 +104,12 @@ def _summaries(db: Session, ids: Sequence[int]) -> dict[int, Summary]:
     verdicts = {v.application_id: v for v in db.scalars(select(Verdict).where(Verdict.application_id.in_(ids)))}
     _count_pulls(db, _sessions_in_hand(db, ids, verdicts), counts)
     rows = _newest_acts(db, ids)
-    claims = {row.application_id: str(row.act) for row in rows}
-    sheets = [
-        Published(r.id, r.application_id, r.session_ids, r.shape, r.evidence_key) for r in rows if r.act == PUBLISHED
-    ]
-    asked: dict[tuple[str, int], tuple[int, Sequence[int]]] = {
-        ("verdict", i): (i, verdict.session_ids) for i, verdict in verdicts.items()
-    }
-    asked |= {("claim", number): own for number, own in own_evidence(sheets).items()}
-    present = keys_of(db, asked)
-    numbers = stale_claims(db, sheets, {i: key for (kind, i), key in present.items() if kind == "claim"})
+    acts: dict[int, list[str]] = {}
+    for row in rows:
+        acts.setdefault(row.application_id, []).append(str(row.act))
+    sheets = [Watched(*row[: len(Watched._fields)]) for row in rows if STATES.get(row.act, row.act) == PUBLISHED]
+    present = keys_of(db, {i: (i, verdict.session_ids) for i, verdict in verdicts.items()})
+    numbers = changed(db, sheets, now().date())
     stale = {sheet.application_id for sheet in sheets if sheet.id in numbers}
     return {
         i: Summary(
@@ -121,8 +118,8 @@ def _summaries(db: Session, ids: Sequence[int]) -> dict[int, Summary]:
                 _reckon(counts[i]),
                 _plan(counts[i]),
                 _pull(counts[i]),
-                _weigh(verdicts.get(i), present.get(("verdict", i), "")),
-                _claim(claims.get(i), i in stale),
+                _weigh(verdicts.get(i), present.get(i, "")),
+                _claim(acts.get(i, []), i in stale),
             ),
             KeptVerdict(verdicts[i].headline, tuple(verdicts[i].bands)) if i in verdicts else None,
         )
@@ -192,7 +189,15 @@ def _newest_acts(db: Session, ids: Sequence[int]) -> Sequence[Any]:
     """Each claim with the newest thing done with it, and its sheet's shape and key (None without one), oldest claim first."""
     query = (
         select(
-            Claim.id, Claim.application_id, Claim.session_ids, ClaimAct.act, ClaimSheet.shape, ClaimSheet.evidence_key
+            Claim.id,
+            Claim.application_id,
+            Claim.kind,
+            Claim.session_ids,
+            Claim.sources,
+            ClaimSheet.shape,
+            ClaimSheet.evidence_key,
+            ClaimSheet.rests_on,
+            ClaimAct.act,
         )
         .join(ClaimAct, ClaimAct.claim_id == Claim.id)
         .outerjoin(ClaimSheet, ClaimSheet.claim_id == Claim.id)
@@ -289,14 +294,15 @@ def _weigh(verdict: Verdict | None, present: str) -> StepState:
     return StepState("weigh", DONE, f"{found['name']}: {found['verdict']}")
 
 
-def _claim(act: str | None, stale: bool) -> StepState:
-    """By the newest thing done with the newest claim, and whether a published one lost its evidence."""
-    if act is None:
+def _claim(acts: Sequence[str], stale: bool) -> StepState:
+    """By the newest thing done with each claim, oldest first, and whether a published one lost its evidence."""
+    if not acts:
         return StepState("claim", NOTHING, "", "a claim drafted from the verdict")
     if stale:
         return StepState("claim", STALE, "evidence changed", "withdraw the claim, or confirm it anew")
-    state = STATES.get(act, act)
+    states = [STATES.get(act, act) for act in acts]
+    state, out = states[-1], states.count(PUBLISHED)
     if state == PUBLISHED:
-        return StepState("claim", DONE, "published")
+        return StepState("claim", DONE, "published" if out == 1 else f"{out} published")
     owed = {"draft": "submitting the draft for approval", "submitted": "approval by a second person"}
     return StepState("claim", OWED, state, owed.get(state, "a new claim, if the evidence allows one"))

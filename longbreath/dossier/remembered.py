@@ -9,6 +9,7 @@ from typing import Generic, TypeVar
 from cachetools import LRUCache
 from sqlalchemy.orm import Session
 
+from longbreath.store.base import now
 from longbreath.store.stamps import stamps_of
 
 T = TypeVar("T")
@@ -31,7 +32,8 @@ class Remembered(Generic[T]):
         if stamps is None:
             return self._make(db, ids)
         place = str(db.get_bind().engine.url)
-        keys = {number: (place, number, stamp) for number, stamp in stamps.items()}
+        day = now().date().isoformat()  # certificates and clocks run out without anybody writing anything
+        keys = {number: (place, number, f"{stamp} {day}") for number, stamp in stamps.items()}
         with self._lock:
             found = {number: self._kept[key] for number, key in keys.items() if key in self._kept}
         missing = [number for number in ids if number not in found]

@@ -12,7 +12,7 @@ import pytest
 from sqlalchemy import func, select
 
 from longbreath.core.build import sheet
-from longbreath.core.claim import airflow
+from longbreath.core.claim.kinds import airflow
 from longbreath.core.claim.grammar import compose, sentences, usual
 from longbreath.core.timing import wheel
 from longbreath.demo import load, parts, standin, visits

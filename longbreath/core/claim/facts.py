@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import asdict, dataclass
 from typing import Any
 
@@ -9,10 +10,18 @@ from longbreath.core.dyno import compare
 from longbreath.core.dyno.bands import Judged, Weighing, local_losses
 
 GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN = compare.GAIN, compare.LOSS, compare.NO_DIFFERENCE, compare.NOT_PROVEN
-BAND, PEAK, LOCAL, LIFT, PART = "band", "peak", "local", "lift", "part"
+FOUND = "found"
+"""A count or a finding that is no comparison: pulls that were run, places that were looked at."""
+BAND, PEAK, LOCAL, LIFT, PART, PLACE = "band", "peak", "local", "lift", "part", "place"
+AS_SET, EQUAL_BOOST = "as set", "equal boost"
+SCHOOLS = {
+    AS_SET: "as set: the controller left alone, the part keeps the boost it finds",
+    EQUAL_BOOST: "at equal boost: both brought to one manifold pressure",
+}
+"""The schools of a boosted comparison: a statement on a boosted engine says which of them it quotes."""
 BOOSTED = (
-    "This engine is boosted: a gain at the same controller setting can be the boost that rose. It is not stated until the two "
-    "are compared at equal boost."
+    "This engine is boosted: a gain at the same controller setting can be the boost that rose. Choose whether the statement "
+    "quotes the comparison as set or at equal boost; until then no gain is stated."
 )
 
 SMALL = "This gain is proven, and below what was said to matter before the test (1 % of A if nothing was said). It is not stated."
@@ -20,11 +29,11 @@ SMALL = "This gain is proven, and below what was said to matter before the test 
 
 @dataclass(frozen=True)
 class Fact:
-    """One finding: `kind` is the verdict, `quantity` torque, power or flow, `scope` what it is of.
+    """One finding: `kind` is the verdict (a gain is what a buyer wishes for), `quantity` one of the register, `scope` what it is of.
 
-    low and high: bounds of a band [rad/s], both the speed of a local figure [rad/s] or the lift of a flow [m]; value with
-    the half width of its 95 % interval [SI]. `required`: a statement that leaves it out is made to say it. `blocked`: why
-    it may not be said. `usual`: it stands in a first draft.
+    low and high: bounds of a band [rad/s], both the speed of a local figure [rad/s] or the lift of a flow [m]; value, B − A, with
+    the half width of its 95 % interval [SI]; of a count the count and nought. `required`: a statement that leaves it out is made
+    to say it. `blocked`: why it may not be said. `usual`: it stands in a first draft.
     """
 
     kind: str
@@ -42,7 +51,8 @@ class Fact:
     @property
     def key(self) -> str:
         """Identifies the fact among those of its evidence: what it is of, not how large it is."""
-        return f"{self.kind} {self.quantity} {self.scope} {self.name}".replace(" ", "-").rstrip("-")
+        words = f"{self.kind} {self.quantity} {self.scope} {self.name}".casefold()
+        return re.sub(r"[^\w.]+", "-", words).strip("-")
 
     def to_dict(self) -> dict[str, Any]:
         """The record that a sheet keeps."""
@@ -54,8 +64,8 @@ class Setting:
     """What all facts of a statement share: the part, against what, on what, measured how.
 
     at: "wheel" or "crank". standard: empty where nothing was corrected. package: what else differed beside the part; margin: what
-    counted as no difference [share of A]. Airflow
-    has fixture and test pressure [Pa] instead.
+    counted as no difference [share of A]. Airflow has fixture and test pressure [Pa] instead. kind: of the statement; school: of a
+    boosted comparison; told: sentences that must stand beside the facts (boost, tools, probes, what the evidence does not say).
     """
 
     part: str
@@ -69,21 +79,19 @@ class Setting:
     package: tuple[str, ...] = ()
     fixture: str = ""
     test_pressure: float = 0.0
-
-    @property
-    def of_airflow(self) -> bool:
-        """Whether this is a bench's statement."""
-        return self.test_pressure > 0
+    kind: str = "torque"
+    school: str = ""
+    told: tuple[str, ...] = ()
 
 
-_ORDER = (GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN)
+ORDER = (GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN, FOUND)
 
 
 def facts_of(weighing: Weighing, boosted: bool = False) -> tuple[Fact, ...]:
     """Everything a weighing holds that a statement may say, gains first, then losses, then what made no difference.
 
-    Peaks are offered and not usual; a proven loss at one speed inside a band that shows none is a fact of its own.
-    """
+    boosted: the engine is, and no school was chosen: its gains are blocked. Peaks are offered and not usual; a proven loss at one
+    speed inside a band that shows none is a fact of its own."""
     found = [_of(item, boosted) for item in weighing.judged]
     for band, local in local_losses(weighing):
         found.append(
@@ -99,14 +107,14 @@ def facts_of(weighing: Weighing, boosted: bool = False) -> tuple[Fact, ...]:
                 required=True,
             )
         )
-    return tuple(sorted(found, key=lambda fact: (_ORDER.index(fact.kind), fact.scope != BAND)))
+    return tuple(sorted(found, key=lambda fact: (ORDER.index(fact.kind), fact.scope != BAND)))
 
 
 def _of(item: Judged, boosted: bool) -> Fact:
     gain, band = item.verdict == GAIN, item.band
     blocked = BOOSTED if gain and boosted else SMALL if gain and item.is_small else ""
     return Fact(
-        item.verdict if item.verdict in _ORDER else NOT_PROVEN,  # with drift in it, nothing is proven
+        item.verdict if item.verdict in ORDER else NOT_PROVEN,  # with drift in it, nothing is proven
         item.kind,
         BAND if band else PEAK,
         band.low if band else 0.0,

@@ -2,25 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from longbreath.core.basis import units
-from longbreath.core.basis.constants import RPM
-from longbreath.core.claim.facts import (
-    BAND,
-    GAIN,
-    LIFT,
-    LOCAL,
-    LOSS,
-    NO_DIFFERENCE,
-    NOT_PROVEN,
-    PART,
-    PEAK,
-    Fact,
-    Setting,
-)
-from longbreath.core.claim.rounding import Amount, amount
+from longbreath.core.claim.facts import Fact, Setting
+from longbreath.core.claim.kinds.register import KINDS, QUANTITIES
+from longbreath.core.claim.rounding import Amount, amount, exact
 
 
 @dataclass(frozen=True)
@@ -42,28 +29,11 @@ class Composition:
 
 USUAL_MARGIN = 0.01
 """Of no meaningful difference; another one is said in the sentence."""
-PHRASINGS: Mapping[tuple[str, str], tuple[str, ...]] = {
-    (GAIN, "torque"): ("gained {size} of {what}", "made {size} more {what}"),
-    (LOSS, "torque"): ("lost {size} of {what}", "made {size} less {what}"),
-    (GAIN, "flow"): ("flowed {size} more{what}", "gained {size} of airflow{what}"),
-    (LOSS, "flow"): ("flowed {size} less{what}", "lost {size} of airflow{what}"),
-    (NO_DIFFERENCE, "torque"): (
-        "made no meaningful difference{under} in {what}",
-        "kept {what} within {margin} of what it was",
-    ),
-    (NOT_PROVEN, "torque"): ("showed no proven difference in {what}", "left a difference in {what} unproven"),
-    (NOT_PROVEN, "flow"): (
-        "showed no proven difference in airflow{what}",
-        "left a difference in airflow{what} unproven",
-    ),
-}
-"""The clauses in English by kind and quantity; power is worded as torque is. {size}, {what}, and
-the margin of no difference are the software's."""
 
 
 def phrasings(fact: Fact) -> tuple[str, ...]:
     """The clauses that a fact may be worded by."""
-    return PHRASINGS[fact.kind, "flow" if fact.quantity == "flow" else "torque"]
+    return QUANTITIES[fact.quantity].wordings[fact.kind]
 
 
 def offered(fact: Fact) -> tuple[str, ...]:
@@ -72,40 +42,28 @@ def offered(fact: Fact) -> tuple[str, ...]:
         wording.replace(" of {what}", "").replace("{under} in {what}", "").replace(" in {what}", "")
         for wording in phrasings(fact)
     )
-    return tuple(wording.replace("{size}", "…").replace("{what}", "…").replace("{margin}", "…") for wording in short)
+    made = (w.replace("{size}", "…").replace("{what}", "…").replace("{margin}", "…") for w in short)
+    return tuple(wording.replace("{name}", "…").replace("{under}", "") for wording in made)
 
 
 def printed(fact: Fact) -> Amount:
     """The difference of a fact as it is printed."""
-    return amount(fact.value, fact.half_width, fact.quantity)
+    quantity = QUANTITIES[fact.quantity]
+    return amount(fact.value, fact.half_width, quantity.unit, quantity.less_is_better)
 
 
 def clause(fact: Fact, line: Line, setting: Setting, metric_first: bool = False) -> str:
     """One fact in words, without its subject."""
-    wordings = phrasings(fact)
+    wordings, quantity = phrasings(fact), QUANTITIES[fact.quantity]
     wording = wordings[line.phrasing] if 0 <= line.phrasing < len(wordings) else wordings[0]
-    shown = printed(fact)
     margin = f"{100.0 * setting.margin:.3g}\u202f%"
     under = "" if setting.margin == USUAL_MARGIN else f" (under {margin})"
-    text = wording.format(size=shown.size(metric_first), what=_what(fact, setting), margin=margin, under=under)
+    told = {"what": quantity.what(fact, setting), "margin": margin, "under": under, "name": fact.name}
+    if quantity.exact:
+        return wording.format(size=exact(fact.value, quantity.unit), **told)
+    shown = printed(fact)
+    text = wording.format(size=shown.size(metric_first), **told)
     return text if line.short else f"{text} (95\u202f% interval {shown.interval(metric_first)})"
-
-
-def _what(fact: Fact, setting: Setting) -> str:
-    if fact.scope == BAND:
-        return f"mean {setting.at} {fact.quantity} between {_rpm(fact.low)} and {_rpm(fact.high)} rpm"
-    if fact.scope == PEAK:
-        return f"peak {setting.at} {fact.quantity}"
-    if fact.scope == LOCAL:
-        return f"{setting.at} {fact.quantity} at {_rpm(fact.low)} rpm"
-    if fact.scope == LIFT:
-        return f" at {units.show(fact.low, 'length', 'metric')} of lift"
-    assert fact.scope == PART
-    return ""
-
-
-def _rpm(speed: float) -> str:
-    return f"{speed / RPM:,.0f}".replace(",", "\u202f")
 
 
 def compose(facts: Sequence[Fact], chosen: Sequence[Line]) -> tuple[tuple[Fact, Line], ...]:
@@ -121,7 +79,7 @@ def compose(facts: Sequence[Fact], chosen: Sequence[Line]) -> tuple[tuple[Fact, 
 
 
 def usual(facts: Sequence[Fact]) -> Composition:
-    """The first draft: everything usual, in the order of the facts."""
+    """Everything usual, in the order of the facts."""
     return Composition(tuple(Line(fact.key) for fact in facts if fact.usual or fact.required))
 
 
@@ -132,24 +90,17 @@ def sentences(
     clauses = [clause(fact, line, setting, metric_first) for fact, line in said]
     if not clauses:
         return ()
-    return (*_found(setting, clauses, joined, metric_first), *_package(setting), _measured(setting))
+    found = _found(setting, clauses, joined, metric_first)
+    return (*found, *_package(setting), KINDS[setting.kind].measured(setting), *setting.told)
 
 
 def _found(setting: Setting, clauses: list[str], joined: bool, metric_first: bool) -> list[str]:
-    subject = f"{_place(setting, metric_first)}, {_subject(setting)}"
-    end = f"against the {setting.against}."
+    subject = f"{KINDS[setting.kind].place(setting, metric_first)}, {_subject(setting)}"
+    end = f", against the {setting.against}." if setting.against else "."
     if joined or len(clauses) == 1:
         told = clauses[0] if len(clauses) == 1 else f"{'; '.join(clauses[:-1])}; and {clauses[-1]}"
-        return [f"{subject} {told}, {end}"]
-    return [f"{subject} {clauses[0]}, {end}", *(f"It {text}." for text in clauses[1:])]
-
-
-def _place(setting: Setting, metric_first: bool) -> str:
-    if not setting.of_airflow:
-        return f"On the {setting.vehicle}"
-    column = [units.show(setting.test_pressure, "column", system) for system in ("us", "metric")]
-    first, second = reversed(column) if metric_first else column
-    return f"On one port, at {first} ({second}), {setting.fixture}"
+        return [f"{subject} {told}{end}"]
+    return [f"{subject} {clauses[0]}{end}", *(f"It {text}." for text in clauses[1:])]
 
 
 def _subject(setting: Setting) -> str:
@@ -161,12 +112,3 @@ def _package(setting: Setting) -> tuple[str, ...]:
         return ()
     listed = "; ".join(item[0].lower() + item[1:] for item in setting.package)
     return (f"This is the result of a package: beside the part, A and B differed in {listed}.",)
-
-
-def _measured(setting: Setting) -> str:
-    if setting.of_airflow:
-        return "Airflow on a bench, not power."
-    how = [*(["back to back"] if setting.back_to_back else []), *(["in one session"] if setting.one_session else [])]
-    first = f"Measured {' '.join(how)}" if how else "Measured"
-    corrected = f"corrected by {setting.standard}" if setting.standard else "not corrected for the air"
-    return f"{first}, {corrected}, stated at the {setting.at}."

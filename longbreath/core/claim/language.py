@@ -12,11 +12,12 @@ from dataclasses import dataclass
 from difflib import get_close_matches
 from itertools import pairwise
 
-from longbreath.core.claim.vocabulary import NOT_STRONG, PHRASES, RECORD, SHELVES, STRONG
+from longbreath.core.claim.vocabulary import CONCEALING, HIDING, NOT_STRONG, PHRASES, RECORD, SHELVES, STRONG
 
 LETTERS = "is no letter or plain punctuation: a description is plain words"
 NUMERAL = "is a numeral: figures stand in the facts, with their interval"
 SPACED = "are letters set apart: write plain words"
+HIDES = "a sheet advises nobody to hide a part from an inspection or a series."
 RECORD_SAYS = "a name or a note on a sheet speaks of no result."
 _PLAIN = set(" \n.,;:!?'’‘“”\"()-–—/&")
 _ENDS_IER = frozenset(
@@ -67,6 +68,19 @@ def find_in_record(text: str) -> Refused | None:
     for written, folded in _words(re.sub(r"(?<=\d)(?=[a-zA-Z])", " ", plain)):
         if any(_listed(form, RECORD) for form in _forms(folded)):
             return Refused(written, RECORD_SAYS)
+    return None
+
+
+def find_concealment(text: str) -> Refused | None:
+    """The first words that advise to hide a part from an inspection, a series or a buyer, or None."""
+    words = _words(unicodedata.normalize("NFKC", text))
+    run = f" {' '.join(folded for _, folded in words)} "
+    for phrase in CONCEALING:
+        if f" {phrase}" in run:
+            return Refused(phrase, HIDES)
+    for written, folded in words:
+        if any(_listed(form, HIDING) for form in _forms(folded)):
+            return Refused(written, HIDES)
     return None
 
 

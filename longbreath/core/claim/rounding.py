@@ -28,6 +28,8 @@ class Amount:
         texts = [
             _text(abs(n), d, s) for n, d, s in zip((self.us, self.metric), self.decimals, self._symbols, strict=True)
         ]
+        if self._symbols[0] == self._symbols[1]:
+            return texts[0]
         first, second = reversed(texts) if metric_first else texts
         return f"{first} ({second})"
 
@@ -39,7 +41,15 @@ class Amount:
                 (self.us_interval, self.metric_interval), self.decimals, self._symbols, strict=True
             )
         ]
+        if self._symbols[0] == self._symbols[1]:
+            return texts[0]
         return ", ".join(reversed(texts) if metric_first else texts)
+
+    @property
+    def turned(self) -> Amount:
+        """The same amount of the other sign, with its interval turned round."""
+        us, metric = ((-high, -low) for low, high in (self.us_interval, self.metric_interval))
+        return Amount(self.kind, -self.us, -self.metric, us, metric, self.decimals)
 
     @property
     def _symbols(self) -> tuple[str, str]:
@@ -48,7 +58,7 @@ class Amount:
 
 
 def _text(number: float, decimals: int, symbol: str, signed: bool = False) -> str:
-    return f"{units.tidy_number(number, decimals, signed)}\u00a0{symbol}"
+    return f"{units.tidy_number(number, decimals, signed)}\u00a0{symbol}".rstrip("\u00a0")
 
 
 def _step(largest: float) -> float:
@@ -74,8 +84,16 @@ def _up(value: float, step: float) -> float:
     return -_down(-value, step)
 
 
-def amount(value: float, half_width: float, kind: str) -> Amount:
-    """A difference [SI] with the half width of its interval [SI], as it is printed.
+def exact(value: float, kind: str) -> str:
+    """A count, or a time that was run, as it is printed: rounded down, without an interval."""
+    named = units.kind_named(kind)
+    whole = floor(value / units.unit_of(kind, named.us).factor + DUST) if named.us else floor(value + DUST)
+    return _text(float(whole), 0, named.us)
+
+
+def amount(value: float, half_width: float, kind: str, less_is_better: bool = False) -> Amount:
+    """A difference [SI] with the half width of its interval [SI], as it is printed; rounded against the maker, who wishes for more,
+    or for less where less is better.
 
     The US number is a multiple of a step of at most half the half width, rounded down; the metric number is that same value,
     rounded down by less than half the step: so both lie inside the interval, and differ by less than the last digit.
@@ -83,6 +101,8 @@ def amount(value: float, half_width: float, kind: str) -> Amount:
     """
     if not (isfinite(value) and isfinite(half_width) and half_width > 0):
         raise EvidenceError("A figure without an interval is not stated.")
+    if less_is_better:
+        return amount(-value, half_width, kind).turned
     named = units.kind_named(kind)
     us, metric = (units.unit_of(kind, symbol).factor for symbol in (named.us, named.metric))
     coarse = _step(half_width / us / 2.0)

@@ -196,3 +196,36 @@ econom* mileage mpg guarantee* proven everywhere unleash* plus worth twice thric
 """
 )
 """What no name, note or reason that stands on a sheet may say; it may hold numerals, sizes and settings."""
+
+HIDING = _words(
+    """
+conceal* stealth* undetect* undiscover* invisible camouflage* disguis* sneak* clandestine* covertly incognito hide hides hiding
+"""
+)
+"""Words that advise to hide a part."""
+CONCEALING = (
+    "pass inspection",
+    "passes inspection",
+    "pass the inspection",
+    "before the inspection",
+    "before inspection",
+    "fool the inspect",
+    "fools the inspect",
+    "fool the scrut",
+    "past the scrut",
+    "past scrut",
+    "past the inspect",
+    "nobody will notice",
+    "nobody will know",
+    "no one will notice",
+    "no one will know",
+    "looks like stock",
+    "looks stock",
+    "look stock",
+    "refit the stock",
+    "refit for inspection",
+    "swap it back",
+    "without the inspector",
+    "the police",
+)
+"""Runs of words that advise to hide a part, common practice, no source."""

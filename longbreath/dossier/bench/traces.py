@@ -19,7 +19,7 @@ from longbreath.core.basis.working import Figure
 from longbreath.core.bench import discharge, fixture, meter, reduction
 from longbreath.core.bench.meter import MeterReading
 from longbreath.core.bench.repeats import pooled_repeatability
-from longbreath.core.claim import airflow
+from longbreath.core.claim.kinds import airflow
 from longbreath.dossier.conditions import weather_of
 from longbreath.dossier.path.elements import section_of
 from longbreath.store.models import Bench, BenchRange, BenchSession, Calibration, Reading, Trace

@@ -1,20 +1,30 @@
-"""Claims as they stand: the draft rendered from the evidence, and its gates."""
+"""Claims as they stand: the draft rendered from what it rests on, its gates, and what a seller would have liked to say."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 from functools import cached_property
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from longbreath.core.claim import gates as gates_of
-from longbreath.core.claim.facts import Fact
-from longbreath.core.claim.gates import Gate, Grounds
-from longbreath.core.claim.grammar import Composition, Line, compose, sentences
-from longbreath.dossier.evidence.gather import Evidence, gather
-from longbreath.dossier.pull.sessions import outside_standard
-from longbreath.store.models import Application, Claim, Pull
+from longbreath.core.claim.facts import LOSS, Fact
+from longbreath.core.claim.gates.gate import Gate, Grounds
+from longbreath.core.claim.gates.house import NOTES, SAID
+from longbreath.core.claim.gates.table import gates
+from longbreath.core.claim.grammar import Composition, Line, clause, compose, sentences
+from longbreath.core.claim.kinds.register import KINDS
+from longbreath.core.claim.road import Covered, Road
+from longbreath.dossier.claim.backing.backing import Backing
+from longbreath.dossier.claim.backing.register import backing_of, proven_losses
+from longbreath.dossier.claim.house import RulesCard, notes_rows, rules_of
+from longbreath.dossier.claim.rests import as_watched, rests_of
+from longbreath.dossier.claim.road import covered_of, road_of
+from longbreath.dossier.evidence.keys import digest_of
+from longbreath.store.base import now
+from longbreath.store.models import Application, Claim, SheetNote
 
 
 def of_application(db: Session, application_id: int) -> list[Claim]:
@@ -33,41 +43,96 @@ def composition_of(claim: Claim) -> Composition:
     return Composition(tuple(Line(**line) for line in claim.lines), claim.joined)
 
 
+def day_of(db: Session) -> date:
+    """The day on which something is done or looked at: the unit of work's own, where it tells one."""
+    clock = getattr(db, "clock", now)
+    return date.fromisoformat(clock().date().isoformat())
+
+
+@dataclass(frozen=True)
+class Around:
+    """What stands around every statement of an application: road, notes, rules of the house, losses of other kinds,
+    vehicles it is offered for."""
+
+    road: Road
+    notes: dict[str, SheetNote]
+    rules: RulesCard
+    losses: Sequence[tuple[str, Backing]]
+    unweighed: Sequence[str]
+    covered: Sequence[Covered]
+
+    @property
+    def words(self) -> dict[str, str]:
+        """What is written of the part, by what it is about."""
+        return {about: row.words for about, row in self.notes.items()}
+
+    @cached_property
+    def costs(self) -> tuple[str, ...]:
+        """Proven losses of other kinds, in words."""
+        return tuple(
+            f"{KINDS[kind].title.lower()}: it {clause(fact, Line(fact.key), found.setting)}"
+            for kind, found in self.losses
+            for fact in found.facts
+            if fact.kind == LOSS
+        )
+
+
+def around_of(db: Session, application: Application, kind: str, day: date) -> Around:
+    """What stands around a statement of a kind, on a day."""
+    losses, unweighed = proven_losses(db, application, kind)
+    road = road_of(db, application, day)
+    covered = covered_of(db, application.id)
+    return Around(road, notes_rows(db, application.id), rules_of(db), losses, unweighed, covered)
+
+
 @dataclass(frozen=True)
 class Draft:
-    """A claim on the evidence as it stands: what it says, in whose words, and the gates."""
+    """A claim on the evidence as it stands: what it says, in whose words, and the gates. rests_on: a digest of each thing."""
 
     claim: Claim
-    evidence: Evidence
+    backing: Backing
     composition: Composition
+    around: Around
+    rests_on: dict[str, str]
+    day: date
+
+    @property
+    def key(self) -> str:
+        """Identifies all that the claim rests on."""
+        return key_of(self.rests_on)
 
     @cached_property
     def said(self) -> tuple[tuple[Fact, Line], ...]:
         """The facts that are said, with what the writer chose for each."""
-        return compose(self.evidence.facts, self.composition.lines)
+        return compose(self.backing.facts, self.composition.lines)
 
     @cached_property
     def unsaid(self) -> tuple[Fact, ...]:
         """The other facts: those that may be said as well, and those that are blocked, with the reason."""
         keys = {fact.key for fact, _ in self.said}
-        return tuple(fact for fact in self.evidence.facts if fact.key not in keys)
+        return tuple(fact for fact in self.backing.facts if fact.key not in keys)
 
     @cached_property
     def sentences(self) -> tuple[str, ...]:
         """The statement as it will be read."""
-        return sentences(self.evidence.setting, self.said, self.composition.joined)
+        return sentences(self.backing.setting, self.said, self.composition.joined)
 
     @cached_property
     def gates(self) -> tuple[Gate, ...]:
         """The gates as they stand now."""
-        return gates_of.gates(grounds(self))
+        return gates(grounds(self))
 
     @property
     def writers(self) -> frozenset[int]:
-        """Who wrote, changed or submitted any part of what the sheet will say, its reasons and its road use among it."""
-        by = self.claim.writers | {reason.given_by_id for reason in self.evidence.builds.reasons}
-        stated = self.evidence.application.approval_by_id
-        return by | ({stated} if stated is not None else set())
+        """Who wrote, changed or submitted any part of what the sheet will say: its reasons, its notes and its road use among it."""
+        notes = {row.made_by_id for row in self.around.notes.values()}
+        stated = self.backing.application.approval_by_id
+        return self.claim.writers | self.backing.wrote | notes | ({stated} if stated is not None else set())
+
+
+def key_of(rests_on: dict[str, str]) -> str:
+    """One key over all that a claim rests on."""
+    return digest_of("\n".join(f"{name} {value}" for name, value in sorted(rests_on.items())))
 
 
 def draft_of(db: Session, application: Application, claim: Claim, pending: Composition | None = None) -> Draft:
@@ -75,56 +140,56 @@ def draft_of(db: Session, application: Application, claim: Claim, pending: Compo
 
     Raises EvidenceError if its evidence cannot be weighed any more.
     """
-    return Draft(claim, gather(db, application, claim.session_ids), pending or composition_of(claim))
+    day = day_of(db)
+    rests_on = rests_of(db, [as_watched(claim)], day)[claim.id]
+    found, around = backing_of(db, application, claim), around_of(db, application, claim.kind, day)
+    return Draft(claim, found, pending or composition_of(claim), around, rests_on, day)
 
 
 def grounds(draft: Draft) -> Grounds:
     """What the gates look at."""
-    found, application = draft.evidence, draft.evidence.application
+    found, around, own = draft.backing, draft.around, draft.backing.grounded
+    application = found.application
     return Grounds(
-        weighing=found.stated,
-        sessions=tuple(f"session of {name}" for name in found.names),
-        sides=found.builds.vehicles,
-        differing=found.builds.differing,
-        closed=not found.package,
-        outside_standard=outside_standard(found.session),
-        boosted=found.is_boosted,
-        said=len(draft.said),
+        kind=found.kind,
+        said=tuple(fact for fact, _ in draft.said),
+        required=frozenset(fact.key for fact in found.facts if fact.required and not fact.blocked),
         drafted_on=draft.claim.evidence_key,
-        evidence=found.key,
+        evidence=draft.key,
         records=printed_records(draft),
-        approval=application.approval,
-        approval_note=application.approval_note,
-        doubts=tuple(doubt.words for doubt in found.doubts),
+        road=around.road,
+        state_sold=application.revision.state,
+        notes=around.words,
+        age=((draft.day - found.held_on).days, around.rules.most_age),
+        foreign=found.foreign,
+        outside=found.outside,
+        costs=around.costs,
+        unweighed=tuple(around.unweighed),
+        dyno=own.dyno,
+        bench=own.bench,
+        tool=own.tool,
+        looks=own.looks,
     )
 
 
 def printed_records(draft: Draft) -> tuple[tuple[str, str], ...]:
     """The names and notes of people that the sheet prints, with their place."""
-    found, application = draft.evidence, draft.evidence.application
-    vehicle, card = application.vehicle, found.card
+    application = draft.backing.application
+    road = draft.around.road
     records = [
         ("the product’s name", application.revision.title),
         ("the state of the part", application.revision.state),
         ("the stock part’s name", application.stock_revision.title),
-        ("the vehicle’s name", f"{vehicle.name} {vehicle.years}"),
-        ("the vehicle’s mark", found.builds.vehicle),
-        ("the dyno’s name", card.dyno.name),
-        ("the test card, A", found.called[0]),
-        ("the test card, B", found.called[1]),
-        ("the gear", found.session.gear),
-        ("the certificate or market", application.approval_note),
+        ("the vehicle’s name", f"{application.vehicle.name} {application.vehicle.years}"),
+        ("the market", application.approval_note),
+        *draft.backing.told.records,
+        *((NOTES[about], words) for about, words in draft.around.words.items() if about in NOTES),
     ]
-    for item in found.builds.differing:
-        sides = {"A": item.a, "B": item.b, "reason": item.reason}
-        records += [(f"{item.label}, {side}", text) for side, text in sides.items()]
-    for label, text in found.builds.parts:
-        records.append((f"{label}, by its build sheet", text))
-    records += [(f"{label} on the build sheets", text) for label, text in found.builds.same]
-    records += [(f"why pull {p.sequence} is left out", p.judgements[-1].reason) for p in found.left_out if by_hand(p)]
+    for held in road.certificates:
+        records += [(f"certificate {held.number}", held.scope), (f"certificate {held.number}, what it forbids", held.forbids)]
     return tuple((place, text) for place, text in records if text)
 
 
-def by_hand(pull: Pull) -> bool:
-    """Whether a person, not a check, said that a pull does not count."""
-    return not pull.judgements[-1].automatic
+def notes_said(around: Around) -> list[tuple[str, str]]:
+    """The lines that every sheet has beside the facts, with their words."""
+    return [(NOTES[about], around.words.get(about, "")) for about in ("sold", *SAID) if about in around.words]

@@ -5,17 +5,20 @@ from __future__ import annotations
 import re
 import secrets
 from dataclasses import asdict, dataclass
+from datetime import date
 
 from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
 
 from longbreath.core.basis.errors import Conflict, EvidenceError, InputError, NotAllowed
-from longbreath.core.claim.gates import may_publish
-from longbreath.core.claim.grammar import Composition, compose, usual
-from longbreath.core.claim.language import check_description, find_in_record
-from longbreath.dossier.claim.reads import Draft, composition_of
+from longbreath.core.claim.gates.table import may_publish
+from longbreath.core.claim.grammar import Composition, compose
+from longbreath.core.claim.proposal import strongest
+from longbreath.core.claim.language import check_description, find_concealment, find_in_record
+from longbreath.dossier.claim.backing.backing import Backing
+from longbreath.dossier.claim.reads import Draft, composition_of, day_of, key_of
+from longbreath.dossier.claim.rests import as_watched, rests_of
 from longbreath.dossier.claim.sheet import SHAPE, content, digest, with_picture
-from longbreath.dossier.evidence.gather import Evidence
 from longbreath.store.models import Application, Claim, ClaimAct, ClaimSheet
 from longbreath.store.models.claim import CHANGED, DRAFTED, PUBLISHED, RETURNED, SUBMITTED, SUPERSEDED, WITHDRAWN
 from longbreath.store.unit_of_work import STALE, UnitOfWork
@@ -31,7 +34,7 @@ class Choice:
     description: str = ""
 
 
-def draft_claim(work: UnitOfWork, found: Evidence) -> Claim:
+def draft_claim(work: UnitOfWork, found: Backing) -> Claim:
     """Draft a claim of everything usual that the evidence holds; its public address is fixed now and never changes."""
     application = found.application
     name = f"{application.product.name} {application.vehicle.name}".lower()
@@ -39,27 +42,37 @@ def draft_claim(work: UnitOfWork, found: Evidence) -> Claim:
     claim = Claim(
         application_id=application.id,
         slug=f"{slug}-{secrets.token_hex(3)}",
-        session_ids=found.session_ids,
-        evidence_key=found.key,
+        kind=found.kind,
+        session_ids=list(found.session_ids),
+        sources=dict(found.sources),
+        lines=[],
     )
     claim.application, claim.acts, claim.sheet = application, [], None
-    _put(claim, found, Choice(usual(found.facts)))
     work.add(claim)
     work.flush()
-    _act(work, claim, DRAFTED)
+    _put(work, claim, found, Choice(strongest(found.facts)))
+    work.flush()
+    record_act(work, claim, DRAFTED)
     return claim
 
 
-def _put(claim: Claim, found: Evidence, choice: Choice) -> None:
+def _put(work: UnitOfWork, claim: Claim, found: Backing, choice: Choice) -> None:
     said = compose(found.facts, choice.composition.lines)
     claim.lines, claim.joined = [asdict(line) for _, line in said], choice.composition.joined
-    claim.description, claim.evidence_key = " ".join(choice.description.split()), found.key
+    claim.description = " ".join(choice.description.split())
+    claim.evidence_key = key_of(rests_of(work, [as_watched(claim)], day_of(work))[claim.id])
 
 
-def _act(work: UnitOfWork, claim: Claim, act: str, reason: str = "") -> None:
-    """Write down what was done. Raises Conflict if somebody else did something with the claim at the same time."""
-    done = ClaimAct(claim_id=claim.id, number=len(claim.acts) + 1, act=act, by_id=work.actor.id, reason=reason)
-    done.by = work.actor
+def record_act(
+    work: UnitOfWork, claim: Claim, act: str, reason: str = "", by_itself: bool = False, due_on: date | None = None
+) -> None:
+    """Write down what was done, by whoever acts or by Long Breath itself.
+
+    Raises Conflict if somebody else did something with the claim at the same time.
+    """
+    by = None if by_itself else work.actor
+    done = ClaimAct(claim_id=claim.id, number=len(claim.acts) + 1, act=act, reason=reason, due_on=due_on)
+    done.by_id, done.by = (by.id if by is not None else None), by
     try:
         with work.begin_nested():
             work.add(done)
@@ -69,7 +82,7 @@ def _act(work: UnitOfWork, claim: Claim, act: str, reason: str = "") -> None:
     work.expire(claim, ["acts"])
 
 
-def change_claim(work: UnitOfWork, claim: Claim, found: Evidence, choice: Choice) -> None:
+def change_claim(work: UnitOfWork, claim: Claim, found: Backing, choice: Choice) -> None:
     """Choose anew, or confirm the choice, on the evidence as it stands.
 
     Raises EvidenceError once it is submitted, InputError for a description that speaks of what only evidence can say.
@@ -79,10 +92,10 @@ def change_claim(work: UnitOfWork, claim: Claim, found: Evidence, choice: Choice
     if refused := check_description(choice.description):
         raise InputError(refused.sentence, "description")
     before = (composition_of(claim), claim.description, claim.evidence_key)
-    _put(claim, found, choice)
+    _put(work, claim, found, choice)
     if (composition_of(claim), claim.description, claim.evidence_key) != before:
         work.flush()
-        _act(work, claim, CHANGED)
+        record_act(work, claim, CHANGED)
 
 
 def state_approval(work: UnitOfWork, application: Application, approval: str, approval_note: str) -> None:
@@ -97,14 +110,14 @@ def submit_claim(work: UnitOfWork, draft: Draft) -> None:
     if draft.claim.state != "draft":
         raise EvidenceError("This claim is not a draft.")
     _hold(draft)
-    _act(work, draft.claim, SUBMITTED)
+    record_act(work, draft.claim, SUBMITTED)
 
 
-def give_back(work: UnitOfWork, claim: Claim) -> None:
-    """Give a submitted claim back to its drafter. Raises EvidenceError for any other."""
+def give_back(work: UnitOfWork, claim: Claim, asks: str = "") -> None:
+    """Give a submitted claim back to its drafter, with the changes that are asked for. Raises EvidenceError for any other."""
     if claim.state != "submitted":
         raise EvidenceError("Only a submitted claim can be given back.")
-    _act(work, claim, RETURNED)
+    record_act(work, claim, RETURNED, " ".join(asks.split()))
 
 
 def _hold(draft: Draft) -> None:
@@ -130,14 +143,18 @@ def approve_claim(work: UnitOfWork, draft: Draft, read: str) -> None:
     said = content(draft)
     if read != digest(said):
         raise Conflict(CHANGED_SINCE)
-    earlier = select(Claim).where(Claim.application_id == claim.application_id, Claim.id != claim.id)
+    earlier = select(Claim).where(
+        Claim.application_id == claim.application_id, Claim.kind == claim.kind, Claim.id != claim.id
+    )
     number = claim.version
-    _act(work, claim, PUBLISHED)
+    record_act(work, claim, PUBLISHED)
     sheet = ClaimSheet(
         claim_id=claim.id,
         shape=SHAPE,
         snapshot=with_picture(draft, said),
-        evidence_key=draft.evidence.key,
+        evidence_key=draft.key,
+        rests_on=draft.rests_on,
+        retest_on=date.fromisoformat(said["retest_on"]),
         version_read=number,
         read=read,
         approved_by_id=work.actor.id,
@@ -148,13 +165,13 @@ def approve_claim(work: UnitOfWork, draft: Draft, read: str) -> None:
     work.expire(claim, ["sheet"])
     for other in work.scalars(earlier):
         if other.state == "published":
-            _act(work, other, SUPERSEDED, claim.slug)
+            record_act(work, other, SUPERSEDED, claim.slug)
 
 
 def withdraw_claim(work: UnitOfWork, claim: Claim, reason: str) -> None:
     """Withdraw a published claim; its sheet stays at its address and says so. Raises EvidenceError for any other."""
     if claim.state != "published":
         raise EvidenceError("Only a published claim can be withdrawn.")
-    if refused := find_in_record(reason):
+    if refused := (find_in_record(reason) or find_concealment(reason)):
         raise InputError(refused.sentence, "reason")
-    _act(work, claim, WITHDRAWN, reason)
+    record_act(work, claim, WITHDRAWN, reason)

@@ -48,8 +48,8 @@ class Builds:
 
     @property
     def parts(self) -> tuple[tuple[str, str], ...]:
-        """What each sheet says of the part under its label: part, state, coating."""
-        lines = ("part", "part_state", "coating")
+        """What each sheet says of the part under its label: name, state, machining, coating, serial."""
+        lines = ("part", "part_state", "machining", "coating", "serial")
         sheets = (("A", self.a), ("B", self.b))
         told = ((label, [s.values.get(k, "").strip() for k in lines]) for label, s in sheets if s is not None)
         return tuple((label, ", ".join(filter(None, texts)) or "not recorded") for label, texts in told)

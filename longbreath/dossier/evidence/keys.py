@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import date
 from typing import Any, Protocol, TypeVar
 
@@ -95,7 +96,20 @@ def standing(sheets: Iterable[S], day: date) -> dict[str, S]:
 
 
 def keys_of(db: Session, wanted: Mapping[K, tuple[int, Sequence[int]]]) -> dict[K, str]:
-    """The key of each evidence that is asked for by its application and dyno sessions, in three queries for all.
+    """The key of each evidence that is asked for by its application and dyno sessions, in a few queries for all."""
+    return {name: made.key for name, made in made_of(db, wanted).items()}
+
+
+@dataclass(frozen=True)
+class Made:
+    """What an evidence is made of: its key, and a digest of each part of it by name."""
+
+    key: str
+    parts: Mapping[str, str]
+
+
+def made_of(db: Session, wanted: Mapping[K, tuple[int, Sequence[int]]]) -> dict[K, Made]:
+    """Key and parts of each evidence that is asked for.
 
     wanted: number of the application and of its sessions, by whatever the caller calls them. Rows are append-only or stand in
     the key with their values, so that equal keys are equal evidence.
@@ -106,7 +120,7 @@ def keys_of(db: Session, wanted: Mapping[K, tuple[int, Sequence[int]]]) -> dict[
     sheets = _sheets(db, {application_id for application_id, _ in wanted.values()})
     more, ledgers = _beside(db, session_ids), _ledgers(db, {application_id for application_id, _ in wanted.values()})
     return {
-        name: _key(
+        name: _made(
             [s for n in sorted(numbers) if (s := sessions.get((application_id, n)))],
             pulls,
             sheets.get(application_id, []),
@@ -127,18 +141,43 @@ _SCATTER = (
 """The scatter from its records that a session's dyno had on its day."""
 
 
-def _key(sessions: list[Any], pulls: Mapping[int, list[Any]], sheets: list[Any], more: Sequence[str] = ()) -> str:
+def _made(sessions: list[Any], pulls: Mapping[int, list[Any]], sheets: list[Any], more: Sequence[str] = ()) -> Made:
     stand = standing(sheets, max(s[1] for s in sessions)) if sessions else {}
     parts = [[repr(tuple(s)), *(repr(tuple(p)) for p in pulls.get(s[0], []))] for s in sessions]
     parts.append([f"{label}:{sheet.id}" for label, sheet in sorted(stand.items())])
     parts += [[line] for line in more]
-    return hashlib.sha256("\n".join("|".join(part) for part in parts).encode()).hexdigest()
+    beside = [line for line in more if line.startswith(_BESIDE)]
+    named = {
+        "session": [repr(tuple(s)) for s in sessions],
+        "pulls": [repr(tuple(p)) for s in sessions for p in pulls.get(s[0], [])],
+        "sheets": parts[len(sessions)],
+        "beside": beside,
+        "ledger": [line for line in more if line not in beside],
+    }
+    key = digest_of("\n".join("|".join(part) for part in parts))
+    return Made(key, {name: digest_of("\n".join(lines))[:16] for name, lines in named.items()})
+
+
+_BESIDE = ("conditions ", "rounds ", "health ")
+
+
+def digest_of(text: str) -> str:
+    """SHA-256 of a text."""
+    return hashlib.sha256(text.encode()).hexdigest()
 
 
 def _sessions(db: Session, ids: Iterable[int]) -> dict[tuple[int, int], tuple[Any, ...]]:
     """What a key holds of a session, by application and session: a card may serve several applications."""
     query = (
-        select(*_OF_A_SESSION, *_MODES, TestCard.no_matter, CardPair.application_id, _SCATTER)
+        select(
+            *_OF_A_SESSION,
+            *_MODES,
+            Dyno.fitting_repeatability,
+            Dyno.fitting_freedom,
+            TestCard.no_matter,
+            CardPair.application_id,
+            _SCATTER,
+        )
         .join(TestCard, TestCard.id == DynoSession.card_id)
         .join(CardPair, CardPair.card_id == TestCard.id)
         .join(_A, and_(_A.card_id == TestCard.id, _A.letter == CardPair.a))
@@ -150,11 +189,12 @@ def _sessions(db: Session, ids: Iterable[int]) -> dict[tuple[int, int], tuple[An
     )
     found: dict[tuple[Any, Any], tuple[Any, ...]] = {}
     for row in db.execute(query):
-        margin, application_id, scatter = row[-3:]
-        values, modes = row[: -len(_MODES) - 3], tuple(row[-len(_MODES) - 3 : -3])
+        fitting, freedom, margin, application_id, scatter = row[-5:]
+        values, modes = row[: -len(_MODES) - 5], tuple(row[-len(_MODES) - 5 : -5])
         more = (
             *(modes if modes != _PLAIN else ()),
             *((f"scatter {scatter}",) if scatter is not None else ()),
+            *((f"fitting {fitting} {freedom}",) if fitting is not None else ()),
             *((f"margin {margin}",) if margin != MARGIN_SHARE else ()),
         )
         found[application_id, row.id] = (*values, *more)

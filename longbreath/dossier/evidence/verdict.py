@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
-from typing import NamedTuple
+from collections.abc import Iterable, Mapping
 
 from sqlalchemy import delete, select
 from sqlalchemy.dialects.postgresql import insert
-from sqlalchemy.orm import Session, selectinload
 
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.dyno import bands as verdicts
 from longbreath.dossier.evidence.builds import Builds, LineCard, give_reasons
 from longbreath.dossier.evidence.gather import Evidence, gather
-from longbreath.dossier.evidence.keys import key_of_shape_1, keys_of
+from longbreath.dossier.evidence.keys import keys_of
 from longbreath.dossier.reckon.scores import renew_scores
-from longbreath.store.models import Application, Claim, DynoSession, Verdict
+from longbreath.store.models import Application, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
 
 
@@ -80,43 +78,3 @@ def renew_changed(work: UnitOfWork) -> int:
     changed = [v.application_id for v in kept if v.evidence_key != present[v.application_id]]
     renew_all(work, work.scalars(select(Application).where(Application.id.in_(changed))).all())
     return len(changed)
-
-
-class Published(NamedTuple):
-    """A sheet as it is watched: its claim, the evidence that is its own, its shape, and the key it was published on."""
-
-    id: int
-    application_id: int
-    session_ids: Sequence[int]
-    shape: int
-    evidence_key: str
-
-
-def published(claims: Iterable[Claim]) -> list[Published]:
-    """The sheets of those claims that have one."""
-    return [
-        Published(c.id, c.application_id, c.session_ids, c.sheet.shape, c.sheet.evidence_key)
-        for c in claims
-        if c.sheet is not None
-    ]
-
-
-def own_evidence(sheets: Iterable[Published]) -> dict[int, tuple[int, Sequence[int]]]:
-    """Application and sessions of each sheet of facts, by its claim: what `keys_of` asks for."""
-    return {s.id: (s.application_id, s.session_ids) for s in sheets if s.shape > 1}
-
-
-def stale_claims(db: Session, sheets: Sequence[Published], present: Mapping[int, str] | None = None) -> set[int]:
-    """Numbers of the claims whose own evidence is no longer the one they were published on.
-
-    present: the keys of `own_evidence`, where they are known already. A session that was added later belongs to another
-    evidence and makes nothing stale.
-    """
-    now = dict(keys_of(db, own_evidence(sheets)) if present is None else present)
-    early = [s for s in sheets if s.shape == 1]
-    wanted = {number for s in early for number in s.session_ids}
-    query = select(DynoSession).where(DynoSession.id.in_(wanted)).options(selectinload(DynoSession.pulls))
-    by_id = {session.id: session for session in (db.scalars(query) if wanted else ())}
-    for sheet in early:
-        now[sheet.id] = key_of_shape_1([by_id[number] for number in sheet.session_ids if number in by_id])
-    return {s.id for s in sheets if now[s.id] != s.evidence_key}

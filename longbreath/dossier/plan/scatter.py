@@ -31,7 +31,8 @@ def scatter_of(db: Session, dyno: Dyno, day: date) -> Scatter:
     """The scatter of a dyno on a day: from its records if they were fitted by then, else what its card says, pull to pull alone."""
     found = newest(db, dyno, day)
     if found is None:
-        return Scatter(dyno.repeatability, origin=f"{dyno.name}: {dyno.repeatability_source}")
+        origin, fitting = f"{dyno.name}: {dyno.repeatability_source}", dyno.fitting_repeatability
+        return Scatter(dyno.repeatability, fitting=fitting, fitting_df=float(dyno.fitting_freedom), origin=origin)
     told = f"{found.working['pulls']} pulls in {found.working['sets']} sets on {found.working['visits']} days"
     origin = f"{dyno.name}: {told}, fitted for {found.from_day:%d %b %Y} on"
     bands = tuple((name, float(value)) for name, value in found.working.get("bands", {}).items())

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.working import Figure
-from longbreath.core.claim import airflow
 from longbreath.core.claim.facts import LIFT, NOT_PROVEN
+from longbreath.core.claim.kinds import airflow
 from longbreath.dossier.bench.traces import main_pair, pair_of, sessions_of
 from longbreath.store.models import Application, BenchSession
 

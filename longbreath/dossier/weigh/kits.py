@@ -11,7 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.claim.gates import APPROVALS
+from longbreath.core.claim.road import APPROVALS
 from longbreath.core.weigh.parity import Item, Kit, Parity, weigh_kits
 from longbreath.dossier.weigh.several import Many, peak_powers
 from longbreath.store.models import Application, KitSheet, TestCard

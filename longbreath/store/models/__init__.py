@@ -13,7 +13,7 @@ from longbreath.store.models.bench import (
 )
 from longbreath.store.models.blob import Blob, BlobPart
 from longbreath.store.models.cell import CellBlock, CellRun, PracticeRound, SessionClosing, TuningRound
-from longbreath.store.models.claim import Claim, ClaimAct, ClaimSheet
+from longbreath.store.models.claim import Claim, ClaimAct, ClaimSheet, FactComment
 from longbreath.store.models.dyno import Dyno, DynoSession, TestCard
 from longbreath.store.models.geometry import Face, FaceLay, Fit, FitSpot, LadderRung, WheelSheet
 from longbreath.store.models.health import HealthEntry
@@ -44,6 +44,8 @@ from longbreath.store.models.reckon import (
     Target,
 )
 from longbreath.store.models.record import Attachment, AttachmentMark, BuildSheet, DifferenceReason
+from longbreath.store.models.release import ClaimBundle, ClaimRules, SigningKey
+from longbreath.store.models.road import Certificate, CoveredVehicle, SheetNote
 from longbreath.store.models.shop import (
     Cell,
     Checklist,
@@ -57,6 +59,7 @@ from longbreath.store.models.shop import (
 )
 from longbreath.store.models.verdict import Verdict
 from longbreath.store.models.weigh import KitSheet, Trial, UseWeights
+from longbreath.store.models.words import SavedView, SellingText
 
 __all__ = [
     "ROLES",
@@ -80,11 +83,15 @@ __all__ = [
     "Cell",
     "CellBlock",
     "CellRun",
+    "Certificate",
     "Channel",
     "Checklist",
     "Claim",
     "ClaimAct",
+    "ClaimBundle",
+    "ClaimRules",
     "ClaimSheet",
+    "CoveredVehicle",
     "DifferenceReason",
     "Dyno",
     "DynoScatter",
@@ -93,6 +100,7 @@ __all__ = [
     "EngineStay",
     "Face",
     "FaceLay",
+    "FactComment",
     "Fit",
     "FitSpot",
     "Fixture",
@@ -125,11 +133,15 @@ __all__ = [
     "ReadingMark",
     "Revision",
     "Sample",
+    "SavedView",
+    "SellingText",
     "Sensor",
     "SentForm",
     "SessionClosing",
+    "SheetNote",
     "SignIn",
     "SignInTry",
+    "SigningKey",
     "SizeReading",
     "SourceMapping",
     "Target",

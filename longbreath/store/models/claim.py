@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 
 from sqlalchemy import CheckConstraint, ForeignKey, UniqueConstraint
@@ -14,9 +14,12 @@ from longbreath.store.models.people import User
 
 DRAFTED, CHANGED, SUBMITTED, RETURNED = "drafted", "changed", "submitted", "returned"
 PUBLISHED, WITHDRAWN, SUPERSEDED = "published", "withdrawn", "superseded"
+QUESTIONED, RESTORED = "questioned", "restored"
+"""What it rests on changed, and is as it was again: written by Long Breath itself the moment it sees it."""
+ACTS = (DRAFTED, CHANGED, SUBMITTED, RETURNED, PUBLISHED, QUESTIONED, RESTORED, WITHDRAWN, SUPERSEDED)
 WRITING = (DRAFTED, CHANGED, SUBMITTED)
 """Acts that make somebody a writer of the claim, who cannot approve it. The database holds it as well."""
-STATES = {DRAFTED: "draft", CHANGED: "draft", RETURNED: "draft"}
+STATES = {DRAFTED: "draft", CHANGED: "draft", RETURNED: "draft", QUESTIONED: PUBLISHED, RESTORED: PUBLISHED}
 """What an act makes of a claim, where that has another name than the act."""
 
 
@@ -29,8 +32,11 @@ class Claim(Audited, Base):
 
     application_id: Mapped[int] = mapped_column(ForeignKey("application.id"), index=True)
     slug: Mapped[str] = mapped_column(unique=True, comment="stable public address")
-    kind: Mapped[str] = mapped_column(default="torque")
+    kind: Mapped[str] = mapped_column(default="torque", comment="kind of statement")
     session_ids: Mapped[list[Any]] = mapped_column(comment="dyno sessions it rests on")
+    sources: Mapped[dict[str, Any]] = mapped_column(
+        default=dict, comment="what else it rests on, by name: school, bench session, trial, miles and price"
+    )
     lines: Mapped[list[Any]] = mapped_column(comment="facts in their order: fact, phrasing, short")
     joined: Mapped[bool] = mapped_column(default=False, comment="one sentence instead of several")
     description: Mapped[str] = mapped_column(default="", comment="of the part; not a measured statement")
@@ -52,6 +58,12 @@ class Claim(Audited, Base):
         newest = self.acts[-1].act if self.acts else DRAFTED
         return STATES.get(newest, newest)
 
+    @property
+    def question(self) -> ClaimAct | None:
+        """The act by which it was found that its evidence changed, while that stands."""
+        newest = self.acts[-1] if self.acts else None
+        return newest if newest is not None and newest.act == QUESTIONED else None
+
     def newest(self, act: str) -> ClaimAct | None:
         """The newest act of a kind, or None."""
         return next((done for done in reversed(self.acts) if done.act == act), None)
@@ -59,7 +71,7 @@ class Claim(Audited, Base):
     @property
     def writers(self) -> frozenset[int]:
         """Who wrote, changed or submitted any of it."""
-        return frozenset(done.by_id for done in self.acts if done.act in WRITING)
+        return frozenset(done.by_id for done in self.acts if done.act in WRITING and done.by_id is not None)
 
     @property
     def audit_title(self) -> str:
@@ -74,7 +86,9 @@ class ClaimAct(Audited, Base):
     __table_args__ = (
         UniqueConstraint("claim_id", "number"),
         CheckConstraint(
-            "act in ('drafted', 'changed', 'submitted', 'returned', 'published', 'withdrawn', 'superseded')", name="act"
+            "act in ('drafted', 'changed', 'submitted', 'returned', 'published', 'questioned', 'restored', 'withdrawn', "
+            "'superseded')",
+            name="act",
         ),
     )
     audit_noun = "step of the claim:"
@@ -82,11 +96,17 @@ class ClaimAct(Audited, Base):
     claim_id: Mapped[int] = mapped_column(ForeignKey("claim.id"), index=True)
     number: Mapped[int]
     act: Mapped[str]
-    by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
+    by_id: Mapped[int | None] = mapped_column(ForeignKey("user_account.id"), comment="none: Long Breath itself")
     at: Mapped[datetime] = mapped_column(default=now)
     reason: Mapped[str] = mapped_column(default="")
+    due_on: Mapped[date | None] = mapped_column(comment="the day on which a questioned claim is withdrawn by itself")
     claim: Mapped[Claim] = relationship(back_populates="acts")
-    by: Mapped[User] = relationship(lazy="joined")
+    by: Mapped[User | None] = relationship(lazy="joined")
+
+    @property
+    def by_name(self) -> str:
+        """Who did it."""
+        return self.by.name if self.by is not None else "Long Breath"
 
     @property
     def audit_title(self) -> str:
@@ -109,6 +129,10 @@ class ClaimSheet(Audited, Base):
     read: Mapped[str] = mapped_column(comment="digest of what the approver read")
     approved_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
     published_at: Mapped[datetime] = mapped_column(default=now)
+    rests_on: Mapped[dict[str, Any]] = mapped_column(
+        default=dict, comment="digest of each thing it rests on, by name, so that what changed can be named"
+    )
+    retest_on: Mapped[date | None] = mapped_column(comment="the day from which the house wants it tested again")
     claim: Mapped[Claim] = relationship(back_populates="sheet")
     approved_by: Mapped[User] = relationship(lazy="joined")
 
@@ -116,3 +140,22 @@ class ClaimSheet(Audited, Base):
     def audit_title(self) -> str:
         """Its name in the log."""
         return f"of version {self.version_read}"
+
+
+class FactComment(Audited, Base):
+    """What somebody said to a fact of a claim, or to all of it (no fact). Append-only; it stays with the claim and is never published."""
+
+    __tablename__ = "fact_comment"
+    audit_noun = "comment on the claim"
+
+    claim_id: Mapped[int] = mapped_column(ForeignKey("claim.id"), index=True)
+    fact: Mapped[str] = mapped_column(default="", comment="key of the fact; empty: the whole statement")
+    words: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now)
+    by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
+    by: Mapped[User] = relationship(lazy="joined")
+
+    @property
+    def audit_title(self) -> str:
+        """Its name in the log."""
+        return self.words[:80]

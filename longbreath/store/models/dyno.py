@@ -25,6 +25,9 @@ class Dyno(Audited, Versioned, Base):
     __table_args__ = (
         CheckConstraint("measured_at in ('wheel', 'crank')", name="measured_at"),
         CheckConstraint("kind in ('', 'roller inertia', 'roller with brake', 'hub', 'engine')", name="kind"),
+        CheckConstraint(
+            "fitting_repeatability is null or (fitting_repeatability > 0 and fitting_freedom > 0)", name="fitting"
+        ),
     )
     audit_noun = "dyno"
     audit_shared = True
@@ -43,6 +46,10 @@ class Dyno(Audited, Versioned, Base):
     weather_url: Mapped[str] = mapped_column(default="", comment="where the weather station of its cell answers")
     repeatability: Mapped[float] = mapped_column(comment="N m, standard deviation of band-mean torque, pull to pull")
     repeatability_source: Mapped[str]
+    fitting_repeatability: Mapped[float | None] = mapped_column(
+        comment="N m, standard deviation from set to set, the part off and on again"
+    )
+    fitting_freedom: Mapped[int] = mapped_column(default=0, comment="degrees of freedom behind it: sets less one")
     cell: Mapped[Cell | None] = relationship(lazy="joined")
 
 

@@ -20,7 +20,7 @@ class User(Audited, Base):
     __table_args__ = (CheckConstraint("role in ('viewer', 'tester', 'approver', 'admin')", name="role"),)
     audit_noun = "person"
     audit_shared = True
-    audit_silent = ("password_hash", "units", "theme")
+    audit_silent = ("password_hash", "units", "theme", "code_secret", "code_used", "tour")
 
     name: Mapped[str]
     email: Mapped[str] = mapped_column(unique=True)
@@ -32,6 +32,10 @@ class User(Audited, Base):
     skills: Mapped[str] = mapped_column(default="", comment="what they can do, comma separated")
     rate: Mapped[float] = mapped_column(default=0.0, comment="money of the house an hour of work")
     password_changed_at: Mapped[datetime | None] = mapped_column(comment="the last time; None for the first one")
+
+    code_secret: Mapped[str | None] = mapped_column(comment="secret of one-time codes, sealed; none: not set up")
+    code_used: Mapped[int] = mapped_column(default=0, comment="time step of the last code: none counts twice")
+    tour: Mapped[int | None] = mapped_column(comment="stop of the tour where they left it")
 
     # what Flask-Login asks of a user
     is_authenticated = True

@@ -65,6 +65,7 @@ class Trial(Audited, Base):
     __table_args__ = (
         CheckConstraint("kind in ('fuel', 'temperature', 'noise', 'mass', 'track')", name="kind"),
         CheckConstraint("step >= 0", name="step"),
+        CheckConstraint("origin in ('own', 'supplier', 'published', 'hearsay')", name="origin"),
     )
     audit_noun = "trial"
     audit_silent = ("rows", "conditions")
@@ -74,6 +75,7 @@ class Trial(Audited, Base):
     title: Mapped[str]
     held_on: Mapped[date]
     tool: Mapped[str] = mapped_column(comment="what it was read with")
+    origin: Mapped[str] = mapped_column(default="own", comment="own test, or somebody else's: that backs nothing")
     step: Mapped[float] = mapped_column(default=0.0, comment="SI, the tool's own step")
     conditions: Mapped[dict[str, Any]] = mapped_column(default=dict, comment="words or SI figures by name")
     rows: Mapped[list[Any]] = mapped_column(comment="readings, SI, as the kind wants them")

@@ -9,7 +9,7 @@ import pytest
 
 from longbreath.core.basis.units import from_unit
 from longbreath.core.bench import reduction
-from longbreath.core.claim import airflow
+from longbreath.core.claim.kinds import airflow
 from longbreath.core.claim.grammar import Line, compose, sentences, usual
 
 CFM = from_unit(1.0, "flow", "cfm")

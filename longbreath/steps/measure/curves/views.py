@@ -6,8 +6,9 @@ from typing import Any
 
 from flask import abort, request
 
-from longbreath.core.claim import airflow
+from longbreath.core.claim.gates.table import bench_gates
 from longbreath.core.claim.grammar import compose, sentences
+from longbreath.core.claim.kinds import airflow
 from longbreath.dossier.bench import curves
 from longbreath.dossier.bench.traces import differs, main_pair, pair_of, plate_state, sessions_of, traces_of
 from longbreath.dossier.path.elements import elements_of
@@ -62,7 +63,7 @@ def compare(application_id: int) -> Any:
         wording=chosen,
         statement=sentences(evidence.setting, compose(facts, chosen.lines), chosen.joined),
         differs=differs(a, b),
-        gates=airflow.gates(evidence),
+        gates=bench_gates(evidence),
         ratio=ratio,
         plate=plate_state(b.session.bench, b.session.held_on),
         curves=drawn([curve_of(a, rows[0], a.label != "A"), curve_of(b, rows[1])], 244, 250),

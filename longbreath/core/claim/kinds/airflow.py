@@ -1,4 +1,4 @@
-"""Airflow: the facts that two comparable traces hold, and the gates that such a statement passes."""
+"""Airflow: the facts that two comparable traces of a bench hold. Flow is claimed as flow on one port, and as nothing else."""
 
 from __future__ import annotations
 
@@ -8,10 +8,9 @@ from dataclasses import dataclass
 from scipy import stats
 
 from longbreath.core.basis import units
-from longbreath.core.basis.sentence import counted
 from longbreath.core.basis.working import Figure
 from longbreath.core.claim.facts import GAIN, LIFT, LOSS, NOT_PROVEN, PART, Fact, Setting
-from longbreath.core.claim.gates import Gate
+from longbreath.core.claim.kinds.kind import Kind, Quantity
 
 
 @dataclass(frozen=True)
@@ -40,7 +39,7 @@ class Pair:
     @property
     def setting(self) -> Setting:
         """What all facts of these traces share."""
-        return Setting(self.b, self.a, fixture=self.fixture, test_pressure=self.test_pressure)
+        return Setting(self.b, self.a, fixture=self.fixture, test_pressure=self.test_pressure, kind="airflow")
 
 
 def facts_of(pair: Pair) -> tuple[Fact, ...]:
@@ -76,42 +75,38 @@ def _fact(lift: LiftGain, factor: float) -> Fact:
     return Fact(kind, "flow", scope, at, at, lift.gain.value, half, name)
 
 
-def gates(pair: Pair) -> tuple[Gate, ...]:
-    """The gates of a statement on airflow, each with what meets or fails it."""
-    return (_same_fixture(pair), _read_there(pair), _calibrated(pair), _clear(pair))
+def what(fact: Fact, setting: Setting) -> str:
+    """At which lift; a fixed part has none."""
+    return f" at {units.show(fact.low, 'length', 'metric')} of lift" if fact.scope == LIFT else ""
 
 
-def _same_fixture(pair: Pair) -> Gate:
-    words = "; ".join(pair.differs)
-    return Gate(
-        "fixture",
-        "one fixture and test pressure",
-        not pair.differs,
-        f"Different fixtures cannot back one claim: {words}." if words else pair.fixture + ".",
-    )
+def place(setting: Setting, metric_first: bool) -> str:
+    """On what the part sat, and at which pressure."""
+    column = [units.show(setting.test_pressure, "column", system) for system in ("us", "metric")]
+    first, second = reversed(column) if metric_first else column
+    return f"On one port, at {first} ({second}), {setting.fixture}"
 
 
-def _read_there(pair: Pair) -> Gate:
-    referred = [lift for lift in pair.lifts if lift.referred]
-    listed = ", ".join("the part" if r.lift is None else units.show(r.lift, "length", "metric") for r in referred)
-    words = (
-        f"Referred, not read, at {listed}: take these again at the test pressure." if referred else "All read there."
-    )
-    return Gate("read", "read at the test pressure", not referred, words)
+def measured(setting: Setting) -> str:
+    """What flow is not."""
+    return "Airflow on a bench, not power."
 
 
-def _calibrated(pair: Pair) -> Gate:
-    words = "Checked with a plate and not overdue."
-    if pair.never_checked:
-        words = "It was never checked with a plate: the scale is only the bench's own."
-    elif pair.calibration_due:
-        words = "Its plate check is overdue."
-    met = not (pair.never_checked or pair.calibration_due)
-    return Gate("calibrated", "bench checked with a plate", met, words)
-
-
-def _clear(pair: Pair) -> Gate:
-    known = facts_of(pair)
-    proven = sum(fact.kind != NOT_PROVEN for fact in known)
-    words = f"{proven} of {counted(len(known), 'lift')} proven." if known else "No difference with an uncertainty."
-    return Gate("found", "something was measured on both", bool(known), words)
+WORDINGS = {
+    GAIN: ("flowed {size} more{what}", "gained {size} of airflow{what}"),
+    LOSS: ("flowed {size} less{what}", "lost {size} of airflow{what}"),
+    NOT_PROVEN: ("showed no proven difference in airflow{what}", "left a difference in airflow{what} unproven"),
+}
+KIND = Kind(
+    "airflow",
+    "Airflow",
+    "Two traces of one bench session on one fixture at one test pressure, read there, the bench checked with a plate.",
+    (
+        "an engine’s airflow: a port’s flow times the cylinders",
+        "power or torque out of flow, by any number of horses a unit of flow",
+        "a flow without fixture, pressure and lift",
+    ),
+    (Quantity("flow", "flow", WORDINGS, what),),
+    place,
+    measured,
+)

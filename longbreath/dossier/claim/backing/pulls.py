@@ -1,0 +1,347 @@
+"""Torque, power and response: what the pulls of the one evidence hold."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from datetime import date
+from functools import partial
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from longbreath.core.air.correction import STANDARDS
+from longbreath.core.basis import units
+from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.basis.working import Figure
+from longbreath.core.build.sheet import Differing
+from longbreath.core.claim.facts import AS_SET, BAND, EQUAL_BOOST, SCHOOLS, Fact, facts_of
+from longbreath.core.claim.gates.gate import OnDyno
+from longbreath.core.claim.kinds import response as of_response
+from longbreath.core.dyno import bands, counted
+from longbreath.core.dyno.bands import Weighing
+from longbreath.core.dyno.levels import PULLS
+from longbreath.core.plan.conditions import CONTROL_MODES, TUNE_MODES
+from longbreath.core.weigh.boost import EqualBoost
+from longbreath.core.weigh.equal import weighing_at
+from longbreath.core.weigh.figures import equal_figure, net_figures, response_figure
+from longbreath.core.weigh.ledger import UNKNOWN
+from longbreath.dossier.claim.backing.backing import Backing, Choice, Grounded, Sources, Told
+from longbreath.dossier.conditions import bands_of
+from longbreath.dossier.evidence.gather import Evidence, gather
+from longbreath.dossier.naming import session_names
+from longbreath.dossier.plan.variants import uneven_rounds
+from longbreath.dossier.pull.conditions import lines_of
+from longbreath.dossier.pull.sessions import correction_of, dyno_sessions, outside_standard
+from longbreath.dossier.weigh.boosted import Schools, response_of, schools_of
+from longbreath.dossier.weigh.ledger import knowledge
+from longbreath.drawing import charts
+from longbreath.store.models import Application, Pull
+
+NEEDED = ("sweep_rate", "smoothing_by_source", "start", "calibration")
+"""Conditions of the pulls that every sheet prints, or says that they were not recorded."""
+
+
+def choices(db: Session, application: Application) -> list[Choice]:
+    """Sessions that a statement may be drafted on: those of which A and B can be weighed, newest first; of a boosted engine by
+    either school."""
+    found = []
+    every = dyno_sessions(db, application.id)
+    names = session_names(every)
+    for session in (s for s in every if s.full_pulls):
+        try:
+            evidence = gather(db, application, [session.id])
+        except EvidenceError:
+            continue
+        words = f"session of {names[session.id]}"
+        if not evidence.is_boosted:
+            found.append(Choice(words, (session.id,)))
+            continue
+        for school in SCHOOLS:
+            found.append(Choice(f"{words}, {school}", (session.id,), {"school": school}))
+    return found
+
+
+def response_choices(db: Session, application: Application) -> list[Choice]:
+    """Sessions whose pulls show how boost came."""
+    found = []
+    for choice in choices(db, application):
+        if choice.sources.get("school") == AS_SET:
+            try:
+                response_of(db, gather(db, application, choice.session_ids))
+            except EvidenceError:
+                continue
+            found.append(Choice(choice.words.partition(", as set")[0], choice.session_ids, {"school": AS_SET}))
+    return found
+
+
+def power(db: Session, application: Application, session_ids: Sequence[int], sources: Sources) -> Backing:
+    """What pulls hold of torque and power. Raises EvidenceError where they cannot be weighed, or not at equal boost."""
+    found = gather(db, application, session_ids)
+    school = str(sources.get("school", "")) if found.is_boosted else ""
+    schools = schools_of(db, found) if school else None
+    stated = _stated(found, school, schools)
+    facts = facts_of(stated, found.is_boosted and not school)
+    if found.is_net or school == EQUAL_BOOST:
+        facts = tuple(f for f in facts if f.scope == BAND or (f.scope != "peak" and school != EQUAL_BOOST))
+    pressure = _pressure_words(schools, school)
+    told = (pressure,) if pressure else ()
+    setting = replace(found.setting, school=school, told=told)
+    figures, minor = _figures(found, stated, school, schools)
+    return _backing(db, "torque", found, sources, facts, setting, (figures, minor), stated, pressure)
+
+
+def response(db: Session, application: Application, session_ids: Sequence[int], sources: Sources) -> Backing:
+    """What pulls hold of response. Raises EvidenceError where no manifold pressure was logged."""
+    found = gather(db, application, session_ids)
+    shown = response_of(db, found)
+    facts = of_response.facts_of(shown.judged)
+    target = units.show(shown.target, "pressure", "us"), units.show(shown.target, "pressure", "metric")
+    told = (f"Shares are of {target[0]} ({target[1]}) over the air outside, which both reach.",)
+    setting = replace(found.setting, kind="response", school=AS_SET, told=told)
+    figures = tuple((response_figure(f"response-{k}", item), item.verdict) for k, item in enumerate(shown.judged))
+    pressure = told[0]
+    return _backing(
+        db, "response", found, {"school": AS_SET}, facts, setting, (figures, ()), found.stated, pressure, shown.notes
+    )
+
+
+def _stated(found: Evidence, school: str, schools: Schools | None) -> Weighing:
+    if school != EQUAL_BOOST:
+        return found.stated
+    if schools is None or schools.equal is None:
+        why = " ".join(schools.missing) if schools is not None else ""
+        raise EvidenceError(f"These pulls cannot be compared at equal boost. {why}".strip())
+    if found.is_net:
+        raise EvidenceError("What else differed is taken off as set only: state it as set, or test again with it the same.")
+    return weighing_at(schools.equal, found.weighing)
+
+
+def _pressure_words(schools: Schools | None, school: str) -> str:
+    """What a sentence says of boost: by which school, and how far the pressures were apart."""
+    if schools is None:
+        return ""
+    if schools.equal is None:
+        return ""
+    if school == EQUAL_BOOST:
+        return f"Compared at equal boost, by the {schools.equal.method}; as set, {_lower(schools.equal.matching())}"
+    return f"Boost was left as the controller set it: {_lower(schools.equal.matching())}"
+
+
+def _lower(sentence: str) -> str:
+    return sentence if sentence[:2] in ("B ", "A ") else sentence[0].lower() + sentence[1:]
+
+
+Figures = tuple[tuple[tuple[Figure, str], ...], tuple[Figure, ...]]
+
+
+def _figures(found: Evidence, stated: Weighing, school: str, schools: Schools | None) -> Figures:
+    """Bands and peaks with their verdicts, and the largest local differences; of a net or at equal boost the bands alone."""
+    if school == EQUAL_BOOST and schools is not None and schools.equal is not None:
+        return _equal_figures(stated, schools.equal), ()
+    if found.is_net and found.net is not None:
+        made = net_figures(found.net)
+        return tuple((made[f"net-{item.name}"], item.verdict) for item in found.net.bands), ()
+    weighing, comparison = found.weighing, found.weighing.comparison
+    figures = tuple((bands.judged_figure(j, comparison), j.verdict) for j in weighing.judged)
+    pairs = zip(weighing.bands, weighing.locals, strict=True)
+    return figures, tuple(bands.local_figure(x, comparison, f"local-{band.name}") for band, x in pairs)
+
+
+def _equal_figures(stated: Weighing, equal: EqualBoost) -> tuple[tuple[Figure, str], ...]:
+    found = []
+    for item in stated.bands:
+        figure = equal_figure(f"equal-{item.name}", item.band, equal) if item.band is not None else None
+        if figure is not None:
+            found.append((figure, item.verdict))
+    return tuple(found)
+
+
+def _backing(
+    db: Session,
+    kind: str,
+    found: Evidence,
+    sources: Sources,
+    facts: tuple[Fact, ...],
+    setting: Any,
+    figures: Figures,
+    stated: Weighing,
+    pressure: str,
+    notes: tuple[str, ...] = (),
+) -> Backing:
+    application = found.application
+    differing = tuple(replace(item, reason=known_of(found, item)) for item in found.builds.differing)
+    told = Told(
+        bands.headline(stated) if kind == "torque" else "",
+        *figures,
+        conditions=tuple(_conditions(db, found)),
+        differing=differing,
+        records=printed_records(found),
+        margin=stated.bands[0].margin_words,
+        correction=correction_of(found.session),
+        picture=partial(_picture, found),
+    )
+    wrote = frozenset(reason.given_by_id for reason in found.builds.reasons)
+    typed = sum(len(session.typed) for session in found.sessions)
+    outside = (f"{typed} typed pulls",) if typed else ()
+    grounded = Grounded(dyno=_on_dyno(found, stated, setting.school, pressure))
+    return Backing(
+        kind,
+        application,
+        tuple(found.session_ids),
+        dict(sources),
+        found.key,
+        found.session.held_on,
+        facts,
+        setting,
+        told,
+        grounded,
+        wrote,
+        outside=outside,
+        notes=notes,
+    )
+
+
+def _picture(found: Evidence) -> str:
+    spec = charts.weigh_chart(found.stated, bands_of(found.application.vehicle), "us", "paper", width=715, brush=False)
+    return charts.to_svg(spec)
+
+
+def _on_dyno(found: Evidence, stated: Weighing, school: str, pressure: str) -> OnDyno:
+    comparison, sheets = found.builds.comparison, (found.builds.a, found.builds.b)
+    mode = stated.comparison.levels.mode
+    a, b = (dict(sheet.values) if sheet is not None else {} for sheet in sheets)
+    return OnDyno(
+        weighing=stated,
+        sessions=tuple(f"session of {name}" for name in found.names),
+        sides=found.builds.vehicles,
+        differing=found.builds.differing,
+        outside_standard=outside_standard(found.session),
+        boosted=found.is_boosted,
+        school=school,
+        pressure=pressure,
+        doubts=tuple(doubt.words for doubt in found.doubts),
+        closed=not found.package,
+        net=found.is_net,
+        judgement=(comparison.judgement, comparison.reason) if comparison is not None else ("", ""),
+        parts=(a, b),
+        lapsed=tuple(_lapsed(found)),
+        sets="" if mode == PULLS else counted.in_short(stated.comparison).lstrip(", ") or "each pull is a set of its own",
+        control=found.card.control_mode,
+    )
+
+
+def _lapsed(found: Evidence) -> list[str]:
+    late = []
+    for session in found.sessions:
+        dyno = session.card.dyno
+        if dyno.calibration_due is not None and session.held_on > dyno.calibration_due:
+            late.append(f"{dyno.name}, due on {dyno.calibration_due:%d %b %Y}")
+        if dyno.calibrated_on is not None and session.held_on < dyno.calibrated_on:
+            late.append(f"{dyno.name}, not calibrated before {dyno.calibrated_on:%d %b %Y}")
+    return list(dict.fromkeys(late))
+
+
+def known_of(found: Evidence, item: Differing) -> str:
+    """Why a thing differed, and what is known of its effect, where its line of the ledger says so."""
+    line = next((x for x in found.net.lines if x.line == item.line), None) if found.net is not None else None
+    if line is None or line.kind == UNKNOWN or not item.reason:
+        return item.reason
+    return f"{item.reason}; {knowledge(line, found.weighing.comparison)}"
+
+
+def printed_records(found: Evidence) -> tuple[tuple[str, str], ...]:
+    """The names and notes of people that a sheet of pulls prints, with their place."""
+    records = [
+        ("the vehicle’s mark", found.builds.vehicle),
+        ("the dyno’s name", found.card.dyno.name),
+        ("the test card, A", found.called[0]),
+        ("the test card, B", found.called[1]),
+        ("the gear", found.session.gear),
+    ]
+    for item in found.builds.differing:
+        sides = {"A": item.a, "B": item.b, "reason": item.reason}
+        records += [(f"{item.label}, {side}", text) for side, text in sides.items()]
+    for label, text in found.builds.parts:
+        records.append((f"{label}, by its build sheet", text))
+    records += [(f"{label} on the build sheets", text) for label, text in found.builds.same]
+    records += [(f"why pull {p.sequence} is left out", p.judgements[-1].reason) for p in found.left_out if by_hand(p)]
+    return tuple(records)
+
+
+def by_hand(pull: Pull) -> bool:
+    """Whether a person, not a check, said that a pull does not count."""
+    return not pull.judgements[-1].automatic
+
+
+def _both(value: float, kind: str) -> str:
+    return f"{units.show(value, kind, 'us')} ({units.show(value, kind, 'metric')})"
+
+
+def _conditions(db: Session, found: Evidence) -> list[tuple[str, str]]:
+    session, card, comparison, builds = found.session, found.card, found.weighing.comparison, found.builds
+    vehicle = found.application.vehicle.name + (f", {builds.vehicle}" if builds.vehicle else "")
+    order = "A-B-A" if comparison.design.drift else "A and B, without a return to A"
+    rows = [
+        ("Measured on", f"{vehicle}; {card.dyno.name}, at the {card.dyno.measured_at}"),
+        ("Date", _day(session.held_on)),
+        ("Order", f"{order}; {comparison.count('A')} valid pulls of A, {comparison.count('B')} of B"),
+        ("The interval", counted.counts(comparison)),
+        *_modes(found),
+        *([("Stated", "net of what differed beside the part, line by line below")] if found.is_net else []),
+        ("Left out", "; ".join(_why(pull) for pull in found.left_out) or "no pull"),
+        ("Other sessions", "; ".join(found.others) + ": not part of this" if found.others else "none"),
+        *([("Bands of use", "changed after the pulls; the intervals hold for any band")] if found.late_bands else []),
+        ("Counted by hand", "; ".join(f"pull {p.sequence} ({p.label})" for p in found.overruled) or "no pull"),
+        ("A", found.called[0]),
+        ("B", found.called[1]),
+        *((f"{label}, by its build sheet", text) for label, text in builds.parts),
+        (
+            "The same on both build sheets",
+            "; ".join(f"{label}: {text}" for label, text in builds.same) or "nothing recorded",
+        ),
+        ("Not recorded", "; ".join(builds.silent) or "nothing"),
+        (
+            "Air",
+            f"{_both(session.temperature, 'temperature')}, {_both(session.pressure, 'barometer')}, "
+            f"{session.humidity:.0%} humidity",
+        ),
+        ("Correction", STANDARDS[session.standard].name + (" (in the files)" if session.already_corrected else "")),
+        *_of_the_pulls(db, found),
+    ]
+    return [*rows, ("Gear", session.gear)] if session.gear else rows
+
+
+def _of_the_pulls(db: Session, found: Evidence) -> list[tuple[str, str]]:
+    """Rise of speed, smoothing, temperatures at the start, calibration: letter by letter, or that they were not recorded."""
+    pair = found.card.pair_of(found.application.id)
+    rows = []
+    for line in lines_of(db, found.session):
+        if line.name in NEEDED:
+            said = {letter: line.by_letter[letter].words for letter in pair if letter in line.by_letter}
+            same = len(set(said.values())) == 1
+            words = next(iter(said.values())) if same else "; ".join(f"{k}: {v}" for k, v in said.items())
+            rows.append((line.label, words or "not recorded"))
+    return rows
+
+
+def _day(day: date) -> str:
+    return f"{day.day} {day:%B %Y}"
+
+
+def _modes(found: Evidence) -> list[tuple[str, str]]:
+    card, rows = found.card, []
+    if card.tune_mode:
+        pair = card.pair_of(found.application.id)
+        told = uneven_rounds([v.variant for v in card.variants if v.letter in pair], found.rounds)
+        uneven = f"; tuning rounds: {told}" if told else ""
+        rows.append(("Tune", TUNE_MODES[card.tune_mode] + uneven))
+    if card.control_mode:
+        rows.append(("Boost control", CONTROL_MODES[card.control_mode]))
+    return rows
+
+
+def _why(pull: Any) -> str:
+    return f"pull {pull.sequence} ({pull.label}), " + (
+        f"by hand: {pull.judgements[-1].reason}" if by_hand(pull) else "by its checks"
+    )
