@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import secrets
-from pathlib import Path
 from typing import Any
 
 from flask import Flask
@@ -25,10 +23,13 @@ from longbreath.steps.measure.trials.blueprint import blueprint as trials
 from longbreath.steps.plan.blueprint import blueprint as plan
 from longbreath.steps.practice.blueprint import blueprint as practice
 from longbreath.steps.programme.blueprint import blueprint as programme
+from longbreath.steps.published.blueprint import blueprint as published
+from longbreath.steps.published.blueprint import sheets
 from longbreath.steps.pull.blueprint import blueprint as pull
 from longbreath.steps.reckon.blueprint import blueprint as reckon
 from longbreath.steps.weigh.blueprint import blueprint as weigh
 from longbreath.store.database import Database
+from longbreath.store.secret import kept_secret
 from longbreath.web.addresses import init_addresses
 from longbreath.web.assets import init_assets
 from longbreath.web.errors import init_errors
@@ -58,16 +59,6 @@ DEFAULTS: dict[str, Any] = {
 """What is so unless the environment says otherwise; the README lists what it may say, as LONGBREATH_ and the name."""
 
 
-def kept_secret(var: str) -> str:
-    """The signing key kept in a folder, made at the first start."""
-    place = Path(var) / "secret-key"
-    if not place.exists():
-        place.parent.mkdir(parents=True, exist_ok=True)
-        place.touch(mode=0o600)
-        place.write_text(secrets.token_urlsafe(48))
-    return place.read_text()
-
-
 def create_app(overrides: dict[str, Any] | None = None, database: Database | None = None) -> Flask:
     """Build the application. `overrides` replace settings; tests hand in their own database."""
     app = Flask("longbreath", template_folder="web/templates", static_folder="static")
@@ -91,6 +82,19 @@ def create_app(overrides: dict[str, Any] | None = None, database: Database | Non
     ):
         start(app)
     measuring = (measure, bench, curves, ports, path, faces, timing, builds, trials, attachments)
-    for blueprint in (account, coverage, library, *measuring, reckon, plan, programme, practice, pull, weigh, claim):
+    claiming = (claim, published, sheets)
+    for blueprint in (
+        account,
+        coverage,
+        library,
+        *measuring,
+        reckon,
+        plan,
+        programme,
+        practice,
+        pull,
+        weigh,
+        *claiming,
+    ):
         app.register_blueprint(blueprint)
     return app

@@ -231,9 +231,14 @@ SAME = {"vehicle": "shop Heron, mark 41", "fuel": "98, May delivery", "bonnet": 
 """What both build sheets of the shop say."""
 
 
+NEW = {"part": "new", "part_state": "as cast", "machining": "flanges faced", "coating": "none", "serial": "GL-0031"}
+"""What the build sheet of B says of the part: as it is sold."""
+
+
 def add_builds(work: UnitOfWork, application: Application, day: date = DAY, **of_b: str) -> None:
     """Build sheets of A and B of a day that differ in nothing but the part, or in what `of_b` says."""
-    for label, lines in (("A", {**SAME, "part": "stock"}), ("B", {**SAME, "part": "new", **of_b})):
+    a = {**SAME, "part": "stock", "part_state": "as delivered", "machining": "none", "coating": "none"}
+    for label, lines in (("A", a), ("B", {**SAME, **NEW, **of_b})):
         builds.add_sheet(work, application, builds.BuildCard(lines, day, f"Heron, {label}", label))
 
 
@@ -281,7 +286,7 @@ def shop_of(work: UnitOfWork, people: dict[str, Any]) -> SimpleNamespace:
     bench = library.add_bench(work, library.BenchCard("Bench", 0.001, 24.9), library.RangeCard("1", 60 * CFM))
     library.add_range(work, bench, library.RangeCard("4", 360 * CFM))
     work.refresh(bench)
-    dyno = library.add_dyno(work, library.DynoCard("Rollers", "wheel", 0.9, "12 repeats"))
+    dyno = library.add_dyno(work, library.DynoCard("Rollers", "wheel", 0.9, "12 repeats", 0.25, 8))
     heron = library.add_vehicle(work, HERON)
     stock = add_part(work, "Heron stock manifold", "stock", is_stock=True)
     gannet = add_part(work, "Gannet long-runner manifold", "rev C", state="as cast")

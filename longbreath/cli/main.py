@@ -5,12 +5,14 @@ from __future__ import annotations
 import click
 
 from longbreath.cli.case import case
+from longbreath.cli.claims import claims
 from longbreath.cli.data import demo, init, seed
 from longbreath.cli.devices import gateway, stand_in
 from longbreath.cli.reckon import reckon
 from longbreath.cli.run import demo_run
 from longbreath.cli.serve import serve
 from longbreath.cli.simulate import simulate
+from longbreath.cli.verify import verify_bundle
 from longbreath.cli.worker import worker
 
 
@@ -19,7 +21,21 @@ def main() -> None:
     """Long Breath: the development desk for intake and exhaust parts."""
 
 
-for command in (reckon, simulate, case, init, demo, seed, demo_run, serve, gateway, worker, stand_in):
+for command in (
+    reckon,
+    simulate,
+    case,
+    verify_bundle,
+    claims,
+    init,
+    demo,
+    seed,
+    demo_run,
+    serve,
+    gateway,
+    worker,
+    stand_in,
+):
     main.add_command(command)
 
 

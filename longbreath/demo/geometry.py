@@ -144,6 +144,7 @@ SHOP_HERON = "the shop’s Heron, mark 41 on the strut tower"
 STOCK_BUILD = {
     "vehicle": SHOP_HERON,
     "part_state": "as delivered",
+    "machining": "as delivered",
     "coating": "none",
     "adapters": "none",
     "gaskets": "stock, new",
@@ -170,7 +171,14 @@ def gannet_builds(db: UnitOfWork, application: Application, day: date) -> None:
     """The day that went well: nothing but the manifold differs between A and B."""
     same = {**STOCK_BUILD, "fuel": "98, delivery of 2 May", "bonnet": "shut, fan on", "health": "leak-down 4 to 6 %"}
     a = {**same, "part": "stock manifold", "pulls_since_build": "31"}
-    b = {**same, "part": "Gannet rev C", "part_state": "as cast, runners hand-finished", "pulls_since_build": "34"}
+    b = {
+        **same,
+        "part": "Gannet rev C",
+        "part_state": "as cast, runners hand-finished",
+        "machining": "flanges faced, throttle bore turned",
+        "serial": "GL-0031",
+        "pulls_since_build": "34",
+    }
     builds.add_sheet(db, application, builds.BuildCard(a, day, "shop Heron, stock manifold", "A"))
     builds.add_sheet(db, application, builds.BuildCard(b, day, "shop Heron, Gannet", "B"))
 

@@ -12,6 +12,7 @@ from sqlalchemy import select
 from longbreath.demo import (
     bench,
     cell_days,
+    claims,
     geometry,
     parts,
     paths,
@@ -27,10 +28,7 @@ from longbreath.demo.parts import q
 from longbreath.demo.people import PASSWORD, PEOPLE
 from longbreath.dossier import coverage, library
 from longbreath.dossier import people as people_dossier
-from longbreath.dossier.claim.reads import draft_of
-from longbreath.dossier.claim.sheet import content, digest
-from longbreath.dossier.claim.verbs import approve_claim, draft_claim, state_approval, submit_claim
-from longbreath.dossier.evidence.gather import gather
+from longbreath.dossier.claim.verbs import state_approval
 from longbreath.dossier.evidence.verdict import renew
 from longbreath.dossier.library import ProductCard, VehicleCard
 from longbreath.dossier.path import verbs as path_verbs
@@ -58,7 +56,12 @@ class Shop:
         self.bench = bench.add_bench(db)
         work_day(db, date(2026, 3, 3))
         card = library.DynoCard(
-            "Roller dyno, cell 1", "wheel", q("0.9 N·m", "torque"), "12 repeats of the shop Heron, 3 Mar 2026"
+            "Roller dyno, cell 1",
+            "wheel",
+            q("0.9 N·m", "torque"),
+            "12 repeats of the shop Heron, the manifold off and on again after each second one, 3 Mar 2026",
+            q("0.4 N·m", "torque"),
+            5,
         )
         self.dyno = library.add_dyno(db, card)
         self.kart_dyno = plans.kart_dyno(db)
@@ -243,7 +246,7 @@ def _finish_gannet(
     card = write_card(db, application, shop.dyno, "tune, fuel, throttle body, gaskets new on both sides")
     geometry.gannet_builds(db, application, date(2026, 5, 12))
     pulled(db, application, card)
-    state_approval(db, application, "closed_course", "")
+    claims.closed_course(db, application, "every one from GL-0031 on")
     work_day(db, date(2026, 5, 18))
     publish(db, application, shop)
 
@@ -293,11 +296,7 @@ def pulled(
 
 def publish(db: UnitOfWork, application: Application, shop: Shop) -> None:
     """Draft, submit and approve the claim that the verdict allows."""
-    drafted = draft_claim(db, gather(db, application))
-    submit_claim(db, draft_of(db, application, drafted))
-    db.act_as(shop.approver, application.id)
-    read = draft_of(db, application, drafted)
-    approve_claim(db, read, digest(content(read)))
+    claims.publish(db, application, shop.approver, "torque")
 
 
 def _begin_petrel(db: UnitOfWork, shop: Shop, application: Application) -> None:

@@ -21,7 +21,14 @@ from longbreath.store.models import WorkTask
 from longbreath.store.unit_of_work import UnitOfWork
 
 SHORT, LONG = "short", "long"
-QUEUES = {"settle": SHORT, "scatter": SHORT, "log_read": SHORT, "pull_record": SHORT, "card_forecast": LONG}
+QUEUES = {
+    "settle": SHORT,
+    "scatter": SHORT,
+    "log_read": SHORT,
+    "pull_record": SHORT,
+    "card_forecast": LONG,
+    "claim_bundle": LONG,
+}
 """Queue of each kind of work: what is short never waits behind what is long."""
 WAITING, RUNNING, DONE, FAILED, CANCELLED = "waiting", "running", "done", "failed", "cancelled"
 
@@ -68,6 +75,11 @@ def queue_up(work: Session, task: WorkTask) -> None:
 def settle_soon(work: Session, application_id: int) -> None:
     """Have what is owed for an application looked through by a worker; asked for twice at once it is done once."""
     _put(work, SHORT, "longbreath.settle", {"application_id": application_id}, f"settle-{application_id}")
+
+
+def watch_soon(work: Session) -> None:
+    """Have what published claims rest on looked at by a worker; asked for twice at once it is done once."""
+    _put(work, SHORT, "longbreath.watch_claims", {"timestamp": 0}, "watch-claims")
 
 
 def _put(work: Session, queue: str, task: str, args: Mapping[str, Any], once: str) -> None:

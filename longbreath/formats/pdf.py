@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
+
+os.environ.setdefault("SOURCE_DATE_EPOCH", "946684800")
+"""Fonts that are set into a page carry this moment, not the present one: the same page is the same bytes."""
 
 
 def to_one_page(render: Callable[[float], str], sizes: Sequence[float], folder: Path) -> bytes:

@@ -7,7 +7,7 @@ import logging
 import procrastinate
 from procrastinate import PsycopgConnector
 
-from longbreath.jobs import tasks
+from longbreath.jobs import claims, tasks
 from longbreath.store.database import Database
 
 STALLED = 30.0
@@ -31,6 +31,12 @@ def make_app(url: str) -> procrastinate.App:
     @app.task(name="longbreath.settle", queue="short")
     def settle(application_id: int) -> None:
         tasks.settle(database.session, application_id)
+
+    @app.periodic(cron="* * * * *")
+    @app.task(name="longbreath.watch_claims", queue="short", queueing_lock="watch-claims")
+    def watch_claims(timestamp: int) -> None:
+        """Look at what published claims rest on: at once after a change, and every minute because clocks run."""
+        claims.look(database.session)
 
     @app.periodic(cron="* * * * *")
     @app.task(name="longbreath.take_up", queue="short", queueing_lock="take-up")

@@ -15,7 +15,7 @@ from longbreath.dossier.plan.forecast import forecast
 from longbreath.dossier.plan.scatter import fit_scatter
 from longbreath.dossier.programme.raised import settle as settle_owed
 from longbreath.dossier.work import CANCELLED, DONE, FAILED, RUNNING, WAITING
-from longbreath.jobs import imports
+from longbreath.jobs import claims, imports
 from longbreath.store.base import now
 from longbreath.store.models import Application, Dyno, User, WorkTask
 from longbreath.store.unit_of_work import UnitOfWork, working
@@ -48,6 +48,7 @@ KINDS: dict[str, Callable[[Sessions, Mapping[str, Any], Progress, int | None], d
     "scatter": _scatter,
     "log_read": imports.read_log,
     "pull_record": imports.record,
+    "claim_bundle": claims.make_bundle,
 }
 """The function of each kind of work; it is handed sessions of its own, the inputs, a progress that may raise, and who asked."""
 

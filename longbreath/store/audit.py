@@ -44,6 +44,7 @@ def _write(session: UnitOfWork, context: UOWTransaction) -> None:
     ]
     session.touched |= {row["application_id"] for row in rows if row["application_id"] and row["entity"] != "owed"}
     if rows:
+        session.wrote = True
         session.connection().execute(AuditEntry.__table__.insert(), rows)  # type: ignore[attr-defined]
 
 

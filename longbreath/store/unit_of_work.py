@@ -27,7 +27,8 @@ class UnitOfWork(Session):
 
     `clock` tells the present moment: a story told afterwards has its own. `acting` is the number and name of the person
     for the trail, None where Long Breath acts. Verbs flush and never commit; pages, jobs, the command line and the demo
-    commit once, through `commit` or `working`. `touched`: dossiers in which something was written, so far.
+    commit once, through `commit` or `working`. `touched`: dossiers in which something was written, so far;
+    `wrote`: whether anything that is audited was.
     """
 
     def __init__(self, *arguments: Any, **keywords: Any) -> None:
@@ -38,6 +39,7 @@ class UnitOfWork(Session):
         self.clock: Callable[[], datetime] = now
         self._hooks: list[Hook] = []
         self.touched: set[int] = set()
+        self.wrote = False
 
     def act_as(self, user: User | None, application_id: int | None = None) -> None:
         """Say who acts from now on (None: Long Breath itself), and on which dossier."""

@@ -9,7 +9,7 @@ from typing import cast
 from flask import Flask, Response, current_app, g
 from sqlalchemy.exc import SQLAlchemyError
 
-from longbreath.dossier.work import settle_soon
+from longbreath.dossier.work import settle_soon, watch_soon
 from longbreath.store.database import Database
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -58,6 +58,8 @@ def init_transaction(app: Flask) -> None:
                     hook(response)
                 for application_id in sorted(work.touched):
                     settle_soon(work, application_id)
+                if work.wrote:
+                    watch_soon(work)
                 work.commit()
             else:
                 work.rollback()

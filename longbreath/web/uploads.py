@@ -9,7 +9,13 @@ from longbreath.formats.media import MOST_VIDEO
 
 FORM = 1024 * 1024
 """Beside the file: fields and the marks between them [bytes]."""
-LARGER = {"pull.receive": 2 * MOST_BYTES + FORM, "attachments.add": MOST_VIDEO + FORM}
+CHECKED = 64 * 1024 * 1024
+"""Largest bundle that the page checks; the command line takes larger ones [bytes]."""
+LARGER = {
+    "pull.receive": 2 * MOST_BYTES + FORM,
+    "attachments.add": MOST_VIDEO + FORM,
+    "published.check": CHECKED + FORM,
+}
 """Endpoints that take larger requests [bytes]; what they take is streamed, never held whole."""
 
 

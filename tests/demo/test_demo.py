@@ -12,8 +12,9 @@ import pytest
 from sqlalchemy import func, select
 
 from longbreath.core.build import sheet
-from longbreath.core.claim.kinds import airflow
+from longbreath.core.claim.gates.table import bench_gates
 from longbreath.core.claim.grammar import compose, sentences, usual
+from longbreath.core.claim.kinds import airflow
 from longbreath.core.timing import wheel
 from longbreath.demo import load, parts, standin, visits
 from longbreath.demo.geometry import port_photo
@@ -23,9 +24,9 @@ from longbreath.demo.visits import visit
 from longbreath.dossier import build as builds
 from longbreath.dossier.bench import curves, maps, porting
 from longbreath.dossier.bench.traces import by_lift, differs, main_pair, noise_of, pair_of, plate_state, sessions_of
+from longbreath.dossier.claim.watch import standing_of
 from longbreath.dossier.conditions import engine_of
 from longbreath.dossier.evidence.gather import gather
-from longbreath.dossier.evidence.verdict import published, stale_claims
 from longbreath.dossier.owed import summaries
 from longbreath.dossier.path import duty, versions
 from longbreath.dossier.path.elements import elements_of
@@ -239,7 +240,7 @@ def test_the_published_claim_says_gain_and_trade_off(loaded: Any) -> None:
     assert told["headline"] == "A little more in the middle, a little less at the top."
     assert all(gate["met"] for gate in told["gates"])
     assert "<svg" in told["svg"]
-    assert stale_claims(loaded, published([claim])) == set()
+    assert standing_of(loaded, [claim])[claim.id].holds
 
 
 def test_one_pull_is_out_with_its_reason_and_one_reading_is_referred(loaded: Any) -> None:
@@ -294,8 +295,8 @@ def test_the_elbow_is_caught_off_pressure_referred_and_taken_anew(loaded: Any) -
     elbow = loaded.scalars(select(Application).join(Application.vehicle).where(Vehicle.name.contains("Parcel"))).one()
     again, first = sessions_of(loaded, elbow.id)
     drifted, good = (pair_of(*main_pair(s)) for s in (first, again))
-    assert {gate.key for gate in airflow.gates(drifted) if not gate.met} == {"read"}
-    assert all(gate.met for gate in airflow.gates(good))
+    assert {gate.key for gate in bench_gates(drifted) if not gate.met} == {"read"}
+    assert all(gate.met for gate in bench_gates(good))
     (fact,) = airflow.facts_of(good)
     assert (fact.kind, fact.scope) == ("gain", "part")
     assert 18 * CFM < fact.value < 26 * CFM

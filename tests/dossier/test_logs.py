@@ -13,7 +13,7 @@ import pytest
 from sqlalchemy import func, select
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.claim.gates import may_publish
+from longbreath.core.claim.gates.table import may_publish
 from longbreath.demo import load
 from longbreath.demo.days import work_day
 from longbreath.demo.habits import FULL, LOGGER, METRIC, US, as_archive, as_text
@@ -21,6 +21,7 @@ from longbreath.demo.logs import take, take_all
 from longbreath.demo.visits import KART, KART_INERTIA, SPEEDS, rolled, skim_torque
 from longbreath.devices.made_engine import Day, day_log, pull
 from longbreath.dossier import blobs, health
+from longbreath.dossier.claim.backing.register import backing
 from longbreath.dossier.claim.reads import draft_of
 from longbreath.dossier.claim.verbs import draft_claim
 from longbreath.dossier.evidence.gather import gather
@@ -271,7 +272,7 @@ def test_a_steady_point_has_a_verdict_of_its_own_and_none_in_weigh(
 def test_a_finding_puts_pulls_in_doubt_and_closes_the_claim(db: UnitOfWork, pulled: SimpleNamespace) -> None:
     application = pulled.application
     work_day(db, date(2026, 6, 1))
-    claim = draft_claim(db, gather(db, application))
+    claim = draft_claim(db, backing(db, application, "torque"))
     assert "health" not in [g.key for g in draft_of(db, application, claim).gates if not g.met]
     key = gather(db, application).key
     carrier = Carrier(vehicle=application.vehicle)

@@ -21,9 +21,10 @@ from longbreath.demo.habits import FULL, as_text
 from longbreath.demo.logs import take_all
 from longbreath.devices.made_engine import Engine, pull
 from longbreath.dossier import library
+from longbreath.dossier.claim.rests import changed, watched
 from longbreath.dossier.evidence.builds import LineCard
 from longbreath.dossier.evidence.gather import Evidence, gather
-from longbreath.dossier.evidence.verdict import keep_ledger, own_evidence, published, stale_claims
+from longbreath.dossier.evidence.verdict import keep_ledger
 from longbreath.dossier.plan import variants
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull.sessions import dyno_sessions
@@ -110,7 +111,7 @@ def test_a_change_measured_alone_is_taken_off_and_its_pulls_are_evidence(
 
 
 def _known(found: Evidence) -> str:
-    from longbreath.dossier.claim.sheet import known_of
+    from longbreath.dossier.claim.backing.pulls import known_of
 
     return known_of(found, found.builds.differing[0])
 
@@ -195,20 +196,17 @@ def test_steps_are_laid_against_the_whole(db: UnitOfWork, pulled: SimpleNamespac
 
 def test_a_published_claim_goes_stale_when_its_ledger_moves(db: UnitOfWork, pulled: SimpleNamespace) -> None:
     say(db, pulled, bonnet=LineCard("open for B", "bounded", 0.0, 0.002))
-    from longbreath.dossier.claim.verbs import state_approval
-
-    state_approval(db, pulled.application, "closed_course", "")
+    load.claims.closed_course(db, pulled.application, "all of them")
     load.publish(
         db, pulled.application, SimpleNamespace(approver=pulled.people["approver"], tester=pulled.people["tester"])
     )
     from longbreath.store.models import Claim
 
-    sheets = published(db.scalars(select(Claim)))
-    assert not stale_claims(db, sheets)
-    assert own_evidence(sheets)
+    sheets, today = watched(db.scalars(select(Claim))), date(2026, 6, 1)
+    assert not changed(db, sheets, today)
     db.act_as(pulled.people["tester"], pulled.application.id)
     say(db, pulled, bonnet=LineCard("open for B, seen on the photo", "bounded", 0.0, 0.02))
-    assert stale_claims(db, sheets)
+    assert changed(db, sheets, today) == {sheets[0].id: ("ledger",)}
 
 
 def test_the_margin_is_that_of_the_card_and_part_of_the_key(db: UnitOfWork, shop: SimpleNamespace) -> None:

@@ -18,10 +18,10 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno.channels import POWER, SPEED, THROTTLE, TIME, TORQUE
 from longbreath.core.dyno.ramps import SWEEP, find_stretches
 from longbreath.demo.habits import BOOSTED, FULL, LOGGER, METRIC, US, Column, as_measured, as_text, as_workbook
-from longbreath.dossier.pull.reading import columns_of
 from longbreath.formats.log import Log, LogTable, Part, log_of, read_log, read_parts
 from longbreath.formats.mapping import Mapping
 from longbreath.formats.numbers import propose
+from longbreath.formats.pull_read import columns_of
 from longbreath.formats.readers.cells import number
 from longbreath.formats.sought import PULL_CHANNELS
 from tests.formats.habits import DAY, LOGS, ONE, TURBO

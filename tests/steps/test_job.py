@@ -14,6 +14,7 @@ from sqlalchemy import select
 
 from longbreath.demo import load
 from longbreath.dossier.claim import reads, verbs
+from longbreath.dossier.claim.backing.register import backing
 from longbreath.dossier.claim.sheet import content
 from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.evidence.keys import key_of_shape_1
@@ -96,18 +97,18 @@ def approve(client: FlaskClient, db: UnitOfWork, shop: SimpleNamespace, claim: C
     """Approve what the page shows at this moment."""
     db.expire_all()
     button = read(client.get(f"{base(shop)}/claim")).select_one("input[name=read]")
-    data = {"version": str(claim.version), "read": button["value"] if button is not None else ""}
+    data = {"version": str(claim.version), "read": button["value"] if button is not None else "", "discloses": "y"}
     answer = client.post(f"{base(shop)}/claim/{claim.id}/approve", data=data)
     db.expire_all()
     return answer
 
 
 def state_approval(client: FlaskClient, shop: SimpleNamespace) -> None:
-    version = read(client.get(f"{base(shop)}/claim")).select_one("#version")["value"]
-    answer = client.post(
-        f"{base(shop)}/claim/approval", data={"approval": "closed_course", "approval_note": "", "version": version}
-    )
-    assert answer.status_code == 302
+    version = read(client.get(f"{base(shop)}/claim/road")).select_one("#version")["value"]
+    data = {"approval": "closed_course", "approval_note": "", "tampering": "keeps", "version": version}
+    assert client.post(f"{base(shop)}/claim/road/status", data=data).status_code == 302
+    notes = {name: "not recorded" for name in ("sold", "rules", "idle", "noise", "life", "relation")}
+    assert client.post(f"{base(shop)}/claim/road/notes", data=notes).status_code == 302
 
 
 def test_a_claim_goes_out_only_through_its_gates_and_a_second_person(
@@ -118,7 +119,7 @@ def test_a_claim_goes_out_only_through_its_gates_and_a_second_person(
     here = f"{base(pulled)}/claim/{claim.id}"
     refused = press(drafter, db, claim, f"{here}/submit")
     assert refused.status_code == 409
-    assert "approval for road use stated" in errors_of(refused)
+    assert "road use stated, market by market" in errors_of(refused)
     assert second.get(f"/sheet/{claim.slug}").status_code == 404
     state_approval(drafter, pulled)
     assert approve(second, db, pulled, claim).status_code == 409
@@ -140,10 +141,10 @@ def test_a_claim_goes_out_only_through_its_gates_and_a_second_person(
 
 
 def test_two_people_stating_approval_lose_nothing(tester: FlaskClient, pulled: SimpleNamespace) -> None:
-    old = read(tester.get(f"{base(pulled)}/claim")).select_one("#version")["value"]
+    old = read(tester.get(f"{base(pulled)}/claim/road")).select_one("#version")["value"]
     state_approval(tester, pulled)
-    typed = {"approval": "approved", "approval_note": "EO-1234", "version": old}
-    answer = tester.post(f"{base(pulled)}/claim/approval", data=typed)
+    typed = {"approval": "approved", "approval_note": "EO-1234", "tampering": "keeps", "version": old}
+    answer = tester.post(f"{base(pulled)}/claim/road/status", data=typed)
     assert answer.status_code == 409
     assert "Somebody else saved this page" in errors_of(answer)
     assert read(answer).select_one("#approval_note")["value"] == "EO-1234"
@@ -211,10 +212,10 @@ def test_an_approval_names_what_was_read_and_fails_if_anything_changed(
     assert press(tester, db, claim, f"{here}/submit").status_code == 302
     db.expire_all()
     for read_before, version in (("", claim.version), (old, claim.version), (old, claim.version - 1)):
-        answer = approver.post(f"{here}/approve", data={"version": str(version), "read": read_before})
+        answer = approver.post(f"{here}/approve", data={"version": str(version), "read": read_before, "discloses": "y"})
         assert answer.status_code == 409
     assert "What you read has changed since" in errors_of(
-        approver.post(f"{here}/approve", data={"version": str(claim.version), "read": old})
+        approver.post(f"{here}/approve", data={"version": str(claim.version), "read": old, "discloses": "y"})
     )
     db.expire_all()
     assert claim.state == "submitted"
@@ -308,7 +309,7 @@ def test_a_sheet_of_typed_words_is_readable_marked_and_watched(
 ) -> None:
     """As the migration carries it over: shape 1, published on the key of its time."""
     found = gather(db, pulled.application)
-    claim = verbs.draft_claim(db, found)
+    claim = verbs.draft_claim(db, backing(db, pulled.application, "torque"))
     told = content(reads.draft_of(db, pulled.application, claim))
     kept = {
         key: told[key]
@@ -355,7 +356,7 @@ def test_a_newer_claim_supersedes_the_published_one(
     db.expire_all()
     assert (first.state, second.state) == ("superseded", "published")
     note = read(log_in("viewer").get(f"/sheet/{first.slug}")).select_one(".withdrawn")
-    assert note.a["href"] == f"/sheet/{second.slug}"
+    assert note.a["href"].endswith(f"/sheet/{second.slug}")
 
 
 def test_changing_the_weather_changes_the_corrected_figures(

@@ -36,7 +36,7 @@ def published(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
     factories.add_builds(db, application)
     load._predict(db, application, "more in the middle")
     load.pulled(db, application, shop.card)
-    load.state_approval(db, application, "closed_course", "")
+    load.claims.closed_course(db, application, "all of them")
     load.publish(db, application, SimpleNamespace(approver=people["approver"]))
     db.flush()
     return shop
@@ -279,8 +279,8 @@ def test_a_sheet_of_facts_survives_the_way_down_and_up(database_url: str) -> Non
         "side, is_stock) values (1, 'p', 'manifold', 'intake', false)",
         "side, is_stock, shelf, version) values (1, 'p', 'manifold', 'intake', false, '', 1)",
     )
-    new = new.replace("theme, is_active)", "theme, is_active, skills, rate)").replace(
-        "'paper', true)", "'paper', true, '', 0)"
+    new = new.replace("theme, is_active)", "theme, is_active, skills, rate, code_used)").replace(
+        "'paper', true)", "'paper', true, '', 0, 0)"
     )
     with engine.begin() as c:
         c.execute(text(new))

@@ -1,5 +1,5 @@
-"""What a draft proposes: the strongest statement that the evidence allows, and beside it what a seller would have liked to say, with why
-not."""
+"""What a draft proposes: the strongest statement that the evidence allows, and beside it what a seller would have liked to say,
+with why not."""
 
 from __future__ import annotations
 
@@ -46,7 +46,9 @@ def wishes(facts: Sequence[Fact], setting: Setting, road: Road, cylinders: int =
     if setting.kind == "durability":
         found.append(Wish("Lasts the life of the engine.", "What was run is counted; a life was not run."))
     if setting.kind == "fitment":
-        found.append(Wish("Fits all of them.", "It was looked at on one vehicle; others stand in the list with their reason."))
+        found.append(
+            Wish("Fits all of them.", "It was looked at on one vehicle; others stand in the list with their reason.")
+        )
     if road.status == CLOSED_COURSE:
         found.append(Wish("For the road.", "No approval is held: closed course only."))
     return tuple(found)
@@ -75,7 +77,9 @@ def _everywhere(gains: Sequence[Fact], losses: Sequence[Fact], facts: Sequence[F
         return []
     named = [f.name for f in facts if f.scope == BAND and f.kind != GAIN and f.name]
     if losses:
-        return [Wish("Better everywhere, without a drawback.", f"A loss is proven as well, and must be said{_at(losses)}.")]
+        return [
+            Wish("Better everywhere, without a drawback.", f"A loss is proven as well, and must be said{_at(losses)}.")
+        ]
     if named:
         listed = ", ".join(dict.fromkeys(named))
         return [Wish("Better everywhere.", f"No gain is proven in: {listed}.")]
@@ -91,9 +95,13 @@ def _alone(gains: Sequence[Fact], setting: Setting) -> list[Wish]:
     found = []
     if setting.package and gains:
         what = "; ".join(setting.package)
-        found.append(Wish("The part alone did it.", f"Something else differed as well, and nobody knows by how much: {what}."))
+        found.append(
+            Wish("The part alone did it.", f"Something else differed as well, and nobody knows by how much: {what}.")
+        )
     if setting.school == AS_SET and gains:
-        found.append(Wish("All of it is the part’s own.", "Boost was left to the controller and may have moved with the part."))
+        found.append(
+            Wish("All of it is the part’s own.", "Boost was left to the controller and may have moved with the part.")
+        )
     return found
 
 
@@ -106,7 +114,9 @@ def _flow(best: Fact, cylinders: int) -> list[Wish]:
     ]
     if cylinders > 1:
         times = f"{_size(best)} a port, times {cylinders}."
-        found.insert(0, Wish(_capital(times), "Ports do not flow at the same time: flow is not multiplied by cylinders."))
+        found.insert(
+            0, Wish(_capital(times), "Ports do not flow at the same time: flow is not multiplied by cylinders.")
+        )
     return found
 
 

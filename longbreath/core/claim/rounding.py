@@ -85,7 +85,7 @@ def _up(value: float, step: float) -> float:
 
 
 def exact(value: float, kind: str) -> str:
-    """A count, or a time that was run, as it is printed: rounded down, without an interval."""
+    """A count, or a time that was run, as it is printed: value [SI], rounded down, without an interval."""
     named = units.kind_named(kind)
     whole = floor(value / units.unit_of(kind, named.us).factor + DUST) if named.us else floor(value + DUST)
     return _text(float(whole), 0, named.us)

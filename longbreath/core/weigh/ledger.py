@@ -6,7 +6,7 @@ A measured effect is taken off as a curve with its own uncertainty; a bounded on
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import combinations
 from math import sqrt
 
@@ -16,7 +16,7 @@ from scipy import stats
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno import compare
-from longbreath.core.dyno.bands import Band, Judged, Weighing
+from longbreath.core.dyno.bands import Band, Judged, Weighing, locals_of
 from longbreath.core.dyno.compare import Comparison, Effect
 
 Array = npt.NDArray[np.float64]
@@ -150,6 +150,15 @@ def net_of(weighing: Weighing, lines: Sequence[Line]) -> Net:
     difference, half = _net_curve(comparison, lines)
     unknown = tuple(line.label for line in lines if line.kind == UNKNOWN)
     return Net(tuple(lines), tuple(judged), tuple(stages), difference, half, unknown, interactions(lines))
+
+
+def applied(weighing: Weighing, net: Net | None) -> Weighing:
+    """The weighing that a statement is made of: the net where the ledger is closed and takes something off, else what was observed."""
+    if net is None or not (net.is_closed and net.moves):
+        return weighing
+    curve = replace(weighing.comparison, difference=net.difference, half_width=net.half_width)
+    local = locals_of(curve, [item.band for item in net.bands if item.band is not None])
+    return replace(weighing, comparison=curve, bands=net.bands, locals=local)
 
 
 def _net_band(

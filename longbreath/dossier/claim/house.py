@@ -21,17 +21,19 @@ CAUSES = {
     "session": "weather, correction, card or dyno of the session",
     "sheets": "a build sheet was written anew",
     "ledger": "what is known of a difference beside the part",
-    "beside": "what is said of the pulls, or a finding on the engine",
+    "beside": "what is said of the pulls that no log states",
+    "health": "a finding on the engine",
     "readings": "readings of the bench, its fixture or its plate checks",
     "trial": "the trial was corrected",
     "looks": "the part was looked at again",
     "part": "the revision of the part, its state or its name",
-    "road": "road use: a certificate ran out, or it was stated anew",
+    "certificate": "a certificate ran out, or another took its place",
+    "road": "road use was stated anew",
     "costs": "readings of another kind beside it",
     "method": "the method was corrected in a newer version",
 }
 """What can change of all that a claim rests on, in words."""
-AT_ONCE = ("road", "beside")
+AT_ONCE = ("health", "certificate")
 """Causes that withdraw a claim at once, where the house has not chosen others."""
 
 
@@ -113,9 +115,7 @@ def write_notes(work: UnitOfWork, application: Application, card: NotesCard) -> 
     for about, words in {**card.words, "tampering": card.tampering}.items():
         tidy = " ".join(words.split())
         if tidy and tidy != before.get(about, ""):
-            work.add(
-                SheetNote(application_id=application.id, about=about, words=tidy, made_by_id=work.actor.id)
-            )
+            work.add(SheetNote(application_id=application.id, about=about, words=tidy, made_by_id=work.actor.id))
             added += 1
     work.flush()
     return added

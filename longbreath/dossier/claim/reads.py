@@ -130,9 +130,18 @@ class Draft:
         return self.claim.writers | self.backing.wrote | notes | ({stated} if stated is not None else set())
 
 
+AROUND = ("road", "certificate")
+"""What stands around the facts and makes none of them another."""
+
+
 def key_of(rests_on: dict[str, str]) -> str:
     """One key over all that a claim rests on."""
     return digest_of("\n".join(f"{name} {value}" for name, value in sorted(rests_on.items())))
+
+
+def facts_key(rests_on: dict[str, str]) -> str:
+    """One key over all that facts are made of: a draft whose road use is stated meanwhile need not be chosen anew."""
+    return key_of({name: value for name, value in rests_on.items() if name not in AROUND})
 
 
 def draft_of(db: Session, application: Application, claim: Claim, pending: Composition | None = None) -> Draft:
@@ -155,7 +164,7 @@ def grounds(draft: Draft) -> Grounds:
         said=tuple(fact for fact, _ in draft.said),
         required=frozenset(fact.key for fact in found.facts if fact.required and not fact.blocked),
         drafted_on=draft.claim.evidence_key,
-        evidence=draft.key,
+        evidence=facts_key(draft.rests_on),
         records=printed_records(draft),
         road=around.road,
         state_sold=application.revision.state,
@@ -186,7 +195,10 @@ def printed_records(draft: Draft) -> tuple[tuple[str, str], ...]:
         *((NOTES[about], words) for about, words in draft.around.words.items() if about in NOTES),
     ]
     for held in road.certificates:
-        records += [(f"certificate {held.number}", held.scope), (f"certificate {held.number}, what it forbids", held.forbids)]
+        records += [
+            (f"certificate {held.number}", held.scope),
+            (f"certificate {held.number}, what it forbids", held.forbids),
+        ]
     return tuple((place, text) for place, text in records if text)
 
 

@@ -57,7 +57,14 @@ def watched(claims: Iterable[Claim]) -> list[Watched]:
     """Those claims of which a sheet is out."""
     return [
         Watched(
-            c.id, c.application_id, c.kind, c.session_ids, c.sources, c.sheet.shape, c.sheet.evidence_key, c.sheet.rests_on
+            c.id,
+            c.application_id,
+            c.kind,
+            c.session_ids,
+            c.sources,
+            c.sheet.shape,
+            c.sheet.evidence_key,
+            c.sheet.rests_on,
         )
         for c in claims
         if c.sheet is not None
@@ -82,7 +89,8 @@ def rests_of(db: Session, claims: Sequence[Watched], day: date) -> dict[int, dic
     benches = _benches(db, {int(c.sources["bench"]) for c in claims if c.sources.get("bench")})
     for c in claims:
         mine = found[c.id]
-        mine["part"], mine["road"] = parts.get(c.application_id, ""), roads.get(c.application_id, "")
+        mine["part"] = parts.get(c.application_id, "")
+        mine["road"], mine["certificate"] = roads.get(c.application_id, ("", ""))
         standing = trials.get(c.application_id, {})
         if c.kind in OF_A_TOOL:
             number = int(c.sources.get("trial", 0))
@@ -130,8 +138,8 @@ def _parts(db: Session, ids: Iterable[int]) -> dict[int, str]:
     return {row.id: digest_of(repr(tuple(row)))[:16] for row in db.execute(query)}
 
 
-def _roads(db: Session, ids: Iterable[int], day: date) -> dict[int, str]:
-    """Status for road use, notes on emission devices, and the certificates that hold on a day."""
+def _roads(db: Session, ids: Iterable[int], day: date) -> dict[int, tuple[str, str]]:
+    """A digest of the status for road use with what is said of emission devices; numbers of the certificates that hold on a day."""
     query = select(Application.id, Application.approval, Application.approval_note).where(Application.id.in_(ids))
     lines = {row.id: [repr(tuple(row))] for row in db.execute(query)}
     said = select(SheetNote.application_id, SheetNote.words).where(
@@ -143,16 +151,22 @@ def _roads(db: Session, ids: Iterable[int], day: date) -> dict[int, str]:
     parts = (Certificate.application_id, Certificate.kind, Certificate.number, Certificate.market)
     held = select(Certificate.application_id, Certificate.id, Certificate.until)
     held = held.where(Certificate.application_id.in_(ids)).ext(distinct_on(*parts))
+    in_date: dict[int, list[int]] = {}
     for number, certificate, until in db.execute(held.order_by(*parts, Certificate.id.desc())):
-        in_date = until is None or day <= until
-        lines[number].append(f"{certificate} {'in date' if in_date else 'run out'}")
-    return {number: digest_of("\n".join(words))[:16] for number, words in lines.items()}
+        if until is None or day <= until:
+            in_date.setdefault(number, []).append(certificate)
+    return {
+        number: (digest_of("\n".join(words))[:16], " ".join(str(n) for n in sorted(in_date.get(number, ()))))
+        for number, words in lines.items()
+    }
 
 
 def _trials(db: Session, ids: Iterable[int]) -> dict[int, dict[int, int | None]]:
     found: dict[int, dict[int, int | None]] = {}
     for number, trial, old in db.execute(
-        select(Trial.application_id, Trial.id, Trial.replaces_id).where(Trial.application_id.in_(ids)).order_by(Trial.id)
+        select(Trial.application_id, Trial.id, Trial.replaces_id)
+        .where(Trial.application_id.in_(ids))
+        .order_by(Trial.id)
     ):
         found.setdefault(number, {})[trial] = old
     return found
@@ -181,11 +195,11 @@ def _benches(db: Session, ids: Iterable[int]) -> dict[int, str]:
     for number, *told, fixture in db.execute(traces):
         sizes = (fixture.bore, fixture.valves, fixture.valve_diameter, fixture.direction)
         lines[number].append(repr((told, fixture.words, sizes)))
-    readings = select(Trace.session_id, Reading.id, func.count(ReadingMark.id)).join(Reading, Reading.trace_id == Trace.id)
+    readings = select(Trace.session_id, Reading.id, func.count(ReadingMark.id)).join(
+        Reading, Reading.trace_id == Trace.id
+    )
     readings = readings.outerjoin(ReadingMark, ReadingMark.reading_id == Reading.id).where(Trace.session_id.in_(ids))
-    for number, reading, marks in db.execute(
-        readings.group_by(Trace.session_id, Reading.id).order_by(Reading.id)
-    ):
+    for number, reading, marks in db.execute(readings.group_by(Trace.session_id, Reading.id).order_by(Reading.id)):
         lines[number].append(f"{reading} {marks}")
     return {number: digest_of("\n".join(words))[:16] for number, words in lines.items()}
 
@@ -212,16 +226,24 @@ def changed(db: Session, claims: Sequence[Watched], day: date) -> dict[int, tupl
     early = _changed_keys(db, [c for c in claims if c.shape <= KEYED])
     later = [c for c in claims if c.shape > KEYED]
     now = rests_of(db, later, day)
-    found = {
-        c.id: tuple(name for name in CAUSES if c.rests_on.get(name, "") != now[c.id].get(name, "")) for c in later
-    }
+    found = {c.id: tuple(name for name in CAUSES if _is_another(name, c.rests_on, now[c.id])) for c in later}
     return {**early, **{number: names for number, names in found.items() if names}}
+
+
+def _is_another(name: str, was: Mapping[str, str], now: Mapping[str, str]) -> bool:
+    """Whether a thing is another than it was; of certificates only one that is gone: a new one takes nothing away."""
+    if name == "certificate":
+        return bool(set(was.get(name, "").split()) - set(now.get(name, "").split()))
+    return was.get(name, "") != now.get(name, "")
 
 
 def _changed_keys(db: Session, early: Sequence[Watched]) -> dict[int, tuple[str, ...]]:
     if not early:
         return {}
-    now = {n: m.key for n, m in made_of(db, {c.id: (c.application_id, c.session_ids) for c in early if c.shape > 1}).items()}
+    now = {
+        n: m.key
+        for n, m in made_of(db, {c.id: (c.application_id, c.session_ids) for c in early if c.shape > 1}).items()
+    }
     first = [c for c in early if c.shape == 1]
     wanted = {number for c in first for number in c.session_ids}
     query = select(DynoSession).where(DynoSession.id.in_(wanted)).options(selectinload(DynoSession.pulls))

@@ -56,14 +56,16 @@ def new_secret() -> str:
 
 def address_of(secret: str, person: User) -> str:
     """The address that a telephone reads the secret from. Source: RFC 6238, key URI."""
-    return pyotp.TOTP(secret).provisioning_uri(person.email, issuer_name="Long Breath")
+    return pyotp.TOTP(secret).provisioning_uri(name=person.email, issuer_name="Long Breath")
 
 
 def set_up(work: UnitOfWork, person: User, secret: str, code: str, seal: Fernet) -> None:
     """Begin to use one-time codes, once a first code shows that the telephone has the secret. Raises InputError."""
     step = _step_of(secret, code, work.clock().timestamp())
     if step is None:
-        raise InputError("This code does not belong to that secret just now: look at the clock of the telephone.", "code")
+        raise InputError(
+            "This code does not belong to that secret just now: look at the clock of the telephone.", "code"
+        )
     person.code_secret = seal.encrypt(secret.encode()).decode()
     person.code_used = step
     work.flush()

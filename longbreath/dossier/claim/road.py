@@ -134,3 +134,16 @@ def _check_words(words: dict[str, str]) -> None:
     for name, text in words.items():
         if refused := (find_in_record(text) or find_concealment(text)):
             raise InputError(refused.sentence, name)
+
+
+def register_of(db: Session) -> list[tuple[Application, Certificate]]:
+    """All certificates that stand, with what they are of; those that run out first, then those without an end."""
+    parts = (Certificate.application_id, Certificate.kind, Certificate.number, Certificate.market)
+    newest = select(Certificate.id).ext(distinct_on(*parts)).order_by(*parts, Certificate.id.desc())
+    query = (
+        select(Application, Certificate)
+        .join(Certificate, Certificate.application_id == Application.id)
+        .where(Certificate.id.in_(newest))
+        .order_by(Certificate.until.asc().nulls_last(), Certificate.market, Certificate.number)
+    )
+    return [(application, certificate) for application, certificate in db.execute(query)]

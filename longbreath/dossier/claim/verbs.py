@@ -13,10 +13,10 @@ from sqlalchemy.exc import IntegrityError
 from longbreath.core.basis.errors import Conflict, EvidenceError, InputError, NotAllowed
 from longbreath.core.claim.gates.table import may_publish
 from longbreath.core.claim.grammar import Composition, compose
-from longbreath.core.claim.proposal import strongest
 from longbreath.core.claim.language import check_description, find_concealment, find_in_record
+from longbreath.core.claim.proposal import strongest
 from longbreath.dossier.claim.backing.backing import Backing
-from longbreath.dossier.claim.reads import Draft, composition_of, day_of, key_of
+from longbreath.dossier.claim.reads import Draft, composition_of, day_of, facts_key
 from longbreath.dossier.claim.rests import as_watched, rests_of
 from longbreath.dossier.claim.sheet import SHAPE, content, digest, with_picture
 from longbreath.store.models import Application, Claim, ClaimAct, ClaimSheet
@@ -60,7 +60,7 @@ def _put(work: UnitOfWork, claim: Claim, found: Backing, choice: Choice) -> None
     said = compose(found.facts, choice.composition.lines)
     claim.lines, claim.joined = [asdict(line) for _, line in said], choice.composition.joined
     claim.description = " ".join(choice.description.split())
-    claim.evidence_key = key_of(rests_of(work, [as_watched(claim)], day_of(work))[claim.id])
+    claim.evidence_key = facts_key(rests_of(work, [as_watched(claim)], day_of(work))[claim.id])
 
 
 def record_act(
@@ -128,6 +128,14 @@ def _hold(draft: Draft) -> None:
         raise EvidenceError(f"The description: {refused.sentence}")
 
 
+def check_second(work: UnitOfWork, draft: Draft) -> None:
+    """Raise EvidenceError unless it waits for approval, NotAllowed for whoever wrote any part of it."""
+    if draft.claim.state != "submitted":
+        raise EvidenceError("Only a submitted claim can be approved.")
+    if work.actor.id in draft.writers:
+        raise NotAllowed("You wrote, changed or submitted part of this claim. A second person must approve it.")
+
+
 def approve_claim(work: UnitOfWork, draft: Draft, read: str) -> None:
     """Approve and publish, by a second person, exactly what that person read, with every gate met at this moment.
 
@@ -135,10 +143,7 @@ def approve_claim(work: UnitOfWork, draft: Draft, read: str) -> None:
     anything changed since it was read, EvidenceError if it was not submitted or a gate fails.
     """
     claim = draft.claim
-    if claim.state != "submitted":
-        raise EvidenceError("Only a submitted claim can be approved.")
-    if work.actor.id in draft.writers:
-        raise NotAllowed("You wrote, changed or submitted part of this claim. A second person must approve it.")
+    check_second(work, draft)
     _hold(draft)
     said = content(draft)
     if read != digest(said):
@@ -175,3 +180,15 @@ def withdraw_claim(work: UnitOfWork, claim: Claim, reason: str) -> None:
     if refused := (find_in_record(reason) or find_concealment(reason)):
         raise InputError(refused.sentence, "reason")
     record_act(work, claim, WITHDRAWN, reason)
+
+
+def reckon_money(
+    work: UnitOfWork, application: Application, claim: Claim, distance: float, price: float, sold_by: str
+) -> None:
+    """Say on which distance a year [m] and price of a unit of fuel money is reckoned. Raises EvidenceError for anything but a
+    draft of a fuel trial."""
+    if claim.kind != "fuel" or claim.state != "draft":
+        raise EvidenceError("Money is said in a draft on fuel alone.")
+    claim.sources = {**claim.sources, "distance": distance, "price": price, "sold_by": sold_by}
+    work.flush()
+    record_act(work, claim, CHANGED)

@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 from sqlalchemy.orm import Session
 
 from longbreath.core.air.correction import STANDARDS, UNCORRECTED
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.claim.facts import PEAK, Fact, Setting, facts_of
-from longbreath.core.dyno.bands import Weighing, locals_of
+from longbreath.core.dyno.bands import Weighing
 from longbreath.core.engine.assumptions import BOOSTED
 from longbreath.core.plan.conditions import intended
-from longbreath.core.weigh.ledger import Net
+from longbreath.core.weigh.ledger import Net, applied
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.builds import Builds, builds_of
 from longbreath.dossier.evidence.keys import keys_of
@@ -78,11 +78,7 @@ class Evidence:
     @property
     def stated(self) -> Weighing:
         """The weighing that a statement is made of: the net where the ledger is closed, else what was observed."""
-        if self.net is None or not self.is_net:
-            return self.weighing
-        curve = replace(self.weighing.comparison, difference=self.net.difference, half_width=self.net.half_width)
-        local = locals_of(curve, [item.band for item in self.net.bands if item.band is not None])
-        return replace(self.weighing, comparison=curve, bands=self.net.bands, locals=local)
+        return applied(self.weighing, self.net)
 
     @property
     def package(self) -> tuple[str, ...]:

@@ -147,18 +147,20 @@ def _made(sessions: list[Any], pulls: Mapping[int, list[Any]], sheets: list[Any]
     parts.append([f"{label}:{sheet.id}" for label, sheet in sorted(stand.items())])
     parts += [[line] for line in more]
     beside = [line for line in more if line.startswith(_BESIDE)]
+    health = [line for line in more if line.startswith("health ")]
     named = {
         "session": [repr(tuple(s)) for s in sessions],
         "pulls": [repr(tuple(p)) for s in sessions for p in pulls.get(s[0], [])],
         "sheets": parts[len(sessions)],
         "beside": beside,
-        "ledger": [line for line in more if line not in beside],
+        "health": health,
+        "ledger": [line for line in more if line not in beside and line not in health],
     }
     key = digest_of("\n".join("|".join(part) for part in parts))
     return Made(key, {name: digest_of("\n".join(lines))[:16] for name, lines in named.items()})
 
 
-_BESIDE = ("conditions ", "rounds ", "health ")
+_BESIDE = ("conditions ", "rounds ")
 
 
 def digest_of(text: str) -> str:

@@ -6,10 +6,11 @@ from collections.abc import Mapping as Texts
 from dataclasses import dataclass, field
 
 from longbreath.core.basis.errors import InputError
-from longbreath.dossier.pull import logs, reading
+from longbreath.dossier.pull import logs
 from longbreath.dossier.pull.verbs import Again, read_again
 from longbreath.dossier.sources import remember
 from longbreath.formats import mapping as formats_mapping
+from longbreath.formats import pull_read as reading
 from longbreath.formats.log import LogTable
 from longbreath.store.models import Application, DynoSession, Pull, RawFile
 from longbreath.store.unit_of_work import UnitOfWork

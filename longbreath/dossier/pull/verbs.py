@@ -18,13 +18,14 @@ from longbreath.core.dyno.steady import checks_of_point, means_of
 from longbreath.dossier import blobs
 from longbreath.dossier.commands import put
 from longbreath.dossier.evidence.verdict import renew_all
-from longbreath.dossier.pull import logs, reading
-from longbreath.dossier.pull.reading import Read
+from longbreath.dossier.pull import logs
 from longbreath.dossier.pull.rules import company_of, rules_of
 from longbreath.dossier.reckon.predictions import seal_predictions
 from longbreath.formats import mapping as formats_mapping
+from longbreath.formats import pull_read as reading
 from longbreath.formats.live_log import LiveLog
 from longbreath.formats.log import MOST_BYTES, Log, Part, is_large
+from longbreath.formats.pull_read import Read
 from longbreath.store.models import (
     Application,
     Channel,

@@ -16,13 +16,14 @@ from longbreath.core.dyno.judge.check import Check
 from longbreath.core.dyno.judge.pull import first_of, is_valid
 from longbreath.core.dyno.ramps import SWEEP, Stretch, find_stretches
 from longbreath.dossier import sources as dossier_sources
-from longbreath.dossier.pull import logs, naming, reading
-from longbreath.dossier.pull.reading import Read
+from longbreath.dossier.pull import logs, naming
 from longbreath.dossier.pull.verbs import TOLD_ONCE, NewPull, judged
 from longbreath.dossier.pull.verbs import Source as Origin
 from longbreath.formats import mapping as formats_mapping
+from longbreath.formats import pull_read as reading
 from longbreath.formats.log import Log, LogTable, Part
 from longbreath.formats.numbers import propose
+from longbreath.formats.pull_read import Read
 from longbreath.formats.sought import PULL_CHANNELS
 from longbreath.store.models import Application, DynoSession, PullReading, RawFile, WorkTask
 from longbreath.store.unit_of_work import UnitOfWork

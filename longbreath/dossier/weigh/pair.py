@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Hashable, Mapping, Sequence
-from dataclasses import replace
 from threading import Lock
 
 import numpy as np
@@ -18,9 +17,10 @@ from longbreath.core.dyno import bands as verdicts
 from longbreath.core.dyno import compare, pulls
 from longbreath.core.dyno.bands import Weighing
 from longbreath.core.dyno.scatter import Scatter, set_numbers
+from longbreath.core.weigh.logged import OF_TORQUE, Logged, curves
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.plan.scatter import scatter_of, widest
-from longbreath.dossier.pull.sessions import factor_of, sweeps
+from longbreath.dossier.pull.sessions import channels_of, factor_of
 from longbreath.store.models import Application, AuditEntry, DynoSession, Pull, RawFile
 
 Sides = Mapping[int, Mapping[str, str]]
@@ -70,35 +70,18 @@ def runs_of(db: Session, sessions: Sequence[DynoSession], grid: np.ndarray, side
     corrections. Sessions of different dynos are put on the newest one's level by ratios."""
     check_one_correction(sessions)
     placed = places_of(sessions, sides)
-    by_id = sweeps(db, [pull for pull, *_ in placed])
+    channels = channels_of(db, [pull for pull, *_ in placed], OF_TORQUE)
     factors = {session.id: factor_of(session) for session in sessions}
-    runs = [
-        compare.PullCurve(
-            label, place, pulls.on_grid(by_id[p.id], grid) * factors[p.session_id], row_of(p), fitting, day
-        )
+    logged = [
+        Logged(label, "", place, fitting, day, row_of(p), channels[p.id], p.session.pressure, factors[p.session_id])
         for p, label, place, fitting, day in placed
     ]
-    return as_ratios(runs) if is_of_several_dynos(sessions) else runs
+    return curves(logged, grid, is_of_several_dynos(sessions))
 
 
 def is_of_several_dynos(sessions: Sequence[DynoSession]) -> bool:
     """Whether these sessions were held on different dynos: only ratios may then be compared."""
     return len({session.card.dyno_id for session in sessions}) > 1
-
-
-def as_ratios(runs: Sequence[compare.PullCurve]) -> list[compare.PullCurve]:
-    """Every curve T as R·(1 + ln(T/R)), R the mean of A on the newest day: a day's own scale becomes a shift, which its level
-    takes up.
-
-    Differences are then ratios to A, in N·m of the newest dyno. Raises EvidenceError where that day holds no A.
-    """
-    last = max(run.day for run in runs) if runs else 0
-    mine = [run.torque for run in runs if run.day == last and run.label == "A"]
-    if not mine:
-        raise EvidenceError("The newest session holds no A: sessions of different dynos are joined by ratios to it.")
-    level = np.mean(mine, axis=0)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        return [replace(run, torque=level * (1.0 + np.log(run.torque / level))) for run in runs]
 
 
 def known_scatter(db: Session, sessions: Sequence[DynoSession]) -> Scatter:

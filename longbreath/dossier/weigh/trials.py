@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from threading import Lock
@@ -17,15 +17,22 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError, LongBreathError
 from longbreath.core.basis.working import Figure
-from longbreath.core.weigh import fuel, readings
+from longbreath.core.weigh import fuel, rows
 from longbreath.core.weigh.figures import reading_figure, trial_figures
 from longbreath.core.weigh.fuel import Run, Worth
 from longbreath.core.weigh.fuel import Trial as FuelTrial
-from longbreath.core.weigh.readings import Found, Noise, Temperature
+from longbreath.core.weigh.readings import Found
 from longbreath.store.models import Application, Trial
 from longbreath.store.unit_of_work import UnitOfWork
 
 MOST_ROWS = 2000
+ORIGINS = {
+    "own": "own test",
+    "supplier": "a supplier’s test with data",
+    "published": "a published table",
+    "hearsay": "hearsay",
+}
+"""Whose test a trial is: nothing but an own one backs a claim."""
 
 
 @dataclass(frozen=True)
@@ -139,6 +146,7 @@ class TrialCard:
     conditions: dict[str, str] = field(default_factory=dict)
     rows: tuple[dict[str, Any], ...] = ()
     why: str = ""
+    origin: str = "own"
 
 
 def read_rows(kind: Kind, text: str, system: str) -> tuple[dict[str, Any], ...]:
@@ -208,12 +216,15 @@ def save_trial(work: UnitOfWork, application: Application, card: TrialCard, repl
         raise InputError("Say why this takes the place of the earlier one.", "why")
     if card.held_on > work.clock().date():
         raise InputError("This day is still to come.", "held_on")
+    if card.origin not in ORIGINS:
+        raise InputError("Say whose test it is.", "origin")
     _build(card.kind, card.rows)
     work.alone(application)
     if replaces is not None and work.scalar(select(Trial.id).where(Trial.replaces_id == replaces.id)) is not None:
         raise InputError("Somebody corrected this trial already: open the newest.", "why")
     row = Trial(application_id=application.id, made_by_id=work.actor.id)
     row.kind, row.title, row.held_on, row.tool, row.step = card.kind, card.title, card.held_on, card.tool, card.step
+    row.origin = card.origin
     row.conditions, row.rows, row.why = dict(card.conditions), [dict(r) for r in card.rows], card.why.strip()
     row.replaces_id = replaces.id if replaces is not None else None
     row.made_by = work.actor
@@ -222,51 +233,11 @@ def save_trial(work: UnitOfWork, application: Application, card: TrialCard, repl
     return row
 
 
-def _runs(rows: Sequence[dict[str, Any]]) -> list[Run]:
-    return [
-        Run(
-            r["vehicle"],
-            r["group"] == "part",
-            r["when"] == "after",
-            r["distance"],
-            r["fuel"],
-            r.get("driver", ""),
-            r.get("route", ""),
-            r.get("week", ""),
-        )
-        for r in rows
-    ]
-
-
-def _temperatures(rows: Sequence[dict[str, Any]]) -> list[Temperature]:
-    return [
-        Temperature(r["label"], r["medium"], r["place"], r["value"], r["ambient"], r.get("rate", 0.0) / 60.0)
-        for r in rows
-    ]
-
-
-def _noises(rows: Sequence[dict[str, Any]]) -> list[Noise]:
-    return [Noise(r["label"], r["value"], r["distance"], r["speed"], r["weighting"].upper()) for r in rows]
-
-
-def _masses(rows: Sequence[dict[str, Any]]) -> tuple[list[float], list[float]]:
-    a, b = ([float(r["value"]) for r in rows if r["label"] == label] for label in "AB")
-    return a, b
-
-
-BUILDERS: dict[str, Callable[[Sequence[dict[str, Any]]], Any]] = {
-    "fuel": _runs,
-    "temperature": _temperatures,
-    "noise": _noises,
-    "mass": _masses,
-}
-
-
-def _build(kind: str, rows: Sequence[dict[str, Any]]) -> None:
+def _build(kind: str, given: Sequence[dict[str, Any]]) -> None:
     """Raise InputError where a row cannot be of its kind."""
-    for number, row in enumerate(rows if kind in BUILDERS else (), start=1):
+    for number, row in enumerate(given if kind in rows.BUILDERS else (), start=1):
         try:
-            BUILDERS[kind]([row])
+            rows.BUILDERS[kind]([row])
         except InputError as error:
             raise InputError(f"Row {number}: {error.message}", "rows") from None
 
@@ -293,18 +264,14 @@ def weigh_trial(trial: Trial, distance: float | None = None, price: float | None
     """What a trial shows. distance: a year's [m]; price: of the unit that fuel is sold by. Track runs show nothing but themselves."""
     try:
         if trial.kind == "fuel":
-            runs = _runs(trial.rows)
+            runs = rows.runs(trial.rows)
             found = _fuel(trial.id, tuple(runs))
             kind = "diesel" if "diesel" in str(trial.conditions.get("fuel", "")).casefold() else "petrol"
             per = price / units.from_unit(1.0, "fuel_volume", sold_by) if price is not None else None
             value = fuel.worth(found, distance, per, kind) if distance else None
             return Weighed(trial, fuel=found, worth=value, fleet=fuel.averaged(runs))
-        if trial.kind == "temperature":
-            return Weighed(trial, readings.weigh_temperatures(_temperatures(trial.rows), trial.step))
-        if trial.kind == "noise":
-            return Weighed(trial, readings.weigh_noise(_noises(trial.rows), trial.step))
-        if trial.kind == "mass":
-            return Weighed(trial, (readings.weigh_masses(*_masses(trial.rows), trial.step),))
+        if trial.kind in rows.BUILDERS:
+            return Weighed(trial, rows.weigh(trial.kind, trial.rows, trial.step))
     except LongBreathError as error:
         return Weighed(trial, problem=error.message)
     return Weighed(trial)

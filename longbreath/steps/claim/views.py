@@ -1,20 +1,25 @@
-"""Views of Claim."""
+"""Views of Claim: the statement beside its gates, drafting and composing."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import json
 from typing import Any
 
-from flask import flash, redirect, request, url_for
+from flask import flash, redirect, render_template, request, url_for
 
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.claim.gates import may_publish
+from longbreath.core.basis.working import from_dict
+from longbreath.core.claim.gates.table import may_publish
 from longbreath.core.claim.grammar import Composition, offered
-from longbreath.dossier.claim import reads, verbs
-from longbreath.dossier.claim.sheet import content, digest
-from longbreath.dossier.evidence.gather import gather
-from longbreath.dossier.evidence.verdict import published, stale_claims
+from longbreath.core.claim.kinds.register import KINDS
+from longbreath.core.claim.proposal import wishes
+from longbreath.dossier.claim import bundle, reads, reviews, verbs, watch
+from longbreath.dossier.claim.backing.register import backing, backing_of, choices_of
+from longbreath.dossier.claim.sheet import SHAPE, content, digest, with_picture
+from longbreath.drawing import charts
+from longbreath.drawing.sheets import State
 from longbreath.steps.claim import forms
+from longbreath.steps.claim.ways import way_of
 from longbreath.store.models import Application, Claim
 from longbreath.web.guard import load_application, load_part, user
 from longbreath.web.page import page
@@ -22,28 +27,31 @@ from longbreath.web.saving import Saved, save
 from longbreath.web.transaction import db
 
 
-def _here(application: Application) -> Any:
-    return redirect(url_for("claim.overview", application_id=application.id))
+def here(application: Application, claim: Claim | None = None) -> Any:
+    """Back to the page of claims, at one of them."""
+    number = claim.id if claim is not None else None
+    return redirect(url_for("claim.overview", application_id=application.id, claim=number))
 
 
 def overview(application_id: int) -> Any:
-    """The newest claim beside its gates, and the earlier ones."""
-    return _overview(load_application(application_id), Saved(False))
+    """One claim beside its gates, and the others."""
+    return shown(load_application(application_id), Saved(False))
 
 
-def _overview(
+def shown(
     application: Application,
     saved: Saved,
-    approval: forms.ApprovalForm | None = None,
+    claim: Claim | None = None,
     composing: forms.ClaimForm | None = None,
     pending: Composition | None = None,
+    acting: forms.ActForm | None = None,
+    saying: forms.CommentForm | None = None,
+    driving: forms.MilesForm | None = None,
 ) -> Any:
-    """The page of claims; `composing` with `pending` is what a writer has chosen and not kept yet."""
-    if approval is None:
-        approval = forms.ApprovalForm(formdata=None, obj=application)
-        approval.version.data = str(application.version)
-    found = reads.of_application(db(), application.id)
-    claim, draft, problem = (found[0] if found else None), None, ""
+    """The page of claims; `composing` with `pending` is what a writer has chosen and not kept yet, other forms what was refused."""
+    every = reads.of_application(db(), application.id)
+    claim = claim or _asked_for(every)
+    draft, problem = None, ""
     try:
         draft = reads.draft_of(db(), application, claim, pending) if claim is not None else None
     except EvidenceError as error:
@@ -51,35 +59,90 @@ def _overview(
     if composing is None and claim is not None:
         composing = forms.ClaimForm(formdata=None, obj=claim)
         composing.version.data = str(claim.version)
+    submitted = draft is not None and claim is not None and claim.state == "submitted"
     return page(
         "claim/overview.html",
         claim=claim,
+        every=every,
         draft=draft,
-        earlier=found[1:],
         problem=problem,
-        stale=stale_claims(db(), published(c for c in found if c.state == "published")),
-        read=digest(content(draft)) if draft is not None and claim is not None and claim.state == "submitted" else "",
+        standing=watch.standing_of(db(), every),
+        read=digest(content(draft)) if submitted and draft is not None else "",
         own=draft is not None and user().id in draft.writers,
-        approval_form=approval,
         form=composing,
+        act=acting or forms.ActForm(formdata=None),
+        saying=saying or forms.CommentForm(formdata=None),
+        driving=driving or _driving(claim),
+        comments=reviews.comments_of(db(), claim) if claim is not None else {},
         pending=pending is not None,
         offered=offered,
+        kinds=KINDS,
+        choices=_choices(application),
+        wishes=_wishes(draft, application),
+        way_of=way_of,
+        discloses=bundle.discloses(db(), draft) if submitted and draft is not None else [],
+        bundle=bundle.bundle_of(db(), claim) if claim is not None else None,
+        bundling=bundle.task_of(db(), claim) if claim is not None and claim.sheet is not None else None,
         all_met=draft is not None and may_publish(draft.gates),
         conflict=saved.conflict,
         status=saved.status,
     )
 
 
+def _asked_for(every: list[Claim]) -> Claim | None:
+    wanted = request.args.get("claim", type=int)
+    return next((c for c in every if c.id == wanted), every[0] if every else None)
+
+
+def _driving(claim: Claim | None) -> forms.MilesForm:
+    sources = claim.sources if claim is not None else {}
+    form = forms.MilesForm(formdata=None, data={k: sources.get(k) for k in ("distance", "price", "sold_by")})
+    form.version.data = str(claim.version) if claim is not None else ""
+    return form
+
+
+def _choices(application: Application) -> list[tuple[str, list[tuple[str, str]]]]:
+    """What may be drafted: kind, and each choice as its value in a form and words."""
+    found = choices_of(db(), application)
+    return [(kind, [(_value(kind, c.session_ids, c.sources), c.words) for c in cs]) for kind, cs in found.items()]
+
+
+def _value(kind: str, session_ids: Any, sources: Any) -> str:
+    return json.dumps([kind, list(session_ids), dict(sources)], sort_keys=True)
+
+
+def _wishes(draft: reads.Draft | None, application: Application) -> Any:
+    if draft is None:
+        return ()
+    return wishes(draft.backing.facts, draft.backing.setting, draft.around.road, application.vehicle.cylinders)
+
+
 def draft(application_id: int) -> Any:
-    """Draft a claim of what the evidence holds."""
+    """Draft a claim of what the evidence holds, of the kind and on the sessions or readings that were chosen."""
     application = load_application(application_id)
-    found = gather(db(), application, request.form.getlist("session", int))
-    newest = next(iter(reads.of_application(db(), application.id)), None)
-    if newest is not None and newest.state == "draft" and newest.lines and newest.session_ids == found.session_ids:
+    wanted = request.form.get("on", "")
+    values = [value for _, choices in _choices(application) for value, _ in choices]
+    if wanted not in values:
+        wanted = next(iter(values), "") if not wanted else ""
+    if not wanted:
+        raise EvidenceError("There is nothing here that a statement could be made of yet.")
+    kind, session_ids, sources = json.loads(wanted)
+    open_one = next(
+        (c for c in reads.of_application(db(), application.id) if _is_same(c, kind, session_ids, sources)), None
+    )
+    if open_one is not None:
         flash("This draft is open already.", "done")
-    else:
-        verbs.draft_claim(db(), found)
-    return _here(application)
+        return here(application, open_one)
+    made = verbs.draft_claim(db(), backing(db(), application, kind, session_ids, sources))
+    return here(application, made)
+
+
+def _is_same(claim: Claim, kind: str, session_ids: list[int], sources: dict[str, Any]) -> bool:
+    told = {k: v for k, v in claim.sources.items() if k in sources}
+    same = (claim.kind, list(claim.session_ids), told) == (kind, session_ids, sources) or (
+        claim.kind == kind == "durability"
+    )
+    return claim.state == "draft" and bool(claim.lines) and same
 
 
 def edit(application_id: int, claim_id: int) -> Any:
@@ -88,68 +151,41 @@ def edit(application_id: int, claim_id: int) -> Any:
     claim = load_part(Claim, claim_id, application)
     form, composition = forms.ClaimForm(), forms.chosen(request.form)
     if request.form.get("do", "keep") != "keep":
-        return _overview(application, Saved(False), composing=form, pending=composition)
-    evidence = gather(db(), application, claim.session_ids)
+        return shown(application, Saved(False), claim, composing=form, pending=composition)
+    evidence = backing_of(db(), application, claim)
     choice = verbs.Choice(composition, form.description.data or "")
     saved = save(form, claim, lambda: verbs.change_claim(db(), claim, evidence, choice))
-    return _here(application) if saved.done else _overview(application, saved, composing=form, pending=composition)
+    if saved.done:
+        return here(application, claim)
+    return shown(application, saved, claim, composing=form, pending=composition)
 
 
-def approval_status(application_id: int) -> Any:
-    """State whether the part is approved for road use."""
-    application = load_application(application_id)
-    form = forms.ApprovalForm()
-    saved = save(
-        form,
-        application,
-        lambda: verbs.state_approval(db(), application, form.approval.data, form.approval_note.data or ""),
-    )
-    return _here(application) if saved.done else _overview(application, saved, approval=form)
-
-
-def _act(application_id: int, claim_id: int, verb: Callable[[Application, Claim, str], None], done: str) -> Any:
-    """Do what a button asks of a claim, if the claim is still the one that was shown."""
-    application = load_application(application_id)
-    claim, form = load_part(Claim, claim_id, application), forms.ActForm()
-    saved = save(form, claim, lambda: verb(application, claim, form.read.data or ""))
-    if not saved.done:
-        return _overview(application, saved)
-    flash(done, "done")
-    return _here(application)
-
-
-def submit(application_id: int, claim_id: int) -> Any:
-    """Ask a second person to approve."""
-
-    def verb(application: Application, claim: Claim, read: str) -> None:
-        verbs.submit_claim(db(), reads.draft_of(db(), application, claim))
-
-    return _act(application_id, claim_id, verb, "Submitted. A second person approves it.")
-
-
-def give_back(application_id: int, claim_id: int) -> Any:
-    """Give it back to its drafter."""
-    return _act(
-        application_id, claim_id, lambda _, claim, read: verbs.give_back(db(), claim), "Given back to its drafter."
-    )
-
-
-def approve(application_id: int, claim_id: int) -> Any:
-    """Approve and publish what was read."""
-
-    def verb(application: Application, claim: Claim, read: str) -> None:
-        verbs.approve_claim(db(), reads.draft_of(db(), application, claim), read)
-
-    return _act(application_id, claim_id, verb, "Published at its public address.")
-
-
-def withdraw(application_id: int, claim_id: int) -> Any:
-    """Withdraw a published claim, with a reason."""
+def miles(application_id: int, claim_id: int) -> Any:
+    """Say on which distance and price money is reckoned."""
     application = load_application(application_id)
     claim = load_part(Claim, claim_id, application)
-    form = forms.WithdrawForm()
-    saved = save(form, claim, lambda: verbs.withdraw_claim(db(), claim, form.reason.data or ""))
-    if saved.done:
-        flash("Withdrawn. Its address stays and says so.", "done")
-        return _here(application)
-    return page("claim/withdraw.html", form=form, claim=claim, conflict=saved.conflict, status=saved.status)
+    form = forms.MilesForm()
+    saved = save(
+        form,
+        claim,
+        lambda: verbs.reckon_money(db(), application, claim, form.distance.si(), form.price.si(), form.sold_by.data),
+    )
+    return here(application, claim) if saved.done else shown(application, saved, claim, driving=form)
+
+
+def preview(application_id: int, claim_id: int) -> Any:
+    """The sheet as it would be published now."""
+    application = load_application(application_id)
+    claim = load_part(Claim, claim_id, application)
+    drafted = reads.draft_of(db(), application, claim)
+    told = with_picture(drafted, content(drafted))
+    figures = (*told["figures"], *told["locals"], *([told["correction"]] if told["correction"] else []))
+    return render_template(
+        "claim/preview.html",
+        snap=told,
+        shape=SHAPE,
+        state=State(),
+        workings=[(f, from_dict(f["working"])) for f in figures],
+        theme="paper",
+        hatches=charts.hatches("paper"),
+    )

@@ -13,10 +13,10 @@ from longbreath.dossier import blobs
 from longbreath.dossier import work as tasks
 from longbreath.dossier.pull import correcting, pictures, recording, waiting
 from longbreath.dossier.pull import verbs as pull_verbs
-from longbreath.dossier.pull.reading import sought_for
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.drawing.logview import channel_svg, log_svg
 from longbreath.formats.filename import clean_name
+from longbreath.formats.pull_read import sought_for
 from longbreath.steps.pull import forms
 from longbreath.steps.pull.views import cell
 from longbreath.store.models import DynoSession, RawFile

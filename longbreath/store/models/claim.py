@@ -143,7 +143,8 @@ class ClaimSheet(Audited, Base):
 
 
 class FactComment(Audited, Base):
-    """What somebody said to a fact of a claim, or to all of it (no fact). Append-only; it stays with the claim and is never published."""
+    """What somebody said to a fact of a claim, or to all of it (no fact). Append-only; it stays with the claim and is never
+    published."""
 
     __tablename__ = "fact_comment"
     audit_noun = "comment on the claim"

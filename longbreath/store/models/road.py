@@ -72,8 +72,8 @@ class CoveredVehicle(Audited, Base):
 
 
 class SheetNote(Audited, Base):
-    """What a sheet says of a part beside the facts: series rules, idle, noise, life, what is sold, the tester's relation to the seller,
-    whether it removes an emission device. The newest of what it is about holds."""
+    """What a sheet says of a part beside the facts: series rules, idle, noise, life, what is sold, the tester's relation to the
+    seller, whether it removes an emission device. The newest of what it is about holds."""
 
     __tablename__ = "sheet_note"
     audit_noun = "note for the sheet:"

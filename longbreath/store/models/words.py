@@ -12,7 +12,8 @@ from longbreath.store.models.people import User
 
 
 class SellingText(Audited, Base):
-    """A page of selling text as it was given, to be held against the evidence. Append-only; a newer one of its title takes its place."""
+    """A page of selling text as it was given, to be held against the evidence. Append-only; a newer one of its title takes its
+    place."""
 
     __tablename__ = "selling_text"
     audit_noun = "selling text"

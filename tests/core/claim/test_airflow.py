@@ -9,8 +9,9 @@ import pytest
 
 from longbreath.core.basis.units import from_unit
 from longbreath.core.bench import reduction
-from longbreath.core.claim.kinds import airflow
+from longbreath.core.claim.gates.table import bench_gates
 from longbreath.core.claim.grammar import Line, compose, sentences, usual
+from longbreath.core.claim.kinds import airflow
 
 CFM = from_unit(1.0, "flow", "cfm")
 DP = from_unit(28.0, "column", "inH2O")
@@ -36,7 +37,7 @@ def said(pair: airflow.Pair, *lines: Line) -> str:
 
 
 def failed(pair: airflow.Pair) -> set[str]:
-    return {gate.key for gate in airflow.gates(pair) if not gate.met}
+    return {gate.key for gate in bench_gates(pair) if not gate.met}
 
 
 def test_the_largest_gain_is_said_as_flow_on_one_port_and_rounded_against_the_maker() -> None:
@@ -73,10 +74,10 @@ def test_different_fixtures_referred_readings_and_an_unchecked_bench_fail() -> N
     assert failed(replace(PAIR, differs=("mouth: clay against radius plate",))) == {"fixture"}
     assert failed(replace(PAIR, lifts=(lift(8, 200, 206.3, True),))) == {"read"}
     assert failed(replace(PAIR, calibration_due=True)) == {"calibrated"}
-    assert failed(replace(PAIR, lifts=())) == {"found"}
-    never = airflow.gates(replace(PAIR, never_checked=True))
+    assert failed(replace(PAIR, lifts=())) == {"measured"}
+    never = bench_gates(replace(PAIR, never_checked=True))
     assert [gate.evidence for gate in never if not gate.met] == [
-        "It was never checked with a plate: the scale is only the bench's own."
+        "It was never checked with a plate: the scale is only the bench’s own."
     ]
 
 

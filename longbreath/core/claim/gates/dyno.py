@@ -106,7 +106,8 @@ def explained(grounds: Grounds) -> Look:
     if bare:
         return (False, f"Beside the part, A and B differ without a written reason in: {'; '.join(bare)}.")
     if grounds.on_dyno.differing and grounds.on_dyno.closed:
-        words = f"{counted(len(grounds.on_dyno.differing), 'difference')} with a known effect: the result is the part’s own, net of them."
+        many = counted(len(grounds.on_dyno.differing), "difference")
+        words = f"{many} with a known effect: the result is the part’s own, net of them."
         return (True, words)
     if grounds.on_dyno.differing:
         words = (

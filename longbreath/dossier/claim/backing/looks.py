@@ -9,9 +9,9 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.claim import stating
 from longbreath.core.claim.facts import Setting
 from longbreath.core.claim.gates.gate import OnLooks
-from longbreath.core.claim.kinds.looks import facts_of_fit, facts_of_run
 from longbreath.core.dyno.channels import TIME
 from longbreath.core.path.mounting import FitPlace
 from longbreath.dossier.claim.backing.backing import Backing, Choice, Grounded, Sources, Told
@@ -63,7 +63,7 @@ def fit(db: Session, application: Application, session_ids: Sequence[int], sourc
     setting = Setting(application.revision.title, "", application.vehicle.name, kind="fitment")
     looks = OnLooks(len(spots), LEAST_PLACES, "place", () if judged.verdict != "does not fit yet" else judged.reasons)
     held_on = max(s.taken_at for s in spots).date()
-    facts = facts_of_fit(looked, minutes)
+    facts = stating.of_fit(looked, minutes, setting).facts
     return Backing(
         "fitment", application, (), {}, _fit_key(spots), held_on, facts, setting, told, Grounded(looks=looks)
     )
@@ -88,14 +88,17 @@ def run(db: Session, application: Application, session_ids: Sequence[int], sourc
     pulls = [pull for session in sessions for pull in _of_the_part(session, application)]
     if not pulls:
         raise EvidenceError("The part was not run on the engine yet.")
-    seconds = sum(_seconds(channels) for channels in channels_of(db, pulls, (TIME,)).values())
-    timed = sum(bool(channels) for channels in channels_of(db, pulls, (TIME,)).values())
+    each = _times(db, pulls)
+    seconds, timed = sum(each), sum(second > 0.0 for second in each)
     findings = tuple(doubt.words for doubt in doubts_of(db, application, sessions))
     told = Told(
         "",
         conditions=(
             ("Run on", "; ".join(dict.fromkeys(s.card.dyno.name for s in sessions))),
-            ("Days", "; ".join(f"{s.held_on.day} {s.held_on:%B %Y}" for s in sorted(sessions, key=lambda s: s.held_on))),
+            (
+                "Days",
+                "; ".join(f"{s.held_on.day} {s.held_on:%B %Y}" for s in sorted(sessions, key=lambda s: s.held_on)),
+            ),
             ("Time", f"logged in {timed} of {len(pulls)} pulls"),
             ("Counted", "every full-load pull with the part on, whether or not it counts in a comparison"),
         ),
@@ -104,12 +107,21 @@ def run(db: Session, application: Application, session_ids: Sequence[int], sourc
     key = keys_of(db, {0: (application.id, [s.id for s in sessions])})[0]
     setting = Setting(application.revision.title, "", application.vehicle.name, kind="durability")
     looks = OnLooks(len(pulls), LEAST_PULLS, "pull", findings)
-    facts = facts_of_run(len(pulls), seconds, len(sessions))
+    facts = stating.of_run(len(pulls), seconds, len(sessions), setting).facts
     held_on = max(s.held_on for s in sessions)
     numbers = tuple(s.id for s in sessions)
-    return Backing(
-        "durability", application, numbers, {}, key, held_on, facts, setting, told, Grounded(looks=looks)
-    )
+    return Backing("durability", application, numbers, {}, key, held_on, facts, setting, told, Grounded(looks=looks))
+
+
+def run_seconds(db: Session, application: Application) -> tuple[list[float], int]:
+    """The time of each pull with the part on [s] (nought where none was logged), and on how many days it was run."""
+    sessions = [s for s in dyno_sessions(db, application.id) if _of_the_part(s, application)]
+    return _times(db, [pull for session in sessions for pull in _of_the_part(session, application)]), len(sessions)
+
+
+def _times(db: Session, pulls: Sequence[Pull]) -> list[float]:
+    logged = channels_of(db, pulls, (TIME,))
+    return [_seconds(logged.get(pull.id, {})) for pull in pulls]
 
 
 def _seconds(channels: dict[str, np.ndarray]) -> float:

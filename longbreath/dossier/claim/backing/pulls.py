@@ -13,18 +13,14 @@ from sqlalchemy.orm import Session
 from longbreath.core.air.correction import STANDARDS
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.basis.working import Figure
 from longbreath.core.build.sheet import Differing
-from longbreath.core.claim.facts import AS_SET, BAND, EQUAL_BOOST, SCHOOLS, Fact, facts_of
+from longbreath.core.claim import stating
+from longbreath.core.claim.facts import AS_SET, SCHOOLS
 from longbreath.core.claim.gates.gate import OnDyno
-from longbreath.core.claim.kinds import response as of_response
-from longbreath.core.dyno import bands, counted
-from longbreath.core.dyno.bands import Weighing
+from longbreath.core.claim.stating import Stated
+from longbreath.core.dyno import counted
 from longbreath.core.dyno.levels import PULLS
 from longbreath.core.plan.conditions import CONTROL_MODES, TUNE_MODES
-from longbreath.core.weigh.boost import EqualBoost
-from longbreath.core.weigh.equal import weighing_at
-from longbreath.core.weigh.figures import equal_figure, net_figures, response_figure
 from longbreath.core.weigh.ledger import UNKNOWN
 from longbreath.dossier.claim.backing.backing import Backing, Choice, Grounded, Sources, Told
 from longbreath.dossier.conditions import bands_of
@@ -33,7 +29,7 @@ from longbreath.dossier.naming import session_names
 from longbreath.dossier.plan.variants import uneven_rounds
 from longbreath.dossier.pull.conditions import lines_of
 from longbreath.dossier.pull.sessions import correction_of, dyno_sessions, outside_standard
-from longbreath.dossier.weigh.boosted import Schools, response_of, schools_of
+from longbreath.dossier.weigh.boosted import response_of, schools_of
 from longbreath.dossier.weigh.ledger import knowledge
 from longbreath.drawing import charts
 from longbreath.store.models import Application, Pull
@@ -80,111 +76,31 @@ def power(db: Session, application: Application, session_ids: Sequence[int], sou
     found = gather(db, application, session_ids)
     school = str(sources.get("school", "")) if found.is_boosted else ""
     schools = schools_of(db, found) if school else None
-    stated = _stated(found, school, schools)
-    facts = facts_of(stated, found.is_boosted and not school)
-    if found.is_net or school == EQUAL_BOOST:
-        facts = tuple(f for f in facts if f.scope == BAND or (f.scope != "peak" and school != EQUAL_BOOST))
-    pressure = _pressure_words(schools, school)
-    told = (pressure,) if pressure else ()
-    setting = replace(found.setting, school=school, told=told)
-    figures, minor = _figures(found, stated, school, schools)
-    return _backing(db, "torque", found, sources, facts, setting, (figures, minor), stated, pressure)
+    stated = stating.of_power(found.weighing, found.net, schools, found.setting, found.is_boosted, school)
+    return _backing(db, "torque", found, sources, stated)
 
 
 def response(db: Session, application: Application, session_ids: Sequence[int], sources: Sources) -> Backing:
     """What pulls hold of response. Raises EvidenceError where no manifold pressure was logged."""
     found = gather(db, application, session_ids)
-    shown = response_of(db, found)
-    facts = of_response.facts_of(shown.judged)
-    target = units.show(shown.target, "pressure", "us"), units.show(shown.target, "pressure", "metric")
-    told = (f"Shares are of {target[0]} ({target[1]}) over the air outside, which both reach.",)
-    setting = replace(found.setting, kind="response", school=AS_SET, told=told)
-    figures = tuple((response_figure(f"response-{k}", item), item.verdict) for k, item in enumerate(shown.judged))
-    pressure = told[0]
-    return _backing(
-        db, "response", found, {"school": AS_SET}, facts, setting, (figures, ()), found.stated, pressure, shown.notes
-    )
+    stated = stating.of_response_shown(response_of(db, found), found.stated, found.setting)
+    return _backing(db, "response", found, {"school": AS_SET}, stated)
 
 
-def _stated(found: Evidence, school: str, schools: Schools | None) -> Weighing:
-    if school != EQUAL_BOOST:
-        return found.stated
-    if schools is None or schools.equal is None:
-        why = " ".join(schools.missing) if schools is not None else ""
-        raise EvidenceError(f"These pulls cannot be compared at equal boost. {why}".strip())
-    if found.is_net:
-        raise EvidenceError("What else differed is taken off as set only: state it as set, or test again with it the same.")
-    return weighing_at(schools.equal, found.weighing)
-
-
-def _pressure_words(schools: Schools | None, school: str) -> str:
-    """What a sentence says of boost: by which school, and how far the pressures were apart."""
-    if schools is None:
-        return ""
-    if schools.equal is None:
-        return ""
-    if school == EQUAL_BOOST:
-        return f"Compared at equal boost, by the {schools.equal.method}; as set, {_lower(schools.equal.matching())}"
-    return f"Boost was left as the controller set it: {_lower(schools.equal.matching())}"
-
-
-def _lower(sentence: str) -> str:
-    return sentence if sentence[:2] in ("B ", "A ") else sentence[0].lower() + sentence[1:]
-
-
-Figures = tuple[tuple[tuple[Figure, str], ...], tuple[Figure, ...]]
-
-
-def _figures(found: Evidence, stated: Weighing, school: str, schools: Schools | None) -> Figures:
-    """Bands and peaks with their verdicts, and the largest local differences; of a net or at equal boost the bands alone."""
-    if school == EQUAL_BOOST and schools is not None and schools.equal is not None:
-        return _equal_figures(stated, schools.equal), ()
-    if found.is_net and found.net is not None:
-        made = net_figures(found.net)
-        return tuple((made[f"net-{item.name}"], item.verdict) for item in found.net.bands), ()
-    weighing, comparison = found.weighing, found.weighing.comparison
-    figures = tuple((bands.judged_figure(j, comparison), j.verdict) for j in weighing.judged)
-    pairs = zip(weighing.bands, weighing.locals, strict=True)
-    return figures, tuple(bands.local_figure(x, comparison, f"local-{band.name}") for band, x in pairs)
-
-
-def _equal_figures(stated: Weighing, equal: EqualBoost) -> tuple[tuple[Figure, str], ...]:
-    found = []
-    for item in stated.bands:
-        figure = equal_figure(f"equal-{item.name}", item.band, equal) if item.band is not None else None
-        if figure is not None:
-            found.append((figure, item.verdict))
-    return tuple(found)
-
-
-def _backing(
-    db: Session,
-    kind: str,
-    found: Evidence,
-    sources: Sources,
-    facts: tuple[Fact, ...],
-    setting: Any,
-    figures: Figures,
-    stated: Weighing,
-    pressure: str,
-    notes: tuple[str, ...] = (),
-) -> Backing:
+def _backing(db: Session, kind: str, found: Evidence, sources: Sources, stated: Stated) -> Backing:
     application = found.application
-    differing = tuple(replace(item, reason=known_of(found, item)) for item in found.builds.differing)
     told = Told(
-        bands.headline(stated) if kind == "torque" else "",
-        *figures,
+        stated.headline,
+        stated.figures,
+        stated.minor,
         conditions=tuple(_conditions(db, found)),
-        differing=differing,
+        differing=tuple(replace(item, reason=known_of(found, item)) for item in found.builds.differing),
         records=printed_records(found),
-        margin=stated.bands[0].margin_words,
+        margin=stated.margin,
         correction=correction_of(found.session),
         picture=partial(_picture, found),
     )
-    wrote = frozenset(reason.given_by_id for reason in found.builds.reasons)
     typed = sum(len(session.typed) for session in found.sessions)
-    outside = (f"{typed} typed pulls",) if typed else ()
-    grounded = Grounded(dyno=_on_dyno(found, stated, setting.school, pressure))
     return Backing(
         kind,
         application,
@@ -192,13 +108,12 @@ def _backing(
         dict(sources),
         found.key,
         found.session.held_on,
-        facts,
-        setting,
+        stated.facts,
+        stated.setting,
         told,
-        grounded,
-        wrote,
-        outside=outside,
-        notes=notes,
+        Grounded(dyno=_on_dyno(found, stated)),
+        frozenset(reason.given_by_id for reason in found.builds.reasons),
+        outside=(f"{typed} typed pulls",) if typed else (),
     )
 
 
@@ -207,26 +122,29 @@ def _picture(found: Evidence) -> str:
     return charts.to_svg(spec)
 
 
-def _on_dyno(found: Evidence, stated: Weighing, school: str, pressure: str) -> OnDyno:
+def _on_dyno(found: Evidence, stated: Stated) -> OnDyno:
+    weighing = stated.weighing or found.stated
     comparison, sheets = found.builds.comparison, (found.builds.a, found.builds.b)
-    mode = stated.comparison.levels.mode
+    mode = weighing.comparison.levels.mode
     a, b = (dict(sheet.values) if sheet is not None else {} for sheet in sheets)
     return OnDyno(
-        weighing=stated,
+        weighing=weighing,
         sessions=tuple(f"session of {name}" for name in found.names),
         sides=found.builds.vehicles,
         differing=found.builds.differing,
         outside_standard=outside_standard(found.session),
         boosted=found.is_boosted,
-        school=school,
-        pressure=pressure,
+        school=stated.setting.school,
+        pressure=stated.pressure,
         doubts=tuple(doubt.words for doubt in found.doubts),
         closed=not found.package,
         net=found.is_net,
         judgement=(comparison.judgement, comparison.reason) if comparison is not None else ("", ""),
         parts=(a, b),
         lapsed=tuple(_lapsed(found)),
-        sets="" if mode == PULLS else counted.in_short(stated.comparison).lstrip(", ") or "each pull is a set of its own",
+        sets=""
+        if mode == PULLS
+        else counted.in_short(weighing.comparison).lstrip(", ") or "each pull is a set of its own",
         control=found.card.control_mode,
     )
 

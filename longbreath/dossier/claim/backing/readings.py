@@ -10,15 +10,13 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.basis.sentence import counted
+from longbreath.core.claim import stating
 from longbreath.core.claim.facts import Setting
 from longbreath.core.claim.gates.gate import OnTool
-from longbreath.core.claim.kinds import fuel as of_fuel
-from longbreath.core.claim.kinds import readings as of_readings
 from longbreath.core.claim.kinds.fuel import Miles
 from longbreath.dossier.claim.backing.backing import Backing, Choice, Grounded, Sources, Told
 from longbreath.dossier.claim.house import rules_of
-from longbreath.dossier.weigh.trials import KINDS, Weighed, figures_of, trials_of, weigh_trial
+from longbreath.dossier.weigh.trials import KINDS, Weighed, trials_of, weigh_trial
 from longbreath.store.models import Application, Trial
 
 OWN = "own"
@@ -54,18 +52,16 @@ def gather_trial(
     weighed = weigh_trial(trial) if miles is None else weigh_trial(trial, miles.distance, miles.price, miles.sold_by)
     if weighed.problem:
         raise EvidenceError(weighed.problem)
-    facts = of_fuel.facts_of(weighed.fuel, weighed.worth) if weighed.fuel else of_readings.facts_of(weighed.found)
-    setting = Setting(
-        application.revision.title,
-        application.stock_revision.title,
-        application.vehicle.name,
-        kind=kind,
-        told=tuple(_told(trial, weighed, miles)),
-    )
+    title, stock = application.revision.title, application.stock_revision.title
+    setting = Setting(title, stock, application.vehicle.name, kind=kind)
+    if weighed.fuel is not None:
+        stated = stating.of_fuel(weighed.fuel, weighed.worth, miles, setting)
+    else:
+        stated = stating.of_readings(weighed.found, setting, trial.tool)
     conditions = tuple((label, str(trial.conditions.get(name, ""))) for name, label in KINDS[kind].conditions)
     told = Told(
         "",
-        tuple((figure, "") for figure in figures_of(weighed).values()),
+        stated.figures,
         conditions=(
             ("Trial", trial.title),
             ("Date", f"{trial.held_on.day} {trial.held_on:%B %Y}"),
@@ -88,8 +84,8 @@ def gather_trial(
         dict(sources),
         f"trial {trial.id}",
         trial.held_on,
-        facts,
-        setting,
+        stated.facts,
+        stated.setting,
         told,
         Grounded(tool=tool),
         foreign=foreign,
@@ -108,17 +104,6 @@ def _tool(kind: str, trial: Trial) -> str:
     return f"{trial.tool}, steps of {step}" if step else trial.tool
 
 
-def _told(trial: Trial, weighed: Weighed, miles: Miles | None) -> list[str]:
-    """Sentences that stand beside the facts: the tool, how many readings, and the money’s miles."""
-    found = [f"Read with {trial.tool}." if trial.tool and trial.kind != "fuel" else ""]
-    if weighed.fuel is not None:
-        vehicles = counted(weighed.fuel.treated, "vehicle")
-        found.append(f"{vehicles} with the part, {weighed.fuel.controls} without, {weighed.fuel.runs} runs.")
-    if miles is not None:
-        found.append(miles.words)
-    return [sentence for sentence in found if sentence]
-
-
 def _counts(weighed: Weighed) -> list[tuple[str, str]]:
     rows: list[tuple[str, str]] = [
         (f"Readings, {item.conditions}", f"{item.counts[0]} of A, {item.counts[1]} of B" + _out(item))
@@ -131,4 +116,3 @@ def _counts(weighed: Weighed) -> list[tuple[str, str]]:
 
 def _out(item: Any) -> str:
     return f"; fell out: {'; '.join(item.out)}" if item.out else ""
-

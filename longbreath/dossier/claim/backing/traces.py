@@ -3,15 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.basis.working import Figure
-from longbreath.core.claim.facts import LIFT, NOT_PROVEN
-from longbreath.core.claim.kinds import airflow
+from longbreath.core.claim import stating
 from longbreath.dossier.bench.traces import main_pair, pair_of, plate_state, sessions_of
 from longbreath.dossier.claim.backing.backing import Backing, Choice, Grounded, Sources, Told
 from longbreath.store.models import Application, BenchSession, Trace
@@ -37,11 +34,10 @@ def flow(db: Session, application: Application, session_ids: Sequence[int], sour
     if a is None or b is None:
         raise EvidenceError("This bench session holds no trace of A and one of B.")
     pair = pair_of(a, b)
-    said = {(f.low if f.scope == LIFT else None): f.kind for f in airflow.facts_of(pair)}
-    setting = replace(pair.setting, part=application.revision.title, against=application.stock_revision.title)
+    stated = stating.of_flow(pair, application.revision.title, application.stock_revision.title)
     told = Told(
         "",
-        tuple((_named(lift), said.get(lift.lift, NOT_PROVEN)) for lift in pair.lifts),
+        stated.figures,
         conditions=tuple(_conditions(session, a, b)),
         records=(
             ("the fixture", pair.fixture),
@@ -57,16 +53,11 @@ def flow(db: Session, application: Application, session_ids: Sequence[int], sour
         dict(sources),
         f"bench {session.id}",
         session.held_on,
-        airflow.facts_of(pair),
-        setting,
+        stated.facts,
+        stated.setting,
         told,
         Grounded(bench=pair),
     )
-
-
-def _named(lift: airflow.LiftGain) -> Figure:
-    at = "fixed part" if lift.lift is None else f"at {units.show(lift.lift, 'length', 'metric')} of lift"
-    return replace(lift.gain, label=f"Airflow, B − A, {at}")
 
 
 def _conditions(session: BenchSession, a: Trace, b: Trace) -> list[tuple[str, str]]:
@@ -87,8 +78,5 @@ def _conditions(session: BenchSession, a: Trace, b: Trace) -> list[tuple[str, st
         ("Readings", f"{sum(r.counts for r in a.readings)} of A, {sum(r.counts for r in b.readings)} of B"),
         ("Left out", "; ".join(out) or "no reading"),
         ("Read by", ", ".join(hands)),
-        (
-            "Leak",
-            "measured and taken off" if session.leak_pressure is not None else "not recorded",
-        ),
+        ("Leak", "measured and taken off" if session.leak_pressure is not None else "not recorded"),
     ]

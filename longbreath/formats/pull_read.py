@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Protocol
 
 import numpy as np
 
@@ -18,11 +18,19 @@ from longbreath.formats.mapping import Mapping as Columns
 from longbreath.formats.mapping import Sought
 from longbreath.formats.sought import PULL_CHANNELS
 from longbreath.formats.table import Table
-from longbreath.store.models import Dyno
 
 AS_LOGGED = "as logged: "
 MOST_OTHERS = 64
 _BY_NAME = {sought.name: sought for sought in PULL_CHANNELS}
+
+
+class Rollers(Protocol):
+    """What is known of a dyno's rollers: inertia [kg m2] and radius [m]."""
+
+    @property
+    def roller_inertia(self) -> float | None: ...
+    @property
+    def roller_radius(self) -> float | None: ...
 
 
 @dataclass(frozen=True)
@@ -68,7 +76,7 @@ def _rate(channels: Mapping[str, Array]) -> float | None:
     return round(1.0 / float(np.median(steps)), 4) if steps.size else None
 
 
-def can_make_torque(channels: Sequence[str] | Mapping[str, Any], dyno: Dyno) -> bool:
+def can_make_torque(channels: Sequence[str] | Mapping[str, Any], dyno: Rollers) -> bool:
     """Whether torque is logged, or can be made: of power, or of roller speed, time and the dyno's inertia."""
     return (
         TORQUE in channels
@@ -77,7 +85,7 @@ def can_make_torque(channels: Sequence[str] | Mapping[str, Any], dyno: Dyno) -> 
     )
 
 
-def with_torque(read: Read, dyno: Dyno, smoothing: float | None) -> Read:
+def with_torque(read: Read, dyno: Rollers, smoothing: float | None) -> Read:
     """The channels with torque, made from the roller where only speeds were logged.
 
     smoothing: width [s] over which acceleration is taken. Raises InputError where there is neither torque nor power, nor a way to it.

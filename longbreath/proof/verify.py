@@ -1,0 +1,216 @@
+"""The check of a bundle: packing, hashes, signature, raw files, and every figure of the claim made again."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Collection, Iterator, Mapping
+from dataclasses import dataclass
+from math import isclose
+from typing import Any
+
+from longbreath.core.basis.errors import InputError, LongBreathError
+from longbreath.core.basis.sentence import counted
+from longbreath.core.claim.methods import version_of
+from longbreath.proof import pack
+from longbreath.proof.case import Case, Held, PullsCase, case_from_data
+from longbreath.proof.channels import differing, from_csv, from_raw
+from longbreath.proof.recompute import Again, again
+
+SHEET, CASE, PACKAGE = "claim.json", "case.json", "datapackage.json"
+SAME = 1e-6
+"""Figures made again may differ by this share of their half width, or of themselves: other machines round otherwise."""
+OK, WRONG, NOTE = "agrees", "disagrees", "note"
+
+
+@dataclass(frozen=True)
+class Check:
+    """One thing that was looked at: its name, how it came out, and the words."""
+
+    name: str
+    state: str
+    words: str
+
+
+@dataclass(frozen=True)
+class Report:
+    """All that was looked at, in order; the claim in words, and who signed it."""
+
+    checks: tuple[Check, ...]
+    statement: str = ""
+    title: str = ""
+    fingerprint: str = ""
+
+    @property
+    def holds(self) -> bool:
+        """Whether nothing disagrees."""
+        return bool(self.checks) and all(check.state != WRONG for check in self.checks)
+
+    @property
+    def wrong(self) -> tuple[Check, ...]:
+        """What disagrees."""
+        return tuple(check for check in self.checks if check.state == WRONG)
+
+    def to_dict(self) -> dict[str, Any]:
+        """For machines."""
+        return {
+            "holds": self.holds,
+            "title": self.title,
+            "statement": self.statement,
+            "key": self.fingerprint,
+            "checks": [vars(check) for check in self.checks],
+        }
+
+
+def verify(data: bytes, known: Collection[str] = ()) -> Report:
+    """Check a bundle. known: public keys (hexadecimal) that the reader trusts; none: whose key it is is left to the reader.
+
+    Never raises for a bad bundle: whatever is wrong stands in the report.
+    """
+    try:
+        files = pack.unpacked(data)
+        hashes = pack.wrong_files(files)
+        key = pack.signed(files)
+    except InputError as error:
+        return Report((Check("packing", WRONG, error.message),))
+    checks = [Check("packing", OK, f"{counted(len(files), 'file')}, packed as bundles are.")]
+    checks.append(
+        Check("hashes", WRONG, "; ".join(hashes) + ".")
+        if hashes
+        else Check("hashes", OK, "Every file is the one that was signed for.")
+    )
+    checks.append(_signature(key, known))
+    sheet: dict[str, Any] = {}
+    try:
+        sheet, case = _claim(files)
+        checks += _claimed(sheet, case, files)
+    except LongBreathError as error:
+        checks.append(Check("figures", WRONG, f"They cannot be made again: {error.message}"))
+    except Exception as error:  # a hostile case may break anything; it is then no proof
+        checks.append(Check("figures", WRONG, f"They cannot be made again ({type(error).__name__})."))
+    title = f"{sheet.get('product', '')} {sheet.get('revision', '')} on {sheet.get('vehicle', '')}".strip()
+    return Report(tuple(checks), str(sheet.get("statement", "")), title if sheet else "", key.fingerprint)
+
+
+def _signature(key: pack.Signed, known: Collection[str]) -> Check:
+    if not key.valid:
+        return Check("signature", WRONG, "The list of hashes is not signed by the key that it names.")
+    if known and key.public not in known:
+        return Check("signature", WRONG, f"Signed by a key that is not the house’s: {key.fingerprint}.")
+    if known:
+        return Check("signature", OK, f"Signed by the house, key {key.fingerprint}.")
+    return Check(
+        "signature", NOTE, f"Signed by the key {key.fingerprint}: compare it with the one that the house publishes."
+    )
+
+
+def _claim(files: Mapping[str, bytes]) -> tuple[dict[str, Any], Case]:
+    found = []
+    for path in (SHEET, CASE):
+        if path not in files:
+            raise InputError(f"{path} is missing.", "file")
+        try:
+            found.append(json.loads(files[path]))
+        except ValueError:
+            raise InputError(f"{path} cannot be read.", "file") from None
+    if not isinstance(found[0], dict):
+        raise InputError(f"{SHEET} cannot be read.", "file")
+    return found[0], case_from_data(found[1])
+
+
+def _claimed(sheet: dict[str, Any], case: Case, files: Mapping[str, bytes]) -> Iterator[Check]:
+    if sheet.get("kind") != case.kind:
+        yield Check("case", WRONG, f"The claim is one of {sheet.get('kind')}, its case one of {case.kind}.")
+        return
+    if isinstance(case, PullsCase):
+        yield from _raw(case, files)
+    if sheet.get("method") != version_of(case.kind):
+        now = version_of(case.kind)
+        yield Check(
+            "method", NOTE, f"Published by method {sheet.get('method')}; this is {now}: figures may have moved."
+        )
+    found = again(case, sheet, files)
+    yield from _facts(sheet, found)
+    yield from _figures(sheet, found)
+    told = list(sheet.get("sentences", ()))
+    same = told == list(found.sentences)
+    first = next((a for a, b in zip(told, found.sentences, strict=False) if a != b), "its length")
+    yield Check("statement", OK if same else WRONG, "Word for word." if same else f"It reads otherwise at: {first}")
+
+
+def _raw(case: PullsCase, files: Mapping[str, bytes]) -> Iterator[Check]:
+    """The channels of every pull, read from the raw files again."""
+    tests = [case.test, *(line.test for line in case.ledger if line.test is not None)]
+    wrong, read, kept = [], 0, 0
+    for test in tests:
+        for row, names in _tables(test, files):
+            if names is None:
+                kept += 1
+            elif names:
+                wrong.append(f"{row}: {', '.join(names)}")
+            else:
+                read += 1
+    if wrong:
+        yield Check("raw files", WRONG, f"They hold other figures than the tables: {'; '.join(wrong)}.")
+    elif read:
+        yield Check("raw files", OK, f"The tables of {counted(read, 'pull')} are what the raw files hold.")
+    if kept:
+        yield Check(
+            "raw files", NOTE, f"Of {counted(kept, 'pull')} the house gives the tables alone, with their files’ hashes."
+        )
+
+
+def _tables(test: Held, files: Mapping[str, bytes]) -> Iterator[tuple[str, list[str] | None]]:
+    for pull in test.pulls:
+        if pull.source is None:
+            yield pull.row, None
+            continue
+        table = from_csv(files.get(pull.channels, b""), pull.channels)
+        if not 0 <= pull.session < len(test.sessions):
+            raise InputError(f"{pull.row} is of no session of the case.", "file")
+        yield pull.row, differing(table, from_raw(pull, test.sessions[pull.session], files))
+
+
+def _facts(sheet: dict[str, Any], found: Again) -> Iterator[Check]:
+    made = {fact.key: fact for fact, _ in found.said}
+    told = {str(fact["key"]): fact for fact in sheet.get("facts", ())}
+    for key in sorted({*made, *told}):
+        if key not in made:
+            yield Check(key, WRONG, "This fact does not come out of the evidence.")
+        elif key not in told:
+            yield Check(key, WRONG, "The evidence holds this fact, which must be said, and the claim does not.")
+        else:
+            fact, was = made[key], told[key]
+            same = _same(float(was["value"]), fact.value, fact.half_width) and _same(
+                float(was["half_width"]), fact.half_width, fact.half_width
+            )
+            claimed = f"{float(was['value']):.6g} ± {float(was['half_width']):.6g} claimed"
+            words = f"{claimed}, {fact.value:.6g} ± {fact.half_width:.6g} made again (SI)."
+            yield Check(key, OK if same else WRONG, words)
+
+
+def _same(told: float, made: float, scale: float) -> bool:
+    return isclose(told, made, rel_tol=SAME, abs_tol=SAME * abs(scale) + 1e-12)
+
+
+def _figures(sheet: dict[str, Any], found: Again) -> Iterator[Check]:
+    made = {f.name: f for f in (*(figure for figure, _ in found.stated.figures), *found.stated.minor)}
+    told = {str(f["name"]): f for f in (*sheet.get("figures", ()), *sheet.get("locals", ()))}
+    wrong = []
+    for name in sorted({*made, *told}):
+        if name not in made or name not in told:
+            wrong.append(f"{name} stands on one side alone")
+            continue
+        was, now = told[name], made[name]
+        half = now.uncertainty or 0.0
+        if not (
+            _same(float(was["si"]), now.value, half or now.value)
+            and _same(float(was["uncertainty_si"] or 0.0), half, half)
+            and was["display"]["us"] == now.text("us")
+            and was["display"]["metric"] == now.text("metric")
+        ):
+            wrong.append(f"{was['label']}: {was['display']['metric']} on the sheet, {now.text('metric')} made again")
+    yield (
+        Check("figures", WRONG, "; ".join(wrong) + ".")
+        if wrong
+        else Check("figures", OK, f"{counted(len(told), 'figure')} of the sheet, each made again.")
+    )
