@@ -60,12 +60,15 @@ class Shop:
             "wheel",
             q("0.9 N·m", "torque"),
             "12 repeats of the shop Heron, the manifold off and on again after each second one, 3 Mar 2026",
-            q("0.4 N·m", "torque"),
+            q("0.15 N·m", "torque"),
             5,
         )
         self.dyno = library.add_dyno(db, card)
         self.kart_dyno = plans.kart_dyno(db)
         self.house = plans.furnish(db, self.dyno)
+        db.act_as(self.admin)
+        claims.rules(db)
+        db.act_as(self.tester)
 
 
 def connect(url: str, devices: Mapping[str, str]) -> None:
@@ -121,6 +124,7 @@ def _tell(db: UnitOfWork) -> None:
     plans.old_table(db)
     plans.known_scatter(db, shop.dyno, date(2026, 11, 16))
     plans.promise(db, shop.tester, shop.approver, date.today())
+    claims.story(db, shop.tester, shop.approver, date.today())
 
 
 def _weigh(db: UnitOfWork, shop: Shop, throttle: Revision, heron: Vehicle) -> None:

@@ -264,6 +264,7 @@ def downpipe(db: UnitOfWork, dyno: Dyno, stock: Revision, heron: Vehicle) -> App
             "vehicle": "shop Heron 2.0T, number 12 on the strut tower",
             "part": called,
             "controller": "30 %",
+            **({"part_state": "cast collar, welded", "serial": "BD80-007"} if letter == "B" else {}),
         }
         builds.add_sheet(db, application, builds.BuildCard(sheet, day, f"shop 2.0T, {called}", letter))
     work_day(db, day, hour=10)

@@ -171,6 +171,7 @@ def data_package(name: str, sheet: Mapping[str, Any], files: Mapping[str, bytes]
             "path": path,
             "bytes": len(data),
             "hash": f"sha256:{sha256(data)}",
+            "type": "file",
             "mediatype": {**TYPES, **MORE_TYPES}.get(kind, "application/octet-stream"),
         }
         if path.startswith("data/") and kind == "csv":

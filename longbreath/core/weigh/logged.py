@@ -82,7 +82,8 @@ class Schools:
 
 
 def schools(logged: Sequence[Logged], grid: Array, scatter: Scatter | None, control_mode: str = "") -> Schools:
-    """Equal boost beside as set, from the same pulls; by the pressure-ratio law where the engine has no sweep of its own."""
+    """Equal boost beside as set, from the same pulls on a grid [rad/s]; by the pressure-ratio law where the engine has no sweep
+    of its own."""
     missing: list[str] = []
     swept = boosted(logged, grid, ABSOLUTE, missing)
     equal = _equal(swept, grid, scatter, missing) if swept else None
