@@ -28,6 +28,7 @@ from longbreath.steps.published.blueprint import sheets
 from longbreath.steps.pull.blueprint import blueprint as pull
 from longbreath.steps.reckon.blueprint import blueprint as reckon
 from longbreath.steps.weigh.blueprint import blueprint as weigh
+from longbreath.steps.words.blueprint import blueprint as words
 from longbreath.store.database import Database
 from longbreath.store.secret import kept_secret
 from longbreath.web.addresses import init_addresses
@@ -82,7 +83,7 @@ def create_app(overrides: dict[str, Any] | None = None, database: Database | Non
     ):
         start(app)
     measuring = (measure, bench, curves, ports, path, faces, timing, builds, trials, attachments)
-    claiming = (claim, published, sheets)
+    claiming = (claim, published, sheets, words)
     for blueprint in (
         account,
         coverage,
