@@ -103,3 +103,17 @@ document.addEventListener("DOMContentLoaded", () => {
   alarm();
   document.querySelector("[aria-invalid=true]")?.focus();
 });
+
+/* the coverage map: arrow keys walk from mark to mark, empty cells are stepped over */
+document.addEventListener("keydown", (event) => {
+  const step = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] }[event.key];
+  const here = step && event.target.closest && event.target.closest("[data-map] td");
+  if (!here) return;
+  const rows = [...here.closest("tbody").rows];
+  let row = rows.indexOf(here.parentElement) + step[0], cell = here.cellIndex + step[1];
+  while (rows[row] && cell > 0 && cell < rows[row].cells.length) {
+    const spot = rows[row].cells[cell].querySelector("a");
+    if (spot) { event.preventDefault(); spot.focus(); return; }
+    row += step[0]; cell += step[1];
+  }
+});

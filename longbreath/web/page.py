@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Any
+from typing import Any, cast
 
 from flask import g, render_template, request
 from flask_login import current_user
@@ -16,7 +16,8 @@ from longbreath.dossier.path.elements import elements_of, exit_of, section_of
 from longbreath.dossier.places import measure_places
 from longbreath.dossier.remembered import Remembered
 from longbreath.drawing import airline, charts
-from longbreath.store.models import Application, AuditEntry, Element
+from longbreath.store.models import Application, AuditEntry, Element, User
+from longbreath.web.tours import here
 from longbreath.web.transaction import db
 
 STEP_TITLES = {
@@ -70,6 +71,7 @@ def page(template: str, figures: Mapping[str, Figure] | None = None, status: int
         "chosen": chosen,
         "step_titles": STEP_TITLES,
         "place": PLACES.get(request.blueprint or "", request.blueprint),
+        "tour": here(cast(User, current_user)) if current_user.is_authenticated else None,
     }
     if application is not None:
         frame["summary"] = summaries(db(), [application.id])[application.id]
