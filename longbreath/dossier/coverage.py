@@ -170,7 +170,7 @@ def _money(db: Session) -> dict[int, float]:
         User, User.id == Owed.who_id
     )
     query = query.where(Owed.closed_at.is_(None), Owed.application_id.is_not(None)).group_by(Owed.application_id)
-    return {number: float(total or 0.0) for number, total in db.execute(query)}
+    return {number: float(total or 0.0) for number, total in db.execute(query) if number is not None}
 
 
 def _applications(db: Session, filters: Filters) -> list[Application]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from itertools import pairwise
 
@@ -349,7 +349,11 @@ def add_check(work: UnitOfWork, bench: Bench, check: PlateCheck) -> Calibration:
 
 
 def add_dyno(work: UnitOfWork, card: DynoCard) -> Dyno:
-    """Add a dyno. Raises InputError for a name that is taken."""
+    """Add a dyno. Raises InputError for a name that is taken, or set-to-set scatter without the number of sets."""
+    if card.fitting_repeatability is not None and not card.fitting_freedom:
+        raise InputError("Say how many sets are behind it, less one.", "fitting_freedom")
+    if card.fitting_repeatability is None:
+        card = replace(card, fitting_freedom=0)
     dyno = Dyno()
     put(dyno, card)
     _add_new(work, dyno, "name", "There is a dyno of this name already.")

@@ -151,6 +151,8 @@ class DynoMore:
     device_url: str = ""
     logger_url: str = ""
     weather_url: str = ""
+    fitting_repeatability: float | None = None
+    fitting_freedom: int = 0
 
 
 @dataclass(frozen=True)
@@ -165,6 +167,8 @@ def change_dyno(work: UnitOfWork, dyno: Dyno, card: DynoMore) -> None:
     """Write what a dyno is. Raises InputError for a cell that is not there."""
     if card.cell_id and work.get(Cell, card.cell_id) is None:
         raise InputError("There is no such cell.", "cell_id")
+    if card.fitting_repeatability is not None and not card.fitting_freedom:
+        raise InputError("Say how many sets are behind it, less one.", "fitting_freedom")
     for name in ("device_url", "logger_url", "weather_url"):
         if getattr(card, name) != getattr(dyno, name):
             check_listed(work, getattr(card, name), name)
@@ -172,7 +176,8 @@ def change_dyno(work: UnitOfWork, dyno: Dyno, card: DynoMore) -> None:
     for place, (name, address) in enumerate(told):
         if address in [earlier for _, earlier in told[:place]]:
             raise InputError("Another instrument of this dyno has this address.", name)
-    put(dyno, card, channels=card.channels or "", cell_id=card.cell_id or None)
+    freedom = card.fitting_freedom if card.fitting_repeatability is not None else 0
+    put(dyno, card, channels=card.channels or "", cell_id=card.cell_id or None, fitting_freedom=freedom)
     work.flush()
 
 

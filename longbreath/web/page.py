@@ -17,7 +17,7 @@ from longbreath.dossier.places import measure_places
 from longbreath.dossier.remembered import Remembered
 from longbreath.drawing import airline, charts
 from longbreath.store.models import Application, AuditEntry, Element, User
-from longbreath.web.tours import here
+from longbreath.web import tours
 from longbreath.web.transaction import db
 
 STEP_TITLES = {
@@ -71,7 +71,7 @@ def page(template: str, figures: Mapping[str, Figure] | None = None, status: int
         "chosen": chosen,
         "step_titles": STEP_TITLES,
         "place": PLACES.get(request.blueprint or "", request.blueprint),
-        "tour": here(cast(User, current_user)) if current_user.is_authenticated else None,
+        "tour": tours.here(cast(User, current_user)) if current_user.is_authenticated else None,
     }
     if application is not None:
         frame["summary"] = summaries(db(), [application.id])[application.id]

@@ -39,6 +39,18 @@ class LoginForm(BaseForm):
     then = HiddenField()
 
 
+class CodeForm(BaseForm):
+    """The first one-time code of a new secret, with the password: whoever finds a browser open sets up nothing."""
+
+    secret = HiddenField()
+    password = _password("Your password")
+    code = StringField(
+        "Code that the telephone shows now",
+        [DataRequired(MISSING), Length(max=12)],
+        render_kw={"autocomplete": "one-time-code", "inputmode": "numeric"},
+    )
+
+
 class PersonForm(BaseForm):
     """A new person."""
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from math import pi
 
-from wtforms import BooleanField, DateField, SelectField, StringField
+from wtforms import BooleanField, DateField, IntegerField, SelectField, StringField
 from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional
 
 from longbreath.core.basis.constants import RPM
@@ -179,6 +179,10 @@ class DynoForm(BaseForm):
         "Repeatability, standard deviation pull to pull", "torque", 1e-6, 1000, help="of the mean torque over a band"
     )
     repeatability_source = _text("Where that comes from", description="for example “12 repeats on 3 Mar”")
+    fitting_repeatability = QuantityField(
+        "Set to set, the part off and on again", "torque", 1e-6, 1000, False, help="standard deviation, if it was tried"
+    )
+    fitting_freedom = IntegerField("Sets behind that, less one", [Optional(), NumberRange(0, 200)], default=0)
 
 
 class ComponentForm(BaseForm):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from flask_wtf.file import FileField
-from wtforms import BooleanField, DateField, FloatField, SelectField, StringField, TextAreaField
+from wtforms import BooleanField, DateField, FloatField, IntegerField, SelectField, StringField, TextAreaField
 from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional
 
 from longbreath.core.basis.errors import InputError
@@ -152,6 +152,10 @@ class DynoMore(BaseForm):
     device_url = SelectField("It answers live at")
     logger_url = SelectField("The logger beside it")
     weather_url = SelectField("The weather station of its cell")
+    fitting_repeatability = QuantityField(
+        "Set to set, the part off and on again", "torque", 1e-6, 1000, False, help="standard deviation, if it was tried"
+    )
+    fitting_freedom = IntegerField("Sets behind that, less one", [Optional(), NumberRange(0, 200)], default=0)
 
     def offer(self, addresses: Mapping[str, Sequence[str]]) -> None:
         """Offer the addresses that are listed, by kind of device, and the one that is kept."""

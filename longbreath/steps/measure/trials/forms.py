@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import Any, cast
 
-from wtforms import DateField, StringField, TextAreaField
+from wtforms import DateField, SelectField, StringField, TextAreaField
 from wtforms.validators import DataRequired, InputRequired, Length, Optional
 
 from longbreath.core.basis import written
-from longbreath.dossier.weigh.trials import Column, Kind, TrialCard, read_rows
+from longbreath.dossier.weigh.trials import ORIGINS, Column, Kind, TrialCard, read_rows
 from longbreath.store.models import Trial
-from longbreath.web.forms import BaseForm, QuantityField, system
+from longbreath.web.forms import BaseForm, QuantityField, options, system
 
 
 class TrialForm(BaseForm):
@@ -22,13 +22,16 @@ class TrialForm(BaseForm):
         "Read with", [DataRequired("Say which tool."), Length(max=120)], description="make it findable: name and number"
     )
     rows = TextAreaField("Readings", [DataRequired("There are no rows yet.")])
+    origin = SelectField(
+        "Whose test it is", choices=options(ORIGINS.items()), description="only an own one backs a claim"
+    )
     why = StringField("Why this takes the place of the earlier one", [Optional(), Length(max=300)])
 
     def card(self, kind: Kind) -> TrialCard:
         """What was written. Raises InputError beside the rows."""
         conditions = {name: (self[f"condition_{name}"].data or "").strip() for name, _ in kind.conditions}
         rows = read_rows(kind, str(self.rows.data), str(self.units.data))
-        read = {name: self[name].data for name in ("title", "held_on", "tool")}
+        read = {name: self[name].data for name in ("title", "held_on", "tool", "origin")}
         step = float(self["step"].data or 0.0)
         told = {name: words for name, words in conditions.items() if words}
         return TrialCard(kind.name, step=step, conditions=told, rows=rows, why=self.why.data or "", **read)
@@ -44,6 +47,7 @@ def trial_form(kind: Kind, before: Trial | None) -> TrialForm:
     if before is None:
         return made()
     data = {"title": before.title, "held_on": before.held_on, "tool": before.tool, "step": before.step}
+    data["origin"] = before.origin
     data |= {f"condition_{name}": words for name, words in before.conditions.items()}
     data["rows"] = "\n".join(written_row(kind, row) for row in before.rows)
     return made(data=data)
