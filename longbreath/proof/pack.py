@@ -115,7 +115,14 @@ def _read(data: bytes) -> dict[str, bytes]:
             raise InputError("This ZIP is not packed as bundles are: its files are compressed.", "file")
         if any(e.filename.startswith("/") or ".." in e.filename or len(e.filename) > LONGEST_NAME for e in entries):
             raise InputError("This ZIP holds a file that would leave its folder.", "file")
-        return {e.filename: archive.read(e) for e in entries}
+        return {entry.filename: _one(archive, entry) for entry in entries}
+
+
+def _one(archive: zipfile.ZipFile, entry: zipfile.ZipInfo) -> bytes:
+    try:
+        return archive.read(entry)
+    except zipfile.BadZipFile:
+        raise InputError(f"{entry.filename} was changed: its check sum does not come out.", "file") from None
 
 
 def wrong_files(files: Mapping[str, bytes]) -> list[str]:

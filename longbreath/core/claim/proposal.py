@@ -67,6 +67,8 @@ def _up_to(gains: Sequence[Fact]) -> list[Wish]:
     best = max(gains, key=lambda f: abs(f.value), default=None)
     if best is None or QUANTITIES[best.quantity].exact:
         return []
+    if best.blocked:
+        return [Wish(f"Up to {_size(best)} better.", best.blocked)]
     of = "the peak" if best in peaks else "one place, the best of those that were looked at"
     why = f"“Up to” needs its condition beside it: this is {of}, and the statement says where and how sure it is."
     return [Wish(f"Up to {_size(best)} better.", why)]
