@@ -17,6 +17,7 @@ PASSING = (
     "instrument_line",
     "instrument_sample",
     "cell_block",
+    "saved_view",
 )
 """Tables that hold nothing but what can be made anew, or is kept for a while only: their rows may be removed."""
 PLANNED = ("card_variant", "card_pair", "variant_part", "owed_link")

@@ -9,7 +9,16 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from longbreath.demo import standin
-from tests.browser.tools import SAMPLES, log_in, log_out, open_fresh_application, take_in, write_builds
+from tests.browser.tools import (
+    SAMPLES,
+    approve,
+    log_in,
+    log_out,
+    open_fresh_application,
+    say_besides,
+    take_in,
+    write_builds,
+)
 
 pytestmark = pytest.mark.browser
 
@@ -23,13 +32,7 @@ def pull_all(page: Page, base: str, files: list[str]) -> None:
 def draft(page: Page, base: str) -> None:
     page.goto(f"{base}/weigh")
     page.get_by_role("button", name="Draft a claim from this").click()
-    expect(page.locator("h1")).to_have_text("A draft")
-
-
-def closed_course(page: Page) -> None:
-    page.get_by_label("Road use").select_option("closed_course")
-    page.get_by_role("button", name="Save the status").click()
-    expect(page.locator(".gates")).to_contain_text("Closed course only")
+    expect(page.locator("h1")).to_have_text("A draft: torque and power")
 
 
 def failed_gates(page: Page) -> list[str]:
@@ -62,7 +65,7 @@ def test_the_half_way_application_goes_out_only_as_a_package_with_its_reasons(pa
     page.goto(f"{base}/weigh")
     expect(page.locator(".differing")).to_contain_text("coil of cylinder 3 fading")
     draft(page, base)
-    closed_course(page)
+    say_besides(page, base)
     assert failed_gates(page) == ["what else differed has a reason"]
     expect(page.locator(".gates .is-failed")).to_contain_text("Engine health; Fuel and batch; Bonnet, fan, air feed")
     expect(page.get_by_role("button", name="Submit for approval")).to_have_count(0)
@@ -87,7 +90,7 @@ def test_the_half_way_application_goes_out_only_as_a_package_with_its_reasons(pa
     page.get_by_role("link", name="the sheet as it will be published").last.click()
     expect(page.locator(".withdrawn")).to_contain_text("Preview")
     page.go_back()
-    page.get_by_role("button", name="Approve and publish").click()
+    approve(page)
     address = page.locator(".address a").get_attribute("href")
     page.goto(str(address))
     expect(page.locator(".verdict-line")).to_contain_text("The result of a package.")
@@ -110,10 +113,10 @@ def test_a_null_result_is_published(page: Page, tmp_path: Path) -> None:
     draft(page, base)
     expect(page.locator(".statement-text")).not_to_contain_text("gained")
     expect(page.locator(".statement-text")).to_contain_text(re.compile("no meaningful difference|no proven difference"))
-    closed_course(page)
+    say_besides(page, base)
     submit_and_read_as_joss(page, base)
-    page.get_by_role("button", name="Approve and publish").click()
-    expect(page.locator("h1")).to_have_text("Published")
+    approve(page)
+    expect(page.locator("h1")).to_have_text("Published: torque and power")
 
 
 def test_a_claim_that_was_returned_and_changed_is_not_approved_on_the_old_page(page: Page) -> None:
@@ -131,7 +134,7 @@ def test_a_claim_that_was_returned_and_changed_is_not_approved_on_the_old_page(p
     page.locator(f"#short-{first}").check()
     page.get_by_role("button", name="Keep this").click()
     expect(page.locator(".compose .flag")).to_have_count(0)
-    closed_course(page)
+    say_besides(page, base)
     submit_and_read_as_joss(page, base)
     old = page.context.new_page()
     old.goto(f"{base}/claim")
@@ -149,9 +152,9 @@ def test_a_claim_that_was_returned_and_changed_is_not_approved_on_the_old_page(p
             "(field, value) => field.value = value", page.locator("input[name=csrf_token]").first.get_attribute("value")
         )
     assert token
-    old.get_by_role("button", name="Approve and publish").click()
+    approve(old)
     expect(old.locator("[role=alert]").first).to_contain_text("Somebody else saved this page")
-    expect(old.locator("h1")).to_have_text("Waiting for a second person")
+    expect(old.locator("h1")).to_have_text("Waiting for a second person: torque and power")
     page.reload()
-    page.get_by_role("button", name="Approve and publish").click()
-    expect(page.locator("h1")).to_have_text("Published")
+    approve(page)
+    expect(page.locator("h1")).to_have_text("Published: torque and power")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 
 from longbreath.demo.files import FOLDER, PETREL
 from longbreath.demo.people import PASSWORD
@@ -29,7 +29,7 @@ def log_out(page: Page) -> None:
 
 def application_of(page: Page, product: str) -> str:
     """Address of the demo's application of a product."""
-    link = page.locator("tr", has_text=product).locator("a.cell").first
+    link = page.locator("table.coverage tr", has_text=product).locator("th a").first
     return str(link.get_attribute("href"))
 
 
@@ -38,6 +38,7 @@ def open_fresh_application(page: Page, revision: str) -> str:
     page.goto("/library")
     page.locator("tr", has_text="Petrel 66").get_by_role("link", name="add a revision").click()
     page.get_by_label("Revision", exact=True).fill(revision)
+    page.fill("#state", "machined")
     page.get_by_role("button", name="Save").click()
     page.goto("/applications/new")
     page.get_by_label("Product and revision").select_option(label=f"Petrel 66 mm throttle body {revision}")
@@ -56,8 +57,35 @@ def write_builds(page: Page, base: str) -> None:
         if title.endswith("stock"):
             page.fill("#line_vehicle", "shop Heron, mark 41")
             page.fill("#line_fuel", "98, one delivery")
+            page.fill("#line_part_state", "as delivered")
+            page.fill("#line_machining", "none")
+            page.fill("#line_coating", "none")
+        else:
+            page.fill("#line_part_state", "machined")
+            page.fill("#line_serial", "TB-0007")
         page.get_by_role("button", name="Keep").click()
         page.wait_for_url(re.compile("/builds$"))
+
+
+def say_besides(page: Page, base: str) -> None:
+    """State that there is no approval, and what a sheet says of the part besides; back to the claims."""
+    page.goto(f"{base}/claim/road")
+    page.get_by_label("Emission devices").select_option("keeps")
+    page.get_by_label("Road use").select_option("closed_course")
+    page.get_by_role("button", name="Save the status").click()
+    expect(page.locator("h1")).to_contain_text("Closed course only")
+    for name in ("sold", "rules", "idle", "noise", "life", "relation"):
+        page.fill(f"#{name}", "all that are machined" if name == "sold" else "not recorded")
+    page.get_by_role("button", name="Keep these").click()
+    expect(page.locator("#relation")).to_have_value("not recorded")
+    page.goto(f"{base}/claim")
+
+
+def approve(page: Page) -> None:
+    """Read what the bundle lets out, and approve."""
+    page.locator(".discloses summary").click()
+    page.get_by_label("I have read what the bundle lets out").check()
+    page.get_by_role("button", name="Approve and publish").click()
 
 
 def take_in(page: Page, base: str, files: list[str]) -> None:

@@ -43,7 +43,8 @@ def test_home_shows_each_application_and_what_is_owed(tester: FlaskClient, shop:
     assert "Gannet long-runner manifold" in page.select_one("table.coverage").text
     label = page.select_one(".tube")["aria-label"]
     assert label == "measure started, reckon nothing, plan done, pull nothing, weigh nothing, claim nothing"
-    assert "6 lifts of A and B on the bench" in page.select_one(".owed").text
+    assert "6 lifts of A and B on the bench" in page.select_one("table.coverage").text
+    assert "claim none" in page.select_one(".map a.spot")["aria-label"]
 
 
 @pytest.mark.parametrize(
@@ -57,15 +58,15 @@ def test_filters(tester: FlaskClient, shop: SimpleNamespace, query: str, found: 
 
 
 def test_many_products_are_shown_by_pages(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
-    for number in range(14):
+    for number in range(41):
         made = factories.add_part(db, f"Part {number:02}")
         coverage.open_application(db, shop.application.vehicle_id, made.id, shop.application.stock_revision_id)
     db.commit()
     first, second = read(tester.get("/")), read(tester.get("/?page=2"))
-    assert len(first.select(".coverage tbody tr")) == 12
-    assert len(second.select(".coverage tbody tr")) == 3
+    assert len(first.select(".coverage tbody tr")) == len(first.select(".map tbody tr")) == 40
+    assert len(second.select(".coverage tbody tr")) == len(second.select(".map tbody tr")) == 2
     assert "page 1 of 2" in first.select_one(".pages").text
-    assert len(read(tester.get("/?page=99")).select(".coverage tbody tr")) == 3
+    assert len(read(tester.get("/?page=99")).select(".coverage tbody tr")) == 2
 
 
 def test_an_application_opens_at_its_first_step_that_is_not_done(tester: FlaskClient, shop: SimpleNamespace) -> None:

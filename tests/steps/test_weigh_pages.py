@@ -177,6 +177,7 @@ def test_two_people_write_one_kit(log_in: Callable[[str], FlaskClient], pulled: 
 
 
 TRIAL = {
+    "origin": "own",
     "title": "Scale",
     "held_on": "2026-05-20",
     "tool": "bench scale",
@@ -214,7 +215,15 @@ def test_what_a_fuel_trial_is_worth_is_asked_in_the_address(tester: FlaskClient,
         for n in range(6)
         for k, when in enumerate(("before", "after"))
     )
-    fuel = {"title": "Six vans", "held_on": "2026-05-20", "tool": "receipts", "step": "", "rows": rows, "why": ""}
+    fuel = {
+        "title": "Six vans",
+        "held_on": "2026-05-20",
+        "tool": "receipts",
+        "step": "",
+        "rows": rows,
+        "why": "",
+        "origin": "own",
+    }
     fuel |= {f"condition_{name}": "" for name in ("fuel", "load", "season")}
     assert send(tester, f"{base(pulled)}/measure/trials/new/fuel", fuel).status_code == 302
     page = read(tester.get(f"{base(pulled)}/weigh/trials?distance=20000+km&price=1.70"))

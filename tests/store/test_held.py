@@ -287,7 +287,8 @@ def test_a_sheet_of_facts_survives_the_way_down_and_up(database_url: str) -> Non
         c.execute(
             text(
                 "insert into claim (id, application_id, slug, kind, session_ids, sources, lines, joined, description, evidence_key) "
-                "values (1, 1, 'one', 'torque', '[]', '{}', '[{\"fact\": \"gain\", \"phrasing\": 1, \"short\": false}]', true, 'Cast.', 'k')"
+                "values (1, 1, 'one', 'torque', '[]', '{}', "
+                '\'[{"fact": "gain", "phrasing": 1, "short": false}]\', true, \'Cast.\', \'k\')'
             )
         )
         for number, act, by in ((1, "drafted", 1), (2, "submitted", 1), (3, "published", 2)):
@@ -299,7 +300,8 @@ def test_a_sheet_of_facts_survives_the_way_down_and_up(database_url: str) -> Non
             )
         c.execute(
             text(
-                "insert into claim_sheet (rests_on, claim_id, shape, snapshot, evidence_key, version_read, read, approved_by_id, published_at) "
+                "insert into claim_sheet (rests_on, claim_id, shape, snapshot, evidence_key, version_read, read, "
+                "approved_by_id, published_at) "
                 "values ('{}', 1, 2, '{\"shape\": 2, \"statement\": \"It gained 2.\"}', 'k', 2, 'd', 2, now())"
             )
         )

@@ -17,7 +17,8 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.claim.facts import BAND, LIFT, PART, PEAK, Fact
 from longbreath.core.claim.road import UNKNOWN, Road
-from longbreath.core.claim.selling.judge import NO_CLAIM, VERDICTS, Background, Judged, Known, judge
+from longbreath.core.claim.selling.against import NO_CLAIM, VERDICTS, Background, Known
+from longbreath.core.claim.selling.judge import Judged, judge
 from longbreath.core.claim.selling.read import MOST_LETTERS, sentences_of
 from longbreath.core.claim.selling.words import fold
 from longbreath.dossier.claim.backing.backing import Backing

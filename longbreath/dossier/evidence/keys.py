@@ -146,18 +146,23 @@ def _made(sessions: list[Any], pulls: Mapping[int, list[Any]], sheets: list[Any]
     parts = [[repr(tuple(s)), *(repr(tuple(p)) for p in pulls.get(s[0], []))] for s in sessions]
     parts.append([f"{label}:{sheet.id}" for label, sheet in sorted(stand.items())])
     parts += [[line] for line in more]
-    beside = [line for line in more if line.startswith(_BESIDE)]
-    health = [line for line in more if line.startswith("health ")]
     named = {
         "session": [repr(tuple(s)) for s in sessions],
         "pulls": [repr(tuple(p)) for s in sessions for p in pulls.get(s[0], [])],
         "sheets": parts[len(sessions)],
-        "beside": beside,
-        "health": health,
-        "ledger": [line for line in more if line not in beside and line not in health],
+        **_sorted(more),
     }
     key = digest_of("\n".join("|".join(part) for part in parts))
     return Made(key, {name: digest_of("\n".join(lines))[:16] for name, lines in named.items()})
+
+
+def _sorted(more: Sequence[str]) -> dict[str, list[str]]:
+    """Lines beside sessions, pulls and sheets, by what they are of."""
+    found: dict[str, list[str]] = {"beside": [], "health": [], "ledger": []}
+    for line in more:
+        name = "beside" if line.startswith(_BESIDE) else "health" if line.startswith("health ") else "ledger"
+        found[name].append(line)
+    return found
 
 
 _BESIDE = ("conditions ", "rounds ")

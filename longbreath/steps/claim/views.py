@@ -9,6 +9,7 @@ from flask import flash, redirect, render_template, request, url_for
 
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.basis.working import from_dict
+from longbreath.core.claim.facts import AS_SET
 from longbreath.core.claim.gates.table import may_publish
 from longbreath.core.claim.grammar import Composition, offered
 from longbreath.core.claim.kinds.register import KINDS
@@ -16,6 +17,7 @@ from longbreath.core.claim.proposal import wishes
 from longbreath.dossier.claim import bundle, reads, reviews, verbs, watch
 from longbreath.dossier.claim.backing.register import backing, backing_of, choices_of
 from longbreath.dossier.claim.sheet import SHAPE, content, digest, with_picture
+from longbreath.dossier.evidence.gather import gather
 from longbreath.drawing import charts
 from longbreath.drawing.sheets import State
 from longbreath.steps.claim import forms
@@ -59,7 +61,6 @@ def shown(
     if composing is None and claim is not None:
         composing = forms.ClaimForm(formdata=None, obj=claim)
         composing.version.data = str(claim.version)
-    submitted = draft is not None and claim is not None and claim.state == "submitted"
     return page(
         "claim/overview.html",
         claim=claim,
@@ -67,26 +68,46 @@ def shown(
         draft=draft,
         problem=problem,
         standing=watch.standing_of(db(), every),
-        read=digest(content(draft)) if submitted and draft is not None else "",
-        own=draft is not None and user().id in draft.writers,
         form=composing,
         act=acting or forms.ActForm(formdata=None),
         saying=saying or forms.CommentForm(formdata=None),
         driving=driving or _driving(claim),
-        comments=reviews.comments_of(db(), claim) if claim is not None else {},
         pending=pending is not None,
         offered=offered,
         kinds=KINDS,
         choices=_choices(application),
-        wishes=_wishes(draft, application),
         way_of=way_of,
-        discloses=bundle.discloses(db(), draft) if submitted and draft is not None else [],
-        bundle=bundle.bundle_of(db(), claim) if claim is not None else None,
-        bundling=bundle.task_of(db(), claim) if claim is not None and claim.sheet is not None else None,
-        all_met=draft is not None and may_publish(draft.gates),
         conflict=saved.conflict,
         status=saved.status,
+        **_of_claim(claim),
+        **_of_draft(claim, draft, application),
     )
+
+
+def _of_claim(claim: Claim | None) -> dict[str, Any]:
+    """What stands beside a claim: comments, its bundle, and the work on it."""
+    if claim is None:
+        return {"comments": {}, "bundle": None, "bundling": None}
+    return {
+        "comments": reviews.comments_of(db(), claim),
+        "bundle": bundle.bundle_of(db(), claim),
+        "bundling": bundle.task_of(db(), claim) if claim.sheet is not None else None,
+    }
+
+
+def _of_draft(claim: Claim | None, draft: reads.Draft | None, application: Application) -> dict[str, Any]:
+    """What an approver reads and confirms of a draft, whether it is their own, and what a seller would have liked to say."""
+    if claim is None or draft is None:
+        return {"read": "", "own": False, "discloses": [], "all_met": False, "wishes": ()}
+    submitted = claim.state == "submitted"
+    backing_here, road = draft.backing, draft.around.road
+    return {
+        "read": digest(content(draft)) if submitted else "",
+        "own": user().id in draft.writers,
+        "discloses": bundle.discloses(db(), draft) if submitted else [],
+        "all_met": may_publish(draft.gates),
+        "wishes": wishes(backing_here.facts, backing_here.setting, road, application.vehicle.cylinders),
+    }
 
 
 def _asked_for(every: list[Claim]) -> Claim | None:
@@ -111,22 +132,10 @@ def _value(kind: str, session_ids: Any, sources: Any) -> str:
     return json.dumps([kind, list(session_ids), dict(sources)], sort_keys=True)
 
 
-def _wishes(draft: reads.Draft | None, application: Application) -> Any:
-    if draft is None:
-        return ()
-    return wishes(draft.backing.facts, draft.backing.setting, draft.around.road, application.vehicle.cylinders)
-
-
 def draft(application_id: int) -> Any:
     """Draft a claim of what the evidence holds, of the kind and on the sessions or readings that were chosen."""
     application = load_application(application_id)
-    wanted = request.form.get("on", "")
-    values = [value for _, choices in _choices(application) for value, _ in choices]
-    if wanted not in values:
-        wanted = next(iter(values), "") if not wanted else ""
-    if not wanted:
-        raise EvidenceError("There is nothing here that a statement could be made of yet.")
-    kind, session_ids, sources = json.loads(wanted)
+    kind, session_ids, sources = _wanted(application)
     open_one = next(
         (c for c in reads.of_application(db(), application.id) if _is_same(c, kind, session_ids, sources)), None
     )
@@ -135,6 +144,23 @@ def draft(application_id: int) -> Any:
         return here(application, open_one)
     made = verbs.draft_claim(db(), backing(db(), application, kind, session_ids, sources))
     return here(application, made)
+
+
+def _wanted(application: Application) -> tuple[str, list[int], dict[str, Any]]:
+    """What a form asks to be drafted: one of the choices that were offered, the sessions that the verdict was of, or the first choice.
+
+    Raises EvidenceError for anything that was not offered, or where nothing is.
+    """
+    asked, sessions = request.form.get("on", ""), request.form.getlist("session", int)
+    if sessions and not asked:
+        found = gather(db(), application, sessions)
+        return "torque", found.session_ids, {"school": AS_SET} if found.is_boosted else {}
+    values = [value for _, choices in _choices(application) for value, _ in choices]
+    wanted = asked if asked in values else next(iter(values), "") if not asked else ""
+    if not wanted:
+        raise EvidenceError("There is nothing here that a statement could be made of yet.")
+    kind, numbers, sources = json.loads(wanted)
+    return kind, numbers, sources
 
 
 def _is_same(claim: Claim, kind: str, session_ids: list[int], sources: dict[str, Any]) -> bool:

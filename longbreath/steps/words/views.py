@@ -13,7 +13,7 @@ from wtforms import SelectField, StringField, TextAreaField
 from wtforms.validators import DataRequired, Length, Optional
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.claim.selling.judge import VERDICTS
+from longbreath.core.claim.selling.against import VERDICTS
 from longbreath.core.claim.selling.read import MOST_LETTERS
 from longbreath.dossier.claim import words
 from longbreath.dossier.coverage import application_names

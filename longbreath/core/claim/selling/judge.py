@@ -4,68 +4,26 @@ claim."""
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
-from longbreath.core.basis import units
-from longbreath.core.basis.constants import RPM
-from longbreath.core.claim.facts import BAND, EQUAL_BOOST, GAIN, LIFT, LOCAL, LOSS, NO_DIFFERENCE, PEAK, Fact, Setting
-from longbreath.core.claim.grammar import Line, compose, printed, sentences
-from longbreath.core.claim.kinds.register import QUANTITIES
+from longbreath.core.claim.facts import GAIN, LOSS
+from longbreath.core.claim.grammar import Line, compose, sentences
 from longbreath.core.claim.road import APPROVED, CLOSED_COURSE, REMOVES, Road
-from longbreath.core.claim.selling import words as lists
-from longbreath.core.claim.selling.read import Mention, Said, arithmetic, read
-from longbreath.core.claim.selling.words import has
-
-SUPPORTED, NARROWER, CONTRADICTED, UNSUPPORTED, NO_CLAIM = (
-    "supported",
-    "supported in narrower words",
-    "contradicted",
-    "unsupported",
-    "not a claim",
+from longbreath.core.claim.selling.against import (
+    CONTRADICTED,
+    NARROWER,
+    NO_CLAIM,
+    SUPPORTED,
+    UNSUPPORTED,
+    VERDICTS,
+    Background,
+    Known,
+    Look,
+    facts_about,
+    quantities,
 )
-VERDICTS = (CONTRADICTED, UNSUPPORTED, NARROWER, SUPPORTED, NO_CLAIM)
-"""From the worst on: a sentence is as good as the worst thing it says."""
-OF = {
-    "torque": ("torque",),
-    "power": ("power",),
-    "flow": ("flow",),
-    "fuel": ("fuel",),
-    "noise": ("noise",),
-    "mass": ("mass",),
-    "temperature": ("temperature",),
-    "response": ("response_speed", "response_time", "response_area"),
-}
-"""Quantities of facts by what a sentence speaks of."""
-BY_DIMENSION = {
-    "torque": "torque",
-    "power": "power",
-    "flow": "flow",
-    "noise": "noise",
-    "mass": "mass",
-    "temperature": "temperature",
-}
-NEAR_RPM, NEAR_MM = 100.0, 0.3
-"""How near bounds and lifts of a sentence must be to those of a fact."""
-GOOD_WORDS = ("better", "improved", "improves", "improve", "improving", "improvement")
-
-
-@dataclass(frozen=True)
-class Known:
-    """One fact of the evidence with its setting and all facts of its statement; reference: A's value [SI], which shares are of."""
-
-    fact: Fact
-    setting: Setting
-    facts: tuple[Fact, ...]
-    reference: float | None = None
-
-
-@dataclass(frozen=True)
-class Background:
-    """What selling text of one part on one vehicle is held against: facts, road use, cylinders."""
-
-    known: tuple[Known, ...]
-    road: Road
-    cylinders: int = 1
+from longbreath.core.claim.selling.read import Said, arithmetic, read
+from longbreath.core.claim.selling.words import has
 
 
 @dataclass(frozen=True)
@@ -81,14 +39,11 @@ class Judged:
     facts: tuple[str, ...] = ()
 
 
-Look = tuple[str, str, Known | None]
-
-
 def judge(sentence: str, background: Background) -> Judged:
     """How one sentence stands to the evidence of a part on a vehicle."""
     said = read(sentence)
     sums = tuple(arithmetic(said.folded))
-    looks = [*_beside(said, background), *_twisted(said, sums), *_quantities(said, background)]
+    looks = [*_beside(said, background), *_twisted(said, sums), *quantities(said, background)]
     if not looks:
         why = "A size or a setting, no result." if said.mentions else "It holds no figure and compares nothing."
         return Judged(said, NO_CLAIM, why, sums=sums)
@@ -109,24 +64,20 @@ def _offered(known: Known | None) -> str:
     return " ".join(sentences(known.setting, compose(usable, [Line(known.fact.key)])))
 
 
-def _of(background: Background, *quantities: str) -> list[Known]:
-    return [k for k in background.known if k.fact.quantity in quantities]
-
-
 def _beside(said: Said, background: Background) -> list[Look]:
     """What is no quantity: the road, a life, money, fit."""
     found: list[Look] = []
     if "road" in said.about or has(said.folded, ("closed course", "off-road use", "race use")):
         found.append(_road(said, background.road))
     if "life" in said.about:
-        run = next(iter(_of(background, "pulls")), None)
+        run = next(iter(facts_about(background, "pulls")), None)
         found.append((UNSUPPORTED, "What was run is counted; how long a part lasts was not measured.", run))
     if "money" in said.about:
-        saved = next((k for k in _of(background, "money") if k.fact.kind == GAIN), None)
+        saved = next((k for k in facts_about(background, "money") if k.fact.kind == GAIN), None)
         found.append(
             (NARROWER, "Money stands beside its miles, price and band.", saved)
             if saved is not None
-            else (UNSUPPORTED, "No saving of money is proven.", next(iter(_of(background, "fuel")), None))
+            else (UNSUPPORTED, "No saving of money is proven.", next(iter(facts_about(background, "fuel")), None))
         )
     if "fit" in said.about:
         found.append(_fit(said, background))
@@ -148,7 +99,7 @@ def _road(said: Said, road: Road) -> Look:
 
 
 def _fit(said: Said, background: Background) -> Look:
-    looked = _of(background, "clear_places", "close_place", "touching_place")
+    looked = facts_about(background, "clear_places", "close_place", "touching_place")
     if not looked:
         return (UNSUPPORTED, "Nobody looked at how it fits.", None)
     wrong = [k for k in looked if k.fact.kind == LOSS]
@@ -174,258 +125,3 @@ def _twisted(said: Said, sums: Sequence[tuple[str, bool]]) -> list[Look]:
     if any("+" in words for words, _ in sums) and dimensions & {"power", "torque"}:
         found.append((UNSUPPORTED, "Gains of tests apart do not simply add up: test them together.", None))
     return found
-
-
-def _quantities(said: Said, background: Background) -> list[Look]:
-    if said.results:
-        return [look for mention in said.results for look in _figure(said, mention, background)]
-    spoken = [about for about in said.about if about in OF]
-    negated = _denies(said)
-    if not spoken and (said.place.everywhere or negated):
-        spoken = ["torque"] if _of(background, "torque") else []
-        if not spoken:
-            return [(UNSUPPORTED, "Nothing was measured that would carry it.", None)]
-    says = said.direction or said.multiple or negated or said.place.everywhere or has(said.folded, GOOD_WORDS)
-    found = [_held(said, about, None, background) for about in spoken] if says else []
-    if not found and _compares(said):
-        found.append((UNSUPPORTED, "It compares, and says nothing that could be measured.", None))
-    return found
-
-
-def _figure(said: Said, mention: Mention, background: Background) -> list[Look]:
-    """One figure of a sentence held against the evidence; nothing for what is no result."""
-    about = _about(said, mention)
-    if about:
-        return [_held(said, about, mention, background)]
-    if mention.dimension == "share" and (said.direction or said.about):
-        return [(UNSUPPORTED, "A share of what is not said.", None)]
-    if mention.dimension == "mileage":
-        fuel = next(iter(_of(background, "fuel")), None)
-        return [(UNSUPPORTED, "The trial speaks of a share of consumption, not of miles on a gallon.", fuel)]
-    return []
-
-
-def _denies(said: Said) -> bool:
-    return bool(
-        has(
-            said.folded, ("no difference", "no meaningful difference", "no change", "unchanged", "no proven difference")
-        )
-    )
-
-
-def _compares(said: Said) -> bool:
-    return bool(said.direction) or bool(
-        has(said.folded, ("best", "unmatched", "unbeatable", "ultimate", "superior", "outperforms", "beats"))
-    )
-
-
-def _about(said: Said, mention: Mention) -> str:
-    """What a figure is of."""
-    if mention.dimension in BY_DIMENSION:
-        if mention.dimension == "mass" and "mass" not in said.about:
-            return ""  # a torque of a bolt, a pressure of a tyre: no result
-        return BY_DIMENSION[mention.dimension]
-    if mention.dimension == "share":
-        return next((about for about in ("fuel", "flow", "torque", "power") if about in said.about), "")
-    if mention.dimension == "time" and "response" in said.about:
-        return "response"
-    return ""
-
-
-def _held(said: Said, about: str, mention: Mention | None, background: Background) -> Look:
-    """A quantity held against its facts."""
-    every = _of(background, *OF[about])
-    if not every:
-        return (UNSUPPORTED, f"Nothing of {about} was measured.", None)
-    up = _sign(said, about, mention)
-    if up == 0:
-        if _denies(said):
-            return _none(said, every)
-        return (UNSUPPORTED, "The evidence holds differences between A and B, no absolute figures.", every[0])
-    here = [k for k in every if _is_there(k.fact, said)]
-    if said.place.everywhere:
-        return _everywhere(said, every, up, about)
-    if said.place.is_named and not here:
-        return (UNSUPPORTED, "Nothing is known at the place that it names.", _best(every, up) or every[0])
-    return _against(said, mention, here or every, every, up, about)
-
-
-def _sign(said: Said, about: str, mention: Mention | None) -> int:
-    """Whether a sentence says that the quantity went up (+1) or down (−1)."""
-    less_is_better = QUANTITIES[OF[about][0]].less_is_better
-    if has(said.folded, GOOD_WORDS):
-        return -1 if less_is_better else 1
-    if about == "fuel" and has(said.folded, ("mileage", "economy", "efficient", "economical")) and said.direction:
-        return -said.direction  # more economy is less fuel
-    if about == "response" and said.direction:
-        return said.direction
-    if said.multiple and not said.direction:
-        return 1
-    if said.direction == 0 and mention is None and said.place.everywhere:
-        return -1 if less_is_better else 1
-    return said.direction
-
-
-def _value_of(known: Known) -> int:
-    return 1 if known.fact.value > 0 else -1
-
-
-def _is_proven(known: Known) -> bool:
-    return known.fact.kind in (GAIN, LOSS)
-
-
-def _best(every: Sequence[Known], up: int) -> Known | None:
-    same = [k for k in every if _is_proven(k) and _value_of(k) == up]
-    return max(same, key=lambda k: abs(k.fact.value), default=None)
-
-
-def _is_there(fact: Fact, said: Said) -> bool:
-    """Whether a fact is of the place that a sentence names."""
-    place = said.place
-    if place.bounds is not None:
-        low, high = fact.low / RPM, fact.high / RPM
-        near = abs(low - place.bounds[0]) <= NEAR_RPM and abs(high - place.bounds[1]) <= NEAR_RPM
-        return fact.scope == BAND and near
-    if place.speed is not None:
-        return fact.scope == LOCAL and abs(fact.low / RPM - place.speed) <= NEAR_RPM
-    if place.lift is not None:
-        return fact.scope == LIFT and abs(fact.low * 1000.0 - place.lift) <= NEAR_MM
-    if place.peak:
-        return fact.scope == PEAK
-    if place.band:
-        return fact.scope == BAND and fact.name == place.band
-    return True
-
-
-def _none(said: Said, every: Sequence[Known]) -> Look:
-    here = [k for k in every if _is_there(k.fact, said)] or list(every)
-    proven = [k for k in here if _is_proven(k)]
-    if proven:
-        return (CONTRADICTED, "A difference is proven there.", proven[0])
-    if all(k.fact.kind == NO_DIFFERENCE for k in here):
-        named = said.place.is_named or len(here) == 1
-        return (SUPPORTED if named else NARROWER, "No meaningful difference is proven.", here[0])
-    return (NARROWER, "A difference is not proven, which is less than none.", here[0])
-
-
-def _everywhere(said: Said, every: Sequence[Known], up: int, about: str) -> Look:
-    against = [k for k in every if _is_proven(k) and _value_of(k) == -up]
-    best = _best(every, up)
-    if against:
-        return (CONTRADICTED, f"The opposite is proven at: {_named(against)}.", best or against[0])
-    bands = [k for k in every if k.fact.scope == BAND]
-    none = [k for k in bands if not _is_proven(k)]
-    if any(k.fact.kind == NO_DIFFERENCE for k in none):
-        return (CONTRADICTED, f"No meaningful difference is proven at: {_named(none)}.", best or none[0])
-    if none or best is None:
-        return (UNSUPPORTED, f"It is not proven at: {_named(none or every)}.", best or every[0])
-    return (NARROWER, "It is proven in every band of use, each by itself.", best)
-
-
-def _named(known: Sequence[Known]) -> str:
-    return ", ".join(dict.fromkeys(_place_words(k.fact) for k in known))
-
-
-def _place_words(fact: Fact) -> str:
-    if fact.scope == PEAK:
-        return f"peak {fact.quantity}"
-    if fact.scope == LOCAL:
-        return f"{fact.low / RPM:.0f} rpm"
-    return fact.name or fact.quantity
-
-
-def _against(
-    said: Said, mention: Mention | None, here: Sequence[Known], every: Sequence[Known], up: int, about: str
-) -> Look:
-    best = _best(here, up)
-    if best is None:
-        opposite = _best(here, -up)
-        if opposite is not None:
-            return (CONTRADICTED, f"The opposite is proven at: {_named([opposite])}.", opposite)
-        none = [k for k in here if k.fact.kind == NO_DIFFERENCE]
-        if none:
-            return (CONTRADICTED, f"No meaningful difference is proven at: {_named(none)}.", none[0])
-        return _unproven(mention, here[0])
-    losses = [k for k in every if _is_proven(k) and _value_of(k) == -up]
-    note = f" A proven loss must stand beside it: {_named(losses)}." if losses and said.place.is_named else ""
-    if has(said.folded, lists.AT_CRANK) and best.setting.at == "wheel":
-        return (UNSUPPORTED, "It was measured at the wheel; what the drive takes was not.", best)
-    if mention is None and said.multiple is None:
-        return _without_figure(said, best, note)
-    return _with_figure(said, mention, best, note)
-
-
-def _unproven(mention: Mention | None, known: Known) -> Look:
-    value = _si(mention, known) if mention is not None else None
-    if value is not None and value > abs(known.fact.value) + known.fact.half_width:
-        return (CONTRADICTED, "Nothing is proven, and so much is ruled out by its interval.", known)
-    return (UNSUPPORTED, "A difference is not proven.", known)
-
-
-def _without_figure(said: Said, best: Known, note: str) -> Look:
-    if said.place.is_named or best.fact.scope not in (BAND, LIFT, PEAK, LOCAL):
-        school = _school_missing(said, best)
-        return (NARROWER, school, best) if school else (SUPPORTED, f"It is proven there.{note}", best)
-    return (NARROWER, "It is proven, at a place and with conditions that the sentence does not name.", best)
-
-
-def _school_missing(said: Said, best: Known) -> str:
-    if best.setting.package and "package" not in said.folded and "kit" not in said.folded:
-        return "It is the result of a package, and the sentence does not say so."
-    if best.setting.school and "boost" not in said.folded:
-        how = "at equal boost" if best.setting.school == EQUAL_BOOST else "with boost left to the controller"
-        return f"It holds {how}, which the sentence does not say."
-    return ""
-
-
-def _si(mention: Mention, known: Known) -> float | None:
-    """A written figure as a difference [SI]; None where it cannot be laid beside the fact."""
-    unit = QUANTITIES[known.fact.quantity].unit
-    if mention.dimension == "share":
-        if known.fact.quantity == "fuel":
-            return mention.value / 100.0
-        return mention.value / 100.0 * known.reference if known.reference is not None else None
-    factor = lists.factor_of(mention.unit, mention.dimension)
-    if factor is None or (mention.dimension == "time" and unit != "time"):
-        return None
-    return mention.value * factor
-
-
-def _with_figure(said: Said, mention: Mention | None, best: Known, note: str) -> Look:
-    if mention is None:
-        value = (said.multiple - 1.0) * best.reference if said.multiple and best.reference is not None else None
-    else:
-        value = _si(mention, best)
-    if value is None:
-        return (UNSUPPORTED, "Its figure cannot be laid beside what was measured.", best)
-    shown = printed(best.fact)
-    unit = units.kind_named(QUANTITIES[best.fact.quantity].unit)
-    size = max(
-        abs(shown.us) * units.unit_of(unit.name, unit.us).factor,
-        abs(shown.metric) * units.unit_of(unit.name, unit.metric).factor,
-    )
-    limit = abs(best.fact.value) + best.fact.half_width
-    step = (
-        0.5 * 10.0**-mention.decimals * _unit_size(mention, best) if mention is not None and mention.decimals else 0.0
-    )
-    if value > limit * (1.0 + 1e-9):
-        return (
-            CONTRADICTED,
-            f"It is more than the evidence allows: {shown.size()} was found ({_place_words(best.fact)}).",
-            best,
-        )
-    if value > size * (1.0 + 1e-6) + step:
-        return (
-            NARROWER,
-            f"{shown.size()} is what may be said ({_place_words(best.fact)}), rounded against the maker.",
-            best,
-        )
-    if not said.place.is_named and best.fact.scope in (BAND, LIFT, PEAK, LOCAL):
-        return (NARROWER, "So much was found, at a place that the sentence does not name.", best)
-    school = _school_missing(said, best)
-    return (NARROWER, school, best) if school else (SUPPORTED, f"So much was found.{note}", best)
-
-
-def _unit_size(mention: Mention, known: Known) -> float:
-    one = _si(replace(mention, value=1.0), known)
-    return one or 0.0

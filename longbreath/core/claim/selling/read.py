@@ -167,17 +167,14 @@ def spelt(text: str) -> float:
 
 
 def _direction(tokens: list[str], mentions: tuple[Mention, ...]) -> int:
-    signs = {m.sign for m in mentions if m.sign and m.dimension not in ("size", "speed")}
-    down = [w for w in tokens if w in lists.DOWN]
-    up = [w for w in tokens if w in lists.UP and w not in lists.PLAIN_UP]
     if _negated(tokens):
         return 0
-    if down and not up:
-        return -1
-    if up and not down:
-        return 1
-    if up and down:
-        return 1 if tokens.index(up[0]) < tokens.index(down[0]) else -1
+    worded = [
+        1 if w in lists.UP else -1 for w in tokens if w in lists.DOWN or (w in lists.UP and w not in lists.PLAIN_UP)
+    ]
+    if worded:
+        return worded[0]
+    signs = {m.sign for m in mentions if m.sign and m.dimension not in ("size", "speed")}
     return 1 if "+" in signs else -1 if "-" in signs else 0
 
 
