@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import hashlib
+import subprocess
+import sys
 from datetime import UTC, date, datetime
+from pathlib import Path
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -24,6 +27,9 @@ from longbreath.demo.visits import visit
 from longbreath.dossier import build as builds
 from longbreath.dossier.bench import curves, maps, porting
 from longbreath.dossier.bench.traces import by_lift, differs, main_pair, noise_of, pair_of, plate_state, sessions_of
+from longbreath.dossier.claim import bundle
+from longbreath.dossier.claim.public import standing_word
+from longbreath.dossier.claim.reads import draft_of
 from longbreath.dossier.claim.watch import standing_of
 from longbreath.dossier.conditions import engine_of
 from longbreath.dossier.evidence.gather import gather
@@ -37,6 +43,8 @@ from longbreath.dossier.pull.sessions import verdict_of
 from longbreath.dossier.timing import core_sheet, sheets_of, standing
 from longbreath.dossier.weigh import boosted, kits, trials
 from longbreath.dossier.weigh import several as weigh_many
+from longbreath.proof import pack
+from longbreath.proof.verify import verify
 from longbreath.store.database import Database
 from longbreath.store.models import (
     Application,
@@ -79,14 +87,14 @@ def test_one_application_is_finished_one_half_way_one_on_the_bench_two_by_the_wh
     assert states == [
         ["done"] * 6,
         ["done"] * 3 + ["owed"] + ["nothing"] * 2,
-        ["done", "nothing", "done", "owed", "done", "nothing"],
+        ["done", "nothing", "done", "owed", "done", "stale"],
         ["started", "nothing", "done", "done", "done", "nothing"],
         ["done", "nothing", "done", "done", "done", "nothing"],
         ["done", "nothing", "done", "done", "done", "nothing"],
         ["started", "nothing", "done", "owed"] + ["nothing"] * 2,
         *[["started", "nothing", "done", "done", "done", "nothing"]] * 3,
-        ["started", "nothing", "done", "owed", "done", "nothing"],
-        ["started", "nothing", "done", "done", "done", "nothing"],
+        ["started", "nothing", "done", "owed", "done", "owed"],
+        ["started", "nothing", "done", "done", "done", "owed"],
     ]
 
 
@@ -230,7 +238,8 @@ def test_the_vans_save_nothing_that_could_be_seen(loaded: Any) -> None:
 
 
 def test_the_published_claim_says_gain_and_trade_off(loaded: Any) -> None:
-    claim = loaded.scalars(select(Claim)).one()
+    of_torque = select(Claim).where(Claim.application_id == 1, Claim.kind == "torque")
+    claim = loaded.scalars(of_torque.order_by(Claim.id.desc())).first()
     assert claim.state == "published"
     told = claim.sheet.snapshot
     assert claim.sheet.approved_by_id not in claim.writers
@@ -241,6 +250,36 @@ def test_the_published_claim_says_gain_and_trade_off(loaded: Any) -> None:
     assert all(gate["met"] for gate in told["gates"])
     assert "<svg" in told["svg"]
     assert standing_of(loaded, [claim])[claim.id].holds
+
+
+def test_claims_stand_in_every_state(loaded: Any) -> None:
+    every = list(loaded.scalars(select(Claim).order_by(Claim.id)))
+    stands = standing_of(loaded, every, date(2026, 11, 26))
+    found = {standing_word(stands[c.id]) for c in every}
+    assert found == {"published", "superseded", "questioned", "withdrawn", "submitted", "draft"}
+    assert {c.kind for c in every} >= {"torque", "response", "airflow", "temperature", "fuel", "mass", "fitment"}
+    assert {(c.application_id, c.kind) for c in every if c.question is not None} == {(3, "airflow")}
+    (downpipe,) = [c for c in every if c.state == "submitted"]
+    assert downpipe.sources == {"school": "equal boost"}
+    gates = draft_of(loaded, downpipe.application, downpipe)
+    assert all(gate.met for gate in gates.gates)
+    assert gates.around.costs[0].startswith("noise: it was")
+
+
+@pytest.mark.parametrize("kind", ["torque", "response", "airflow", "temperature", "mass", "fitment"])
+def test_the_bundle_of_every_kind_verifies_and_its_script_agrees(loaded: Any, kind: str, tmp_path: Path) -> None:
+    claim = next(
+        c for c in loaded.scalars(select(Claim).where(Claim.kind == kind).order_by(Claim.id)) if c.sheet is not None
+    )
+    files = bundle.files_of(loaded, claim, "", lambda share, words: None)
+    public, private = pack.new_key()
+    report = verify(pack.packed(files, private), [public])
+    assert report.holds, report.wrong
+    for path in ("check.py", "claim.json", *(p for p in files if p.startswith("data/") and "channels" not in p)):
+        (tmp_path / path).parent.mkdir(parents=True, exist_ok=True)
+        (tmp_path / path).write_bytes(files[path])
+    done = subprocess.run([sys.executable, "-I", tmp_path / "check.py"], capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stdout + done.stderr
 
 
 def test_one_pull_is_out_with_its_reason_and_one_reading_is_referred(loaded: Any) -> None:

@@ -75,10 +75,10 @@ def check_code(work: UnitOfWork, person: User, code: str, seal: Fernet) -> None:
     """Take a one-time code; none counts twice. Raises InputError for a wrong one, EvidenceError where none was set up."""
     if not person.code_secret:
         raise EvidenceError("The house asks for a one-time code: set it up under your account first.")
-    work.alone(person)
+    person = work.scalars(select(User).where(User.id == person.id).with_for_update()).one()
     work.refresh(person, ["code_used", "code_secret"])
     try:
-        secret = seal.decrypt(person.code_secret.encode()).decode()
+        secret = seal.decrypt((person.code_secret or "").encode()).decode()
     except InvalidToken:
         raise LongBreathError("The secret of your one-time codes is of another installation: set it up anew.") from None
     step = _step_of(secret, code, work.clock().timestamp())
