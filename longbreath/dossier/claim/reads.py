@@ -10,15 +10,15 @@ from functools import cached_property
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from longbreath.core.claim.facts import LOSS, Fact
+from longbreath.core.claim.facts import Fact
 from longbreath.core.claim.gates.gate import Gate, Grounds
 from longbreath.core.claim.gates.house import NOTES, SAID
 from longbreath.core.claim.gates.table import gates
-from longbreath.core.claim.grammar import Composition, Line, clause, compose, sentences
-from longbreath.core.claim.kinds.register import KINDS
+from longbreath.core.claim.grammar import Composition, Line, compose, sentences
 from longbreath.core.claim.road import Covered, Road
 from longbreath.dossier.claim.backing.backing import Backing
-from longbreath.dossier.claim.backing.register import backing_of, proven_losses
+from longbreath.dossier.claim.backing.register import backing_of
+from longbreath.dossier.claim.beside import Beside, beside_of
 from longbreath.dossier.claim.house import RulesCard, notes_rows, rules_of
 from longbreath.dossier.claim.rests import as_watched, rests_of
 from longbreath.dossier.claim.road import covered_of, road_of
@@ -51,14 +51,13 @@ def day_of(db: Session) -> date:
 
 @dataclass(frozen=True)
 class Around:
-    """What stands around every statement of an application: road, notes, rules of the house, losses of other kinds,
-    vehicles it is offered for."""
+    """What stands around every statement of an application: road, notes, rules of the house, what else its records hold, vehicles
+    it is offered for."""
 
     road: Road
     notes: dict[str, SheetNote]
     rules: RulesCard
-    losses: Sequence[tuple[str, Backing]]
-    unweighed: Sequence[str]
+    beside: Beside
     covered: Sequence[Covered]
 
     @property
@@ -66,23 +65,11 @@ class Around:
         """What is written of the part, by what it is about."""
         return {about: row.words for about, row in self.notes.items()}
 
-    @cached_property
-    def costs(self) -> tuple[str, ...]:
-        """Proven losses of other kinds, in words."""
-        return tuple(
-            f"{KINDS[kind].title.lower()}: it {clause(fact, Line(fact.key), found.setting)}"
-            for kind, found in self.losses
-            for fact in found.facts
-            if fact.kind == LOSS
-        )
 
-
-def around_of(db: Session, application: Application, kind: str, day: date) -> Around:
-    """What stands around a statement of a kind, on a day."""
-    losses, unweighed = proven_losses(db, application, kind)
-    road = road_of(db, application, day)
-    covered = covered_of(db, application.id)
-    return Around(road, notes_rows(db, application.id), rules_of(db), losses, unweighed, covered)
+def around_of(db: Session, application: Application, day: date) -> Around:
+    """What stands around every statement of an application, on a day."""
+    road, notes = road_of(db, application, day), notes_rows(db, application.id)
+    return Around(road, notes, rules_of(db), beside_of(db, application), covered_of(db, application.id))
 
 
 @dataclass(frozen=True)
@@ -151,7 +138,7 @@ def draft_of(db: Session, application: Application, claim: Claim, pending: Compo
     """
     day = day_of(db)
     rests_on = rests_of(db, [as_watched(claim)], day)[claim.id]
-    found, around = backing_of(db, application, claim), around_of(db, application, claim.kind, day)
+    found, around = backing_of(db, application, claim), around_of(db, application, day)
     return Draft(claim, found, pending or composition_of(claim), around, rests_on, day)
 
 
@@ -172,8 +159,8 @@ def grounds(draft: Draft) -> Grounds:
         age=((draft.day - found.held_on).days, around.rules.most_age),
         foreign=found.foreign,
         outside=found.outside,
-        costs=around.costs,
-        unweighed=tuple(around.unweighed),
+        costs=around.beside.costs(found.kind),
+        unweighed=around.beside.cannot_be_weighed(found.kind),
         dyno=own.dyno,
         bench=own.bench,
         tool=own.tool,

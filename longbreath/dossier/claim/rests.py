@@ -78,6 +78,8 @@ def as_watched(claim: Claim) -> Watched:
 
 def rests_of(db: Session, claims: Sequence[Watched], day: date) -> dict[int, dict[str, str]]:
     """A digest of each thing that claims rest on, by its name (`CAUSES`), in a fixed number of queries for all."""
+    if not claims:
+        return {}
     found: dict[int, dict[str, str]] = {c.id: {"method": version_of(c.kind)} for c in claims}
     on_pulls = [c for c in claims if c.kind in ON_PULLS]
     made = made_of(db, {c.id: (c.application_id, c.session_ids) for c in on_pulls})

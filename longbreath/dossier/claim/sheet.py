@@ -58,7 +58,7 @@ def content(draft: Draft) -> dict[str, Any]:
         "certificates": [held.words for held in around.road.in_date],
         "covered": [vehicle.words for vehicle in around.covered],
         "notes": [list(row) for row in notes_said(around)],
-        "costs": list(around.costs),
+        "costs": list(around.beside.costs(draft.backing.kind)),
         "cautions": list(CAUTIONS),
         "evidence": draft.key,
         "rests_on": dict(draft.rests_on),

@@ -114,6 +114,8 @@ def made_of(db: Session, wanted: Mapping[K, tuple[int, Sequence[int]]]) -> dict[
     wanted: number of the application and of its sessions, by whatever the caller calls them. Rows are append-only or stand in
     the key with their values, so that equal keys are equal evidence.
     """
+    if not wanted:
+        return {}
     session_ids = {number for _, numbers in wanted.values() for number in numbers}
     sessions = _sessions(db, session_ids)
     pulls = _pulls(db, session_ids)

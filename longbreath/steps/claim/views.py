@@ -15,7 +15,8 @@ from longbreath.core.claim.grammar import Composition, offered
 from longbreath.core.claim.kinds.register import KINDS
 from longbreath.core.claim.proposal import wishes
 from longbreath.dossier.claim import bundle, reads, reviews, verbs, watch
-from longbreath.dossier.claim.backing.register import backing, backing_of, choices_of
+from longbreath.dossier.claim.backing.register import backing, backing_of
+from longbreath.dossier.claim.beside import Beside, beside_of
 from longbreath.dossier.claim.sheet import SHAPE, content, digest, with_picture
 from longbreath.dossier.evidence.gather import gather
 from longbreath.drawing import charts
@@ -75,7 +76,7 @@ def shown(
         pending=pending is not None,
         offered=offered,
         kinds=KINDS,
-        choices=_choices(application),
+        choices=_choices(draft.around.beside if draft is not None else beside_of(db(), application)),
         way_of=way_of,
         conflict=saved.conflict,
         status=saved.status,
@@ -122,10 +123,10 @@ def _driving(claim: Claim | None) -> forms.MilesForm:
     return form
 
 
-def _choices(application: Application) -> list[tuple[str, list[tuple[str, str]]]]:
+def _choices(beside: Beside) -> list[tuple[str, list[tuple[str, str]]]]:
     """What may be drafted: kind, and each choice as its value in a form and words."""
-    found = choices_of(db(), application)
-    return [(kind, [(_value(kind, c.session_ids, c.sources), c.words) for c in cs]) for kind, cs in found.items()]
+    found = beside.choices.items()
+    return [(kind, [(_value(kind, c.session_ids, c.sources), c.words) for c in cs]) for kind, cs in found]
 
 
 def _value(kind: str, session_ids: Any, sources: Any) -> str:
@@ -155,7 +156,7 @@ def _wanted(application: Application) -> tuple[str, list[int], dict[str, Any]]:
     if sessions and not asked:
         found = gather(db(), application, sessions)
         return "torque", found.session_ids, {"school": AS_SET} if found.is_boosted else {}
-    values = [value for _, choices in _choices(application) for value, _ in choices]
+    values = [value for _, choices in _choices(beside_of(db(), application)) for value, _ in choices]
     wanted = asked if asked in values else next(iter(values), "") if not asked else ""
     if not wanted:
         raise EvidenceError("There is nothing here that a statement could be made of yet.")

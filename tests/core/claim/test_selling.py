@@ -2,8 +2,8 @@
 
 The evidence: torque at the wheel +8 ± 1.5 lb-ft in the middle band and −4 ± 1 lb-ft in the top band, no meaningful difference in
 the low one, peak power −3 ± 1 hp; airflow +6.5 ± 0.6 cfm at 8 mm of lift; 2.8 ± 0.5 dB louder; 2.7 lb lighter; fuel not
-proven, −2 to +5 %; closed course only. A is 150 lb-ft in the middle band. Sentences are invented; how each stands follows from the rules of the trade
-(common practice, no source).
+proven, −2 to +5 %; closed course only. A is 150 lb-ft in the middle band. Sentences are invented; how each stands follows from
+the rules of the trade (common practice, no source).
 """
 
 from __future__ import annotations

@@ -20,6 +20,7 @@ from longbreath.core.claim.gates.gate import OnDyno
 from longbreath.core.claim.stating import Stated
 from longbreath.core.dyno import counted
 from longbreath.core.dyno.levels import PULLS
+from longbreath.core.engine.assumptions import BOOSTED
 from longbreath.core.plan.conditions import CONTROL_MODES, TUNE_MODES
 from longbreath.core.weigh.ledger import UNKNOWN
 from longbreath.dossier.claim.backing.backing import Backing, Choice, Grounded, Sources, Told
@@ -60,7 +61,9 @@ def choices(db: Session, application: Application) -> list[Choice]:
 
 def response_choices(db: Session, application: Application) -> list[Choice]:
     """Sessions whose pulls show how boost came."""
-    found = []
+    found: list[Choice] = []
+    if application.vehicle.induction not in BOOSTED:
+        return found
     for choice in choices(db, application):
         if choice.sources.get("school") == AS_SET:
             try:

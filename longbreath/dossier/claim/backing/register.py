@@ -57,20 +57,3 @@ def choices_of(db: Session, application: Application) -> dict[str, list[Choice]]
     """What statements of each kind may be drafted on, of the kinds that have anything."""
     found = {kind: WAYS[kind].choices(db, application) for kind in KINDS}
     return {kind: choices for kind, choices in found.items() if choices}
-
-
-def proven_losses(db: Session, application: Application, but: str) -> tuple[list[tuple[str, Backing]], list[str]]:
-    """The newest backing of each other kind that holds a proven loss, with its kind; and kinds that cannot be weighed, with why."""
-    losses, unweighed = [], []
-    for kind in ("response", "airflow", "temperature", "fuel", "noise", "mass"):
-        if kind == but:
-            continue
-        for choice in WAYS[kind].choices(db, application)[:1]:
-            try:
-                found = WAYS[kind].gather(db, application, choice.session_ids, choice.sources)
-            except EvidenceError as error:
-                unweighed.append(f"{KINDS[kind].title.lower()}: {error.message}")
-                continue
-            if any(fact.required for fact in found.facts):
-                losses.append((kind, found))
-    return losses, unweighed
