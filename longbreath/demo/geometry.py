@@ -196,6 +196,7 @@ def petrel(db: UnitOfWork, application: Application) -> None:
     b = {
         **STOCK_BUILD,
         "part": "Petrel rev A",
+        "serial": "P66-002",
         "part_state": "machined",
         "aliases": "66 mm prototype, TB66",
         "fuel": "98, delivery of 24 September",

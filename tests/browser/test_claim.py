@@ -41,6 +41,7 @@ def failed_gates(page: Page) -> list[str]:
 
 def write_card(page: Page, base: str) -> None:
     page.goto(f"{base}/plan/card")
+    page.locator("#dyno_id").select_option(label="Roller dyno, cell 1, at the wheel")
     page.fill("#held", "4th gear")
     page.fill("#also_changed", "nothing")
     page.fill("#effect_wanted", "2 lb-ft")
@@ -78,6 +79,9 @@ def test_the_half_way_application_goes_out_only_as_a_package_with_its_reasons(pa
     page.fill("#reason_health", "the coil faded unnoticed and was renewed afterwards")
     page.fill("#reason_bonnet", "found shut afterwards")
     page.get_by_role("button", name="Keep the ledger").click()
+    expect(page.locator("#reason_bonnet-error")).to_have_count(0)
+    page.goto(f"{base}/claim")
+    expect(page.locator(".gates")).to_be_visible()
     expect(page.locator(".gates .is-failed")).to_have_count(0)
     expect(page.locator(".statement-text")).to_contain_text("the package around the Petrel 66 mm throttle body")
     page.get_by_label("Description of the part").fill("Machined from billet. Outflows everything.")

@@ -22,7 +22,7 @@ Street legal.
 
 @pytest.mark.usefixtures("working")
 def test_a_brochure_is_resolved_claims_go_out_and_turn_and_a_stranger_checks_the_bundle(
-    page: Page, browser: Browser, served: str, tmp_path: Path
+    page: Page, chromium: Browser, served: str, tmp_path: Path
 ) -> None:
     log_in(page, "mara")
     page.get_by_role("link", name="Words").click()
@@ -59,7 +59,7 @@ def test_a_brochure_is_resolved_claims_go_out_and_turn_and_a_stranger_checks_the
         expect(page.locator("h1")).to_have_text(f"Published: {title.lower()}")
         sheets.append(str(page.locator(".address a").get_attribute("href")))
 
-    stranger = browser.new_context(base_url=served, accept_downloads=True)
+    stranger = chromium.new_context(base_url=served, accept_downloads=True)
     other = stranger.new_page()
     other.goto(sheets[1])
     expect(other.locator(".statement-text")).to_contain_text("Compared at equal boost")
