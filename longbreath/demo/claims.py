@@ -10,7 +10,7 @@ from sqlalchemy import select
 from longbreath.demo.days import work_day
 from longbreath.dossier.bench.traces import main_pair, sessions_of
 from longbreath.dossier.bench.verbs import exclude
-from longbreath.dossier.claim import bundle, road, watch
+from longbreath.dossier.claim import bundle, road, watch, words
 from longbreath.dossier.claim.backing.register import backing, choices_of
 from longbreath.dossier.claim.house import NotesCard, RulesCard, set_rules, write_notes
 from longbreath.dossier.claim.reads import draft_of
@@ -35,6 +35,20 @@ NOTES = {
 def rules(db: UnitOfWork) -> None:
     """How the shop of the demo lets claims out."""
     set_rules(db, RulesCard(house=HOUSE, money="crowns"))
+
+
+BROCHURE = """Gannet long-runner manifold for the Heron 2.0
+Gains 2 lb-ft between 3000 and 5200 rpm, on our own dyno.
+Up to twelve horsepower more at the top!
+More torque everywhere, with no drawback.
+Flows 30 % more than stock.
+Parcel cast inlet elbow
+Approved for the road in Northland on the 2012 to 2019 Drover.
+Drops intake air temperature, and that is worth five horses.
+Bittern downpipe 80 mm
+Street legal, and quieter than stock.
+"""
+"""A page as a seller wrote it: some of it holds, much of it does not."""
 
 
 def closed_course(db: UnitOfWork, application: Application, sold: str, **notes: str) -> None:
@@ -76,6 +90,7 @@ def story(db: UnitOfWork, tester: User, approver: User, today: date) -> None:
     work_day(db, today)
     watch.look(db)
     db.act_as(tester)
+    words.save_text(db, "Winter brochure, page 4", BROCHURE)
 
 
 def _gannet(db: UnitOfWork, tester: User, approver: User, application: Application) -> None:
