@@ -47,6 +47,18 @@ def enter(work: UnitOfWork, email: str, password: str, address: str) -> tuple[Us
     return person, key
 
 
+def miss(work: UnitOfWork, what: str) -> None:
+    """Count a miss of something else than a password."""
+    work.add(SignInTry(address=what, email=what))
+    work.flush()
+
+
+def missed(work: UnitOfWork, what: str) -> int:
+    """How often that was missed lately."""
+    work.forget(SignInTry, work.clock() - WHILE)
+    return work.scalar(select(func.count()).where(SignInTry.email == what)) or 0
+
+
 def _check_misses(work: UnitOfWork, mail: str, address: str) -> None:
     work.forget(SignInTry, work.clock() - WHILE)
     for column, value, most in (

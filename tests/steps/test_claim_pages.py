@@ -11,10 +11,11 @@ from typing import Any
 import pyotp
 import pytest
 from flask.testing import FlaskClient
-from sqlalchemy import select
+from sqlalchemy import delete, select
 
 from longbreath.core.claim.kinds.register import KINDS
 from longbreath.demo import claims, load
+from longbreath.dossier.claim import reviews
 from longbreath.dossier.claim.backing.register import choices_of
 from longbreath.dossier.claim.house import RulesCard, set_rules
 from longbreath.dossier.claim.moved import moved
@@ -23,7 +24,7 @@ from longbreath.dossier.claim.verbs import submit_claim
 from longbreath.dossier.path import fit
 from longbreath.dossier.weigh.trials import KINDS as TRIALS
 from longbreath.dossier.weigh.trials import TrialCard, read_rows, save_trial
-from longbreath.store.models import Certificate, Claim, CoveredVehicle, SheetNote, User, WorkTask
+from longbreath.store.models import Certificate, Claim, CoveredVehicle, SheetNote, SignInTry, User, WorkTask
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import PASSWORD, errors_of, press, read, send
@@ -216,7 +217,12 @@ def test_where_the_house_demands_it_approval_takes_a_code_that_counts_once(
     wrong = try_with("abcdef")
     assert wrong.status_code == 422
     step = int(db.scalar(select(User.code_used).where(User.role == "approver")) or 0)
-    assert try_with(pyotp.TOTP(secret).generate_otp(step + 1)).status_code == 302
+    for number in range(reviews.MOST_MISSES - 2):
+        assert "does not count" in errors_of(try_with(f"{number:06}"))
+    right = pyotp.TOTP(secret).generate_otp(step + 1)
+    assert "Too many codes missed" in errors_of(try_with(right))
+    db.execute(delete(SignInTry))
+    assert try_with(right).status_code == 302
     assert newest(db).state == "published"
 
 

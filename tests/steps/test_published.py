@@ -37,15 +37,22 @@ def quiet(share: float, words: str) -> None:
 
 @pytest.fixture
 def claim(db: UnitOfWork, shop: SimpleNamespace) -> Claim:
-    """A published claim with its bundle."""
+    """A published claim."""
     db.act_as(shop.people["tester"], shop.application.id)
     factories.add_builds(db, shop.application)
     load.pulled(db, shop.application, shop.card)
     claims.closed_course(db, shop.application, "all of them")
     made = claims.publish(db, shop.application, shop.people["approver"], "torque")
-    bundle.make(db, made, "", SEAL, quiet)
     db.commit()
     return made
+
+
+@pytest.fixture
+def bundled(db: UnitOfWork, claim: Claim) -> Claim:
+    """A published claim with its bundle."""
+    bundle.make(db, claim, "", SEAL, quiet)
+    db.commit()
+    return claim
 
 
 @pytest.fixture
@@ -74,8 +81,8 @@ HOUSE = (
 )
 
 
-def test_public_pages_set_no_cookie_and_may_be_kept(anybody: FlaskClient, claim: Claim) -> None:
-    for path in (*(f"/sheet/{claim.slug}{more}" for more in ADDRESSES), *HOUSE):
+def test_public_pages_set_no_cookie_and_may_be_kept(anybody: FlaskClient, bundled: Claim) -> None:
+    for path in (*(f"/sheet/{bundled.slug}{more}" for more in ADDRESSES), *HOUSE):
         answer = anybody.get(path)
         assert answer.status_code == 200, path
         assert "Set-Cookie" not in answer.headers, path
@@ -142,6 +149,7 @@ def test_evidence_that_changes_turns_sheet_badge_feed_and_state_at_once(
     assert "<blockquote>" not in anybody.get(f"{here}/embed").get_data(as_text=True)
 
 
+@pytest.mark.usefixtures("bundled")
 def test_the_clock_runs_out_by_itself_and_the_address_keeps_answering(
     anybody: FlaskClient, db: UnitOfWork, claim: Claim, shop: SimpleNamespace
 ) -> None:
@@ -238,8 +246,8 @@ def test_the_index_filters_by_vehicle_and_part(anybody: FlaskClient, claim: Clai
     assert claim.slug not in anybody.get("/claims?vehicle=Another").get_data(as_text=True)
 
 
-def test_a_bundle_is_checked_on_a_page_by_anybody(anybody: FlaskClient, claim: Claim) -> None:
-    data = anybody.get(f"/sheet/{claim.slug}/bundle.zip").data
+def test_a_bundle_is_checked_on_a_page_by_anybody(anybody: FlaskClient, bundled: Claim) -> None:
+    data = anybody.get(f"/sheet/{bundled.slug}/bundle.zip").data
     page = read(anybody.post("/claims/check", data={"bundle": (io.BytesIO(data), "b.zip")}))
     assert page.h1.text == "Everything agrees."
     assert "Signed by the house" in page.text

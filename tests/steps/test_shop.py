@@ -131,7 +131,7 @@ def test_promise_and_verdict_take_a_scatter_from_its_day_on(db: UnitOfWork, shop
     load.pulled(db, application, shop.card)
     before = gather(db, application).key
     early = scatter_of(db, shop.dyno, date(2026, 5, 14))
-    assert early.fitting is None
+    assert early.origin == "Rollers: 12 repeats"
     found = fit_scatter(db, shop.dyno, date(2026, 5, 20))
     assert gather(db, application).key == before, "a verdict of an earlier day stays as it is"
     assert scatter_of(db, shop.dyno, date(2026, 5, 20)).pull == found.pull

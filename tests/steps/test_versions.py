@@ -9,7 +9,7 @@ import pytest
 from flask.testing import FlaskClient
 from sqlalchemy import select
 
-from longbreath.demo import load
+from longbreath.demo import claims, load
 from longbreath.store.models import Claim, Pull, Reading
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
@@ -48,7 +48,7 @@ def test_a_claim_is_neither_submitted_nor_approved_on_an_old_view(
     db.act_as(shop.people["tester"], shop.application.id)
     factories.add_builds(db, shop.application)
     load.pulled(db, shop.application, shop.card)
-    shop.application.approval = "closed_course"
+    claims.closed_course(db, shop.application, "all of them")
     db.commit()
     tester.post(f"{base(shop)}/claim/draft")
     claim = db.scalars(select(Claim)).one()

@@ -18,6 +18,7 @@ from longbreath.dossier.naming import day
 from longbreath.drawing.sheets import State
 from longbreath.store.models import Claim, ClaimAct, ClaimBundle, ClaimSheet
 from longbreath.store.models.claim import PUBLISHED, SUPERSEDED, WITHDRAWN
+from longbreath.store.stamps import stamps_of
 
 MOST = 2000
 """Sheets that an index lists; a house has fewer."""
@@ -128,7 +129,10 @@ def tag_of(db: Session, claim: Claim, stands: Standing) -> str:
     """Identifies a public page as it stands: the sheet, what was done with it, what changed, and whether there is a bundle."""
     bundle = db.scalar(select(ClaimBundle.sha256).where(ClaimBundle.claim_id == claim.id))
     assert claim.sheet is not None
-    parts = (claim.slug, claim.sheet.read, len(claim.acts), stands, bundle, newer_of(db, claim))
+    reads = (
+        stamps_of(db, [claim.application_id]) if stands.changed else ""
+    )  # what it would read now changes with the records
+    parts = (claim.slug, claim.sheet.read, len(claim.acts), stands, bundle, newer_of(db, claim), reads)
     return hashlib.sha256(repr(parts).encode()).hexdigest()[:32]
 
 

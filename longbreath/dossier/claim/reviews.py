@@ -12,6 +12,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import EvidenceError, InputError, LongBreathError
+from longbreath.dossier import entry
 from longbreath.store.models import Claim, FactComment, User
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -19,6 +20,8 @@ STEP = 30
 """Seconds that a one-time code stands. Source: RFC 6238."""
 SKEW = 1
 """Steps that a telephone's clock may be off."""
+MOST_MISSES = 8
+"""Codes that a person may miss within ten minutes, in all their log-ins together."""
 LONGEST = 600
 
 
@@ -72,11 +75,14 @@ def set_up(work: UnitOfWork, person: User, secret: str, code: str, seal: Fernet)
 
 
 def check_code(work: UnitOfWork, person: User, code: str, seal: Fernet) -> None:
-    """Take a one-time code; none counts twice. Raises InputError for a wrong one, EvidenceError where none was set up."""
+    """Take a one-time code; none counts twice. Raises InputError for a wrong one or after too many misses (the caller keeps the
+    miss, `code_missed`), EvidenceError where none was set up."""
     if not person.code_secret:
         raise EvidenceError("The house asks for a one-time code: set it up under your account first.")
     person = work.scalars(select(User).where(User.id == person.id).with_for_update()).one()
     work.refresh(person, ["code_used", "code_secret"])
+    if entry.missed(work, _code_of(person)) >= MOST_MISSES:
+        raise InputError("Too many codes missed. Wait ten minutes.", "code")
     try:
         secret = seal.decrypt((person.code_secret or "").encode()).decode()
     except InvalidToken:
@@ -86,6 +92,15 @@ def check_code(work: UnitOfWork, person: User, code: str, seal: Fernet) -> None:
         raise InputError("This code does not count: read the newest one from your telephone.", "code")
     person.code_used = step
     work.flush()
+
+
+def code_missed(work: UnitOfWork, person: User) -> None:
+    """Count a code that did not, for all processes and log-ins of a person."""
+    entry.miss(work, _code_of(person))
+
+
+def _code_of(person: User) -> str:
+    return f"code of {person.id}"
 
 
 def _step_of(secret: str, code: str, moment: float) -> int | None:

@@ -17,7 +17,7 @@ from longbreath.web.addresses import outside_address
 from longbreath.web.guard import load_application, load_part, user
 from longbreath.web.page import page
 from longbreath.web.saving import save
-from longbreath.web.transaction import db
+from longbreath.web.transaction import at_last, db, keep
 
 Verb = Callable[[Application, Claim, forms.ActForm], None]
 
@@ -69,11 +69,21 @@ def approve(application_id: int, claim_id: int) -> Any:
             raise InputError("Read what the bundle lets out, and say that you did.", "discloses")
         listed = bundle.discloses(db(), draft)
         if rules_of(db()).code_required:
-            reviews.check_code(db(), user(), form.code.data or "", reviews.sealer(current_app.config["SECRET_KEY"]))
+            _check_code(form.code.data or "")
         verbs.approve_claim(db(), draft, form.read.data or "")
         bundle.ask(db(), claim, listed, outside_address(url_for("published.sheet", slug=claim.slug)))
 
     return _act(application_id, claim_id, verb, "Published at its public address. Its bundle is being made.")
+
+
+def _check_code(code: str) -> None:
+    """Take the one-time code of whoever approves; a miss stays counted though nothing else of the request does."""
+    try:
+        reviews.check_code(db(), user(), code, reviews.sealer(current_app.config["SECRET_KEY"]))
+    except InputError:
+        at_last(lambda _: reviews.code_missed(db(), user()))
+        keep()
+        raise
 
 
 def bundle_again(application_id: int, claim_id: int) -> Any:
