@@ -223,10 +223,10 @@ def test_a_certificate_that_runs_out_withdraws_what_rests_on_it(db: UnitOfWork, 
     assert "a certificate ran out" in late.why
 
 
-def test_feeds_are_read_by_other_programs(anybody: FlaskClient, db: UnitOfWork, claim: Claim) -> None:
+def test_feeds_are_read_by_other_programs(anybody: FlaskClient, db: UnitOfWork, bundled: Claim) -> None:
     rows = list(csv.DictReader(io.StringIO(anybody.get("/claims.csv").get_data(as_text=True))))
     assert [row["standing"] for row in rows] == ["published"]
-    assert rows[0]["sheet"].endswith(claim.slug)
+    assert rows[0]["sheet"].endswith(bundled.slug)
     feed = ElementTree.fromstring(anybody.get("/claims.atom").data)
     name = "{http://www.w3.org/2005/Atom}"
     (entry,) = feed.findall(f"{name}entry")

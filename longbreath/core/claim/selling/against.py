@@ -238,6 +238,8 @@ def _place_words(fact: Fact) -> str:
         return f"peak {fact.quantity}"
     if fact.scope == LOCAL:
         return f"{fact.low / RPM:.0f} rpm"
+    if fact.scope == LIFT:
+        return f"at {fact.name}"
     return fact.name or fact.quantity
 
 
