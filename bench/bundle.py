@@ -42,7 +42,7 @@ def sixty(work: UnitOfWork, application: Application) -> None:
     )
     work_day(work, day)
     for place in range(TIMES):
-        visits.gannet(work, application, session, 7000 + 100 * place)
+        visits.gannet(work, application, session, 7000 + 100 * place, 10 * place)
     work.expire(session, ["pulls"])
 
 

@@ -25,10 +25,9 @@ def as_channels(logged: standin.Logged, rate: float = 25.0) -> Channels:
     return {"time": time, "rpm": logged.rpm, "torque": logged.torque, "power": logged.power, "mixture": logged.mixture}
 
 
-def gannet(db: UnitOfWork, application: Application, session: DynoSession, seed: int) -> None:
-    """Ten pulls, A-B-A, in three habits: four files of the first logger, a workbook with a sheet a pull, an archive of the second's.
-
-    The seventh ran rich and is out.
+def gannet(db: UnitOfWork, application: Application, session: DynoSession, seed: int, after: int = 0) -> None:
+    """Ten pulls after so many others, A-B-A, in three habits: four files of the first logger, a workbook with a sheet a pull, an
+    archive of the second's. The seventh ran rich and is out.
     """
     made = [
         standin.pull(seed + n, standin.gannet_effect if label == "B" else None, n, mixture=0.76 if n == 7 else 0.88)
@@ -36,15 +35,15 @@ def gannet(db: UnitOfWork, application: Application, session: DynoSession, seed:
     ]
     for place in (1, 2, 3):
         data = standin.as_us_csv(made[place - 1], f"pull {place}")
-        take(db, application, session, f"gannet-{place:02}.csv", data, place, "A")
+        take(db, application, session, f"gannet-{place:02}.csv", data, after + place, "A")
     sheets = {f"pull {n}": as_channels(made[n - 1]) for n in (4, 5, 6, 7)}
     book = verbs.receive(db, session, "gannet-long-runner.xlsx", as_workbook(sheets, METRIC))
     for table, place in enumerate((4, 5, 6, 7)):
-        take_table(db, application, book, table, place, "B")
+        take_table(db, application, book, table, after + place, "B")
     files = {f"{n:02}-stock.csv": standin.as_metric_csv(made[n - 1]) for n in (8, 9, 10)}
     packed = verbs.receive(db, session, "gannet-return.zip", as_archive(files))
     for table, place in enumerate((8, 9, 10)):
-        take_table(db, application, packed, table, place, "A")
+        take_table(db, application, packed, table, after + place, "A")
     told = {"smoothing_by_source": "none", "operator": "Mara Arden", "calibration": "12 January 2026"}
     put_conditions(db, session, {(letter, name): words for letter in "AB" for name, words in told.items()})
 
