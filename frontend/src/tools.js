@@ -38,15 +38,14 @@ document.addEventListener("keydown", (event) => {
   const field = event.target;
   if (!field.matches?.("input[data-dimension]")) return;
   if (event.key === "Enter") {
-    const steps = keys.slice(1).map((at, place) => at - keys[place]);
-    if (keys.length >= 3 && steps.every((step) => step < BURST) && event.timeStamp - keys.at(-1) < BURST) {
+    if (keys.length >= 3 && event.timeStamp - keys.at(-1) < BURST) {
       event.preventDefault();
       field.dispatchEvent(new Event("change", { bubbles: true }));
       next(field);
     }
     keys = [];
   } else if (event.key.length === 1) {
-    keys = keys.length && event.timeStamp - keys.at(-1) > BURST * 4 ? [event.timeStamp] : [...keys, event.timeStamp];
+    keys = keys.length && event.timeStamp - keys.at(-1) < BURST ? [...keys, event.timeStamp] : [event.timeStamp];
   }
 });
 

@@ -257,6 +257,20 @@ def add_revision(work: UnitOfWork, product: Product, name: str, state: str) -> R
     return revision
 
 
+def state_revision(work: UnitOfWork, revision: Revision, state: str) -> None:
+    """Say the state of a revision that has none yet.
+
+    Raises InputError for none, and for a revision that has one: what was tested under it stays what it was.
+    """
+    work.refresh(revision, with_for_update=True)
+    if revision.state.strip():
+        raise InputError(f"It is “{revision.state}”. A part in another state is another revision.", "state")
+    if not state.strip():
+        raise InputError("Say the state of the part.", "state")
+    revision.state = state.strip()
+    work.flush()
+
+
 def add_bench(work: UnitOfWork, card: BenchCard, first: RangeCard) -> Bench:
     """Add a flow bench with its first range. Raises InputError as `change_bench` and `add_range`."""
     _check_bench(work, card)

@@ -10,6 +10,7 @@ from playwright.sync_api import Page, expect
 
 from longbreath.demo import standin
 from tests.browser.tools import (
+    ROLLERS,
     SAMPLES,
     approve,
     log_in,
@@ -41,7 +42,7 @@ def failed_gates(page: Page) -> list[str]:
 
 def write_card(page: Page, base: str) -> None:
     page.goto(f"{base}/plan/card")
-    page.locator("#dyno_id").select_option(label="Roller dyno, cell 1, at the wheel")
+    page.locator("#dyno_id").select_option(label=ROLLERS)
     page.fill("#held", "4th gear")
     page.fill("#also_changed", "nothing")
     page.fill("#effect_wanted", "2 lb-ft")

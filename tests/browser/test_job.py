@@ -7,7 +7,17 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.tools import SAMPLES, log_in, log_out, open_fresh_application, take_in, write_builds
+from tests.browser.tools import (
+    ROLLERS,
+    SAMPLES,
+    approve,
+    log_in,
+    log_out,
+    open_fresh_application,
+    say_besides,
+    take_in,
+    write_builds,
+)
 
 pytestmark = pytest.mark.browser
 
@@ -90,6 +100,7 @@ def reckon_and_plan(page: Page, base: str) -> None:
     expect(page.locator(".prediction")).to_contain_text("say it anew")
     page.goto(f"{base}/plan")
     page.get_by_role("link", name="Write the test card").click()
+    page.locator("#dyno_id").select_option(label=ROLLERS)
     page.fill("#held", "4th gear, bonnet shut, same fuel")
     page.fill("#also_changed", "nothing")
     page.fill("#effect_wanted", "2 lb-ft")
@@ -126,9 +137,10 @@ def weigh_and_claim(page: Page, base: str) -> str:
     page.go_back()
     page.get_by_role("button", name="Draft a claim from this").click()
     expect(page.locator(".statement-text")).to_contain_text("stated at the wheel")
-    expect(page.locator(".gates .is-failed")).to_have_count(1)
-    page.get_by_label("Road use").select_option("closed_course")
-    page.get_by_role("button", name="Save the status").click()
+    expect(page.locator(".gates .is-failed")).to_have_count(3)
+    expect(page.get_by_role("button", name="Submit for approval")).to_have_count(0)
+    say_besides(page, base)
+    expect(page.locator(".gates .is-met")).to_have_count(25)
     expect(page.locator(".gates .is-failed")).to_have_count(0)
     page.get_by_role("button", name="Submit for approval").click()
     expect(page.locator("#drawer")).to_contain_text("A second person")
@@ -146,7 +158,7 @@ def test_whole_job_by_mouse(page: Page) -> None:
     log_out(page)
     log_in(page, "joss")
     page.goto(claim)
-    page.get_by_role("button", name="Approve and publish").click()
+    approve(page)
     address = page.locator(".address a").get_attribute("href")
     log_out(page)
     page.goto(address)

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from longbreath.demo.people import PASSWORD
-from tests.browser.tools import SAMPLES, choose, press, reach, write
+from tests.browser.tools import ROLLERS, SAMPLES, choose, press, reach, write
 
 pytestmark = pytest.mark.browser
 
@@ -32,6 +32,7 @@ def open_application(page: Page) -> None:
     page.goto("/library")
     press(page, "a[href$='/products/4/revisions/new']")
     write(page, "#name", "rev keys")
+    write(page, "#state", "machined")
     press(page, "main button.strong")
     page.goto("/applications/new")
     choose(page, "#revision_id", "Petrel 66 mm throttle body rev keys")
@@ -86,6 +87,11 @@ def write_builds(page: Page, here: str) -> None:
         write(page, "#title", title)
         if title == "stock":
             write(page, "#line_vehicle", "shop Heron, mark 41")
+        else:
+            write(page, "#line_serial", "TB-0008")
+        write(page, "#line_part_state", "as delivered" if title == "stock" else "machined")
+        for line in ("machining", "coating"):
+            write(page, f"#line_{line}", "none")
         press(page, "main button.strong")
 
 
@@ -100,6 +106,7 @@ def reckon_plan_and_pull(page: Page) -> None:
     press(page, "main button.strong")
     step(page, "3")
     press(page, "main a.strong")
+    choose(page, "#dyno_id", ROLLERS)
     write(page, "#held", "4th gear")
     write(page, "#also_changed", "nothing")
     write(page, "#effect_wanted", "2")
@@ -133,14 +140,26 @@ def test_whole_job_by_keyboard(page: Page) -> None:
     step(page, "5")
     expect(page.locator("h1")).to_contain_text("at the top")
     press(page, "#drawer button.strong")
+    press(page, ".gates a[href$='/claim/road']")
+    choose(page, "#tampering", "leaves")
     choose(page, "#approval", "closed")
-    press(page, "section.approval button")
+    press(page, "form:has(#tampering) button")
+    write(page, "#sold", "all that are machined")
+    for name in ("rules", "idle", "noise", "life", "relation"):
+        write(page, f"#{name}", "not recorded")
+    press(page, ".notes-form button.strong")
+    step(page, "6")
     press(page, "#drawer button.strong")
     press(page, "form[action$='logout'] button")
     log_in(page, "joss")
     page.goto(f"{here}/claim")
+    reach(page, ".discloses summary")
+    page.keyboard.press("Enter")
+    expect(page.locator(".discloses li").first).to_be_visible()
+    reach(page, "#discloses")
+    page.keyboard.press("Space")
     press(page, "#drawer button.strong")
-    expect(page.locator("h1")).to_have_text("Published")
+    expect(page.locator("h1")).to_have_text("Published: torque and power")
 
 
 def test_keys_of_the_frame(page: Page) -> None:

@@ -9,6 +9,8 @@ from playwright.sync_api import Page, expect
 from longbreath.demo.files import FOLDER, PETREL
 from longbreath.demo.people import PASSWORD
 
+ROLLERS = "Roller dyno, cell 1, at the wheel"
+"""The demo's dyno whose scatter from set to set is known."""
 SAMPLES = [str(FOLDER / row[0]) for row in PETREL]
 
 

@@ -9,7 +9,7 @@ from flask.testing import FlaskClient
 from sqlalchemy import select
 
 from longbreath.dossier import coverage, library
-from longbreath.store.models import Product, Vehicle
+from longbreath.store.models import Product, Revision, Vehicle
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import errors_of, read
@@ -143,6 +143,22 @@ def test_products_and_revisions(tester: FlaskClient, db: UnitOfWork, shop: Simpl
     address = f"/library/products/{made.id}/revisions/new"
     assert tester.post(address, data={"name": "rev B", "state": "machined"}).status_code == 302
     assert "revision of that name already" in errors_of(tester.post(address, data={"name": "rev B", "state": ""}))
+
+
+def test_a_revision_without_a_state_gets_one_once(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
+    product = shop.application.revision.product
+    tester.post(f"/library/products/{product.id}/revisions/new", data={"name": "rev bare"})
+    bare = db.scalars(select(Revision).where(Revision.name == "rev bare")).one()
+    address = f"/library/revisions/{bare.id}/state"
+    assert read(tester.get("/library")).select_one(f"a[href='{address}']") is not None
+    assert errors_of(tester.post(address, data={"state": " "})) != ""
+    assert tester.post(address, data={"state": "as cast"}).status_code == 302
+    db.expire_all()
+    assert bare.state == "as cast"
+    assert read(tester.get("/library")).select_one(f"a[href='{address}']") is None
+    assert "another revision" in errors_of(tester.post(address, data={"state": "machined"}))
+    db.expire_all()
+    assert bare.state == "as cast"
 
 
 def test_benches_ranges_and_dynos(tester: FlaskClient, shop: SimpleNamespace) -> None:

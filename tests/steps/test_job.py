@@ -107,7 +107,8 @@ def state_approval(client: FlaskClient, shop: SimpleNamespace) -> None:
     version = read(client.get(f"{base(shop)}/claim/road")).select_one("#version")["value"]
     data = {"approval": "closed_course", "approval_note": "", "tampering": "keeps", "version": version}
     assert client.post(f"{base(shop)}/claim/road/status", data=data).status_code == 302
-    notes = {name: "not recorded" for name in ("sold", "rules", "idle", "noise", "life", "relation")}
+    notes = {name: "not recorded" for name in ("rules", "idle", "noise", "life", "relation")}
+    notes["sold"] = "all of them"
     assert client.post(f"{base(shop)}/claim/road/notes", data=notes).status_code == 302
 
 

@@ -194,6 +194,15 @@ def _not_known(mode: str) -> str:
     return "The scatter from set to set is not known: nothing is counted for it."
 
 
+def counts_sets(scatter: Scatter, order: Sequence[str], pair: tuple[str, str] = ("A", "B")) -> bool:
+    """Whether the interval of pulls in this order will hold what a part scatters by coming off and on again [yes or no].
+
+    A claim is drawn from such an interval alone. Raises InputError for fewer than two pulls of either.
+    """
+    plan = plan_of(order, *pair)
+    return levels_of(make_design(list(plan.labels), list(plan.places)), plan.fittings, scatter=scatter).counts_sets
+
+
 def promise_without(
     scatter: Scatter,
     order: Sequence[str],

@@ -28,6 +28,7 @@ class Promise:
     """Figures by key: "provable-N" for N pulls a set, "band-NAME" for the card as it stands; and what could be bought.
 
     too_good: smallest gain [N m] if sets scattered as pulls do, where the scatter from set to set is not known.
+    counts_sets: whether the interval will hold the scatter from set to set, without which nothing may be claimed.
     """
 
     figures: dict[str, Figure]
@@ -37,6 +38,7 @@ class Promise:
     sizes: tuple[int, ...]
     bought: tuple[tuple[str, int, Figure], ...] = ()
     too_good: float | None = None
+    counts_sets: bool = True
 
     def enough(self, effect: float) -> int | None:
         """Smallest set that proves an effect [N m], or None if even the largest does not."""
@@ -99,7 +101,8 @@ def promise_of(db: Session, application: Application, dyno: Dyno, card: TestCard
         for pulls in [len(order_of(more)) - len(order_of(sets))]
     )
     figures |= {f"bought-{k}": figure for k, (_, _, figure) in enumerate(bought)}
-    return Promise(figures, sets, pair, scatter, SET_SIZES, bought, too_good)
+    counts = planning.counts_sets(scatter, order_of(sets), pair)
+    return Promise(figures, sets, pair, scatter, SET_SIZES, bought, too_good, counts)
 
 
 def _options(sets: Sequence[PullSet], pair: tuple[str, str]) -> tuple[tuple[str, tuple[PullSet, ...]], ...]:

@@ -133,7 +133,7 @@ def _note(about: str) -> TextAreaField:
         "life": "wear, cleaning, known failures, and who says so, or “not recorded”",
         "relation": "who tested it, and what they are to the seller",
     }
-    return TextAreaField(NOTES[about], [Optional(), Length(max=400)], description=words[about])
+    return TextAreaField(NOTES[about], [Length(max=400)], description=words[about])
 
 
 class NotesForm(BaseForm):

@@ -26,6 +26,7 @@ SHARED = {
     "dynos": ("library.index", "To the dynos"),
     "health": ("library.index", "To the health log"),
     "library": ("library.index", "To the library"),
+    "products": ("library.index", "To the revisions"),
 }
 
 

@@ -14,6 +14,7 @@ route(blueprint, "/library/vehicles/new", views.new_vehicle, "edit", ("GET", "PO
 route(blueprint, "/library/vehicles/<int:vehicle_id>", views.edit_vehicle, "edit", ("GET", "POST"))
 route(blueprint, "/library/products/new", views.new_product, "edit", ("GET", "POST"))
 route(blueprint, "/library/products/<int:product_id>/revisions/new", views.new_revision, "edit", ("GET", "POST"))
+route(blueprint, "/library/revisions/<int:revision_id>/state", views.state_revision, "edit", ("GET", "POST"))
 route(blueprint, "/library/products/<int:product_id>/price", views.price_product, "edit", ("GET", "POST"))
 route(blueprint, "/library/benches/new", views.new_bench, "edit", ("GET", "POST"))
 route(blueprint, "/library/benches/<int:bench_id>", views.bench, "view")

@@ -79,6 +79,12 @@ class RevisionForm(BaseForm):
     state = _text("State of the part", required=False, description="as cast, hand-finished, machined, coated …")
 
 
+class StateForm(BaseForm):
+    """The state of a revision that was added without one."""
+
+    state = _text("State of the part", description="as cast, hand-finished, machined, coated …; it is not changed afterwards")
+
+
 class BenchCard(BaseForm):
     """What a flow bench is and how well it reads."""
 

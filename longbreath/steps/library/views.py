@@ -19,7 +19,7 @@ from longbreath.dossier import instruments, library
 from longbreath.dossier.bench.traces import plate_history, plate_state
 from longbreath.steps.library import forms
 from longbreath.steps.library.registers import REGISTERS
-from longbreath.store.models import Bench, InstrumentAddress, Product, Vehicle
+from longbreath.store.models import Bench, InstrumentAddress, Product, Revision, Vehicle
 from longbreath.web.forms import BaseForm
 from longbreath.web.page import page
 from longbreath.web.saving import save
@@ -78,6 +78,18 @@ def new_revision(product_id: int) -> Any:
         f"New revision of {product.name}",
         lambda: library.add_revision(db(), product, form.name.data or "", form.state.data or ""),
         "Revision added.",
+    )
+
+
+def state_revision(revision_id: int) -> Any:
+    """Say the state of a revision that has none."""
+    revision = db().get(Revision, revision_id) or abort(404)
+    form = forms.StateForm()
+    return _add(
+        form,
+        f"State of {revision.title}",
+        lambda: library.state_revision(db(), revision, form.state.data or ""),
+        "State written down.",
     )
 
 

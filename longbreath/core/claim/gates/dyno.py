@@ -167,13 +167,20 @@ def parts(grounds: Grounds) -> Look:
 
 
 def sold(grounds: Grounds) -> Look:
-    """What was tested is what is sold: its serial is on record, its state is that of the revision, and somebody says so."""
-    lines = grounds.on_dyno.parts[1]
-    tested, serial = lines.get("part_state", "").strip(), lines.get("serial", "").strip()
-    if not serial:
-        return (False, "The build sheet of B does not name the serial or mark of the part that was tested.")
-    if tested.casefold() != grounds.state_sold.strip().casefold():
-        return (False, f"Tested “{tested or 'not recorded'}”, sold “{grounds.state_sold or 'not recorded'}”.")
-    if not grounds.notes.get("sold", "").strip():
-        return (False, "It is not said which serials are sold in the state that was tested.")
-    return (True, f"{serial}, {tested}. Sold: {grounds.notes['sold']}.")
+    """It is said which serials are sold in the state that was tested."""
+    sold = grounds.notes.get("sold", "").strip()
+    said = sold.strip(".").casefold() not in ("", "not recorded")
+    return (said, f"Sold: {sold}." if said else "It is not said which serials are sold in the state that was tested.")
+
+
+def serial(grounds: Grounds) -> Look:
+    """The part that was tested is one part, which can be found again."""
+    named = grounds.on_dyno.parts[1].get("serial", "").strip()
+    return (bool(named), f"{named}." if named else "The build sheet of B does not name the serial or mark of the part.")
+
+
+def state(grounds: Grounds) -> Look:
+    """What was tested is in the state in which the revision is sold."""
+    tested, of_revision = grounds.on_dyno.parts[1].get("part_state", "").strip(), grounds.state_sold.strip()
+    words = f"Tested “{tested or 'not recorded'}”, the revision is “{of_revision or 'not recorded'}”."
+    return (bool(tested) and tested.casefold() == of_revision.casefold(), words)
