@@ -174,10 +174,11 @@ def _facts(sheet: dict[str, Any], found: Again) -> Iterator[Check]:
     made = {fact.key: fact for fact, _ in found.said}
     told = {str(fact["key"]): fact for fact in sheet.get("facts", ())}
     for key in sorted({*made, *told}):
+        called = made[key].called if key in made else key
         if key not in made:
             yield Check(key, WRONG, "This fact does not come out of the evidence.")
         elif key not in told:
-            yield Check(key, WRONG, "The evidence holds this fact, which must be said, and the claim does not.")
+            yield Check(called, WRONG, "The evidence holds this fact, which must be said, and the claim does not.")
         else:
             fact, was = made[key], told[key]
             same = _same(float(was["value"]), fact.value, fact.half_width) and _same(
@@ -185,7 +186,7 @@ def _facts(sheet: dict[str, Any], found: Again) -> Iterator[Check]:
             )
             claimed = f"{float(was['value']):.6g} ± {float(was['half_width']):.6g} claimed"
             words = f"{claimed}, {fact.value:.6g} ± {fact.half_width:.6g} made again (SI)."
-            yield Check(key, OK if same else WRONG, words)
+            yield Check(called, OK if same else WRONG, words)
 
 
 def _same(told: float, made: float, scale: float) -> bool:

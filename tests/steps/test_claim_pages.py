@@ -15,7 +15,7 @@ from sqlalchemy import delete, select
 
 from longbreath.core.claim.kinds.register import KINDS
 from longbreath.demo import claims, load
-from longbreath.dossier.claim import reviews
+from longbreath.dossier.claim import reviews, watch
 from longbreath.dossier.claim.backing.register import choices_of
 from longbreath.dossier.claim.house import RulesCard, set_rules
 from longbreath.dossier.claim.moved import moved
@@ -113,6 +113,25 @@ def test_what_is_worse_stands_on_the_sheets_of_other_kinds(
     assert "What it costs beside" in page
     assert "dB louder" in page
     assert "dB louder" in tester.get(f"{base(ready)}/claim?claim={claim.id}").get_data(as_text=True)
+
+
+def test_a_loss_beside_a_claim_that_changes_questions_it_and_a_gain_does_not(
+    db: UnitOfWork, ready: SimpleNamespace
+) -> None:
+    claim = claims.publish(db, ready.application, ready.people["approver"], "torque")
+    day = date(2026, 5, 15)
+    save_trial(
+        db,
+        ready.application,
+        _with(TrialCard("mass", "On the scale again", day, "bench scale", 0.01, {"with": "nuts"}), MASS),
+    )
+    assert watch.standing_of(db, [claim])[claim.id].holds
+    told = {"background": "50 dB", "surface": "asphalt", "response": "fast"}
+    worse = NOISE.replace("B, 91.", "B, 93.").replace("B, 90.", "B, 93.")
+    save_trial(db, ready.application, _with(TrialCard("noise", "Once more", day, "meter N1", 0.1, told), worse))
+    standing = watch.standing_of(db, [claim])[claim.id]
+    assert not standing.holds
+    assert "what it costs beside" in standing.changed
 
 
 def test_a_kind_or_choice_that_nobody_offered_is_not_drafted(

@@ -6,6 +6,7 @@ import re
 from dataclasses import asdict, dataclass
 from typing import Any
 
+from longbreath.core.basis import units
 from longbreath.core.dyno import compare
 from longbreath.core.dyno.bands import Judged, Weighing, local_losses
 
@@ -53,6 +54,16 @@ class Fact:
         """Identifies the fact among those of its evidence: what it is of, not how large it is."""
         words = f"{self.kind} {self.quantity} {self.scope} {self.name}".casefold()
         return re.sub(r"[^\w.]+", "-", words).strip("-")
+
+    @property
+    def about(self) -> str:
+        """What it is of, in words: a band, a lift, a place."""
+        return f"{units.show(self.low, 'length', 'metric')} of lift" if self.scope == LIFT else self.name or self.scope
+
+    @property
+    def called(self) -> str:
+        """The fact in a few words, its value apart."""
+        return f"{self.kind}: {self.about}, {self.quantity.replace('_', ' ')}"
 
     def to_dict(self) -> dict[str, Any]:
         """The record that a sheet keeps."""

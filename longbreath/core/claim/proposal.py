@@ -89,7 +89,7 @@ def _everywhere(gains: Sequence[Fact], losses: Sequence[Fact], facts: Sequence[F
 
 
 def _at(losses: Sequence[Fact]) -> str:
-    names = [f.name for f in losses if f.name]
+    names = [f.about for f in losses if f.name]
     return f" ({', '.join(dict.fromkeys(names))})" if names else ""
 
 

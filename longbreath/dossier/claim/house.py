@@ -29,7 +29,7 @@ CAUSES = {
     "part": "the revision of the part, its state or its name",
     "certificate": "a certificate ran out, or another took its place",
     "road": "road use was stated anew",
-    "costs": "readings of another kind beside it",
+    "costs": "what it costs beside: a proven loss of another kind came, went or is another",
     "method": "the method was corrected in a newer version",
 }
 """What can change of all that a claim rests on, in words."""

@@ -20,7 +20,7 @@ from longbreath.dossier.claim.backing.backing import Backing
 from longbreath.dossier.claim.backing.register import backing_of
 from longbreath.dossier.claim.beside import Beside, beside_of
 from longbreath.dossier.claim.house import RulesCard, notes_rows, rules_of
-from longbreath.dossier.claim.rests import as_watched, rests_of
+from longbreath.dossier.claim.rests import COSTS, NEAR, as_watched, costs_key, rests_of
 from longbreath.dossier.claim.road import covered_of, road_of
 from longbreath.dossier.evidence.keys import digest_of
 from longbreath.store.base import now
@@ -117,7 +117,7 @@ class Draft:
         return self.claim.writers | self.backing.wrote | notes | ({stated} if stated is not None else set())
 
 
-AROUND = ("road", "certificate")
+AROUND = ("road", "certificate", NEAR, COSTS)
 """What stands around the facts and makes none of them another."""
 
 
@@ -139,6 +139,7 @@ def draft_of(db: Session, application: Application, claim: Claim, pending: Compo
     day = day_of(db)
     rests_on = rests_of(db, [as_watched(claim)], day)[claim.id]
     found, around = backing_of(db, application, claim), around_of(db, application, day)
+    rests_on[COSTS] = costs_key(around.beside.costs(found.kind))
     return Draft(claim, found, pending or composition_of(claim), around, rests_on, day)
 
 

@@ -11,6 +11,7 @@ from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, selectinload
 
 from longbreath.core.claim.methods import version_of
+from longbreath.dossier.claim.beside import besides
 from longbreath.dossier.claim.house import CAUSES
 from longbreath.dossier.evidence.keys import digest_of, key_of_shape_1, made_of
 from longbreath.store.models import (
@@ -18,6 +19,7 @@ from longbreath.store.models import (
     Bench,
     BenchSession,
     Calibration,
+    CardPair,
     Certificate,
     Claim,
     DynoSession,
@@ -36,6 +38,8 @@ from longbreath.store.models import (
 
 ON_PULLS = ("torque", "response", "durability")
 OF_A_TOOL = ("temperature", "noise", "mass", "fuel")
+NEAR, COSTS = "near", "costs"
+"""All readings, pulls and trials of the application; what of them is a proven loss beside the claim."""
 KEYED = 2
 """The shape of sheets that are watched by one key; later ones name each thing they rest on."""
 
@@ -88,7 +92,9 @@ def rests_of(db: Session, claims: Sequence[Watched], day: date) -> dict[int, dic
     applications = {c.application_id for c in claims}
     parts, roads = _parts(db, applications), _roads(db, applications, day)
     trials, spots = _trials(db, applications), _spots(db, applications)
-    benches = _benches(db, {int(c.sources["bench"]) for c in claims if c.sources.get("bench")})
+    held = _bench_sessions(db, applications)
+    benches = _benches(db, {number for numbers in held.values() for number in numbers})
+    pulled = made_of(db, {number: (number, numbers) for number, numbers in _dyno_sessions(db, applications).items()})
     for c in claims:
         mine = found[c.id]
         mine["part"] = parts.get(c.application_id, "")
@@ -97,8 +103,9 @@ def rests_of(db: Session, claims: Sequence[Watched], day: date) -> dict[int, dic
         if c.kind in OF_A_TOOL:
             number = int(c.sources.get("trial", 0))
             mine["trial"] = str(_follow(number, standing))
-        own = _follow(int(c.sources.get("trial", 0)), standing)
-        mine["costs"] = digest_of(repr(sorted(n for n in _newest(standing) if n != own)))[:16]
+        near = [benches[number] for number in held.get(c.application_id, ())]
+        near += [pulled[c.application_id].key] if c.application_id in pulled else []
+        mine[NEAR] = digest_of(repr((near, sorted(_newest(standing)))))[:16]
         if c.kind == "airflow":
             mine["readings"] = benches.get(int(c.sources.get("bench", 0)), "")
         if c.kind == "fitment":
@@ -118,6 +125,23 @@ def _follow(number: int, replaces: Mapping[int, int | None]) -> int:
 
 def _newest(replaces: Mapping[int, int | None]) -> set[int]:
     return set(replaces) - {old for old in replaces.values() if old is not None}
+
+
+def _dyno_sessions(db: Session, ids: Iterable[int]) -> dict[int, list[int]]:
+    query = select(CardPair.application_id, DynoSession.id).join(DynoSession, DynoSession.card_id == CardPair.card_id)
+    return _listed(db.execute(query.where(CardPair.application_id.in_(ids)).order_by(DynoSession.id)))
+
+
+def _bench_sessions(db: Session, ids: Iterable[int]) -> dict[int, list[int]]:
+    query = select(BenchSession.application_id, BenchSession.id).where(BenchSession.application_id.in_(ids))
+    return _listed(db.execute(query.order_by(BenchSession.id)))
+
+
+def _listed(rows: Iterable[Any]) -> dict[int, list[int]]:
+    found: dict[int, list[int]] = {}
+    for application, number in rows:
+        found.setdefault(application, []).append(number)
+    return found
 
 
 def _parts(db: Session, ids: Iterable[int]) -> dict[int, str]:
@@ -228,14 +252,29 @@ def changed(db: Session, claims: Sequence[Watched], day: date) -> dict[int, tupl
     early = _changed_keys(db, [c for c in claims if c.shape <= KEYED])
     later = [c for c in claims if c.shape > KEYED]
     now = rests_of(db, later, day)
+    _look_near(db, [c for c in later if c.rests_on.get(NEAR, "") != now[c.id][NEAR]], now)
     found = {c.id: tuple(name for name in CAUSES if _is_another(name, c.rests_on, now[c.id])) for c in later}
     return {**early, **{number: names for number, names in found.items() if names}}
+
+
+def _look_near(db: Session, claims: Sequence[Watched], now: Mapping[int, dict[str, str]]) -> None:
+    """Add what it costs beside to those of which something near was added or changed; of all others it is what it was."""
+    found = besides(db, list(dict.fromkeys(c.application_id for c in claims))) if claims else {}
+    for c in claims:
+        now[c.id][COSTS] = costs_key(found[c.application_id].costs(c.kind))
+
+
+def costs_key(costs: Sequence[str]) -> str:
+    """A digest of the proven losses of other kinds that a sheet prints, in their words."""
+    return digest_of(repr(tuple(costs)))[:16]
 
 
 def _is_another(name: str, was: Mapping[str, str], now: Mapping[str, str]) -> bool:
     """Whether a thing is another than it was; of certificates only one that is gone: a new one takes nothing away."""
     if name == "certificate":
         return bool(set(was.get(name, "").split()) - set(now.get(name, "").split()))
+    if name == COSTS and name not in now:
+        return False
     return was.get(name, "") != now.get(name, "")
 
 

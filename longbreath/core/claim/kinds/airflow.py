@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 from scipy import stats
 
-from longbreath.core.basis import units
 from longbreath.core.basis.working import Figure
 from longbreath.core.claim.facts import GAIN, LIFT, LOSS, NOT_PROVEN, PART, Fact, Setting
 from longbreath.core.claim.kinds.kind import Kind, Quantity
@@ -77,7 +76,7 @@ def _fact(lift: LiftGain, factor: float) -> Fact:
 
 def what(fact: Fact, setting: Setting) -> str:
     """At which lift; a fixed part has none."""
-    return f" at {units.show(fact.low, 'length', 'metric')} of lift" if fact.scope == LIFT else ""
+    return f" at {fact.about}" if fact.scope == LIFT else ""
 
 
 def place(setting: Setting, metric_first: bool) -> str:

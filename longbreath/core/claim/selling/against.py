@@ -239,7 +239,7 @@ def _place_words(fact: Fact) -> str:
     if fact.scope == LOCAL:
         return f"{fact.low / RPM:.0f} rpm"
     if fact.scope == LIFT:
-        return f"at {fact.name}"
+        return fact.about
     return fact.name or fact.quantity
 
 

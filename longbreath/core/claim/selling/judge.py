@@ -106,7 +106,7 @@ def _fit(said: Said, background: Background) -> Look:
     if has(said.folded, ("all", "every", "any")):
         return (UNSUPPORTED, "It was looked at on one vehicle.", looked[0])
     if wrong and has(said.folded, ("no modification", "no modifications", "no cutting", "perfect", "perfectly")):
-        return (CONTRADICTED, f"It comes close or touches at: {', '.join(k.fact.name for k in wrong)}.", looked[0])
+        return (CONTRADICTED, f"It comes close or touches at: {', '.join(k.fact.about for k in wrong)}.", looked[0])
     return (NARROWER, "It was looked at on one vehicle, place by place.", looked[0])
 
 
