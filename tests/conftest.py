@@ -20,6 +20,7 @@ from sqlalchemy.engine import make_url
 from sqlalchemy.orm import sessionmaker
 
 from longbreath.app import create_app
+from longbreath.demo.load import load_demo
 from longbreath.dossier import passwords
 from longbreath.dossier import people as dossier_people
 from longbreath.store import audit
@@ -102,6 +103,32 @@ def ready(database_url: str, name: str) -> str:
     own = new_database(database_url, name)
     upgrade(own)
     return admitted(own)
+
+
+def with_demo(database_url: str, name: str) -> str:
+    """Address, for the application's own user, of a new database of that name with the demo in it.
+
+    The demo is loaded once in a run, whichever worker comes first; the others have copies.
+    """
+    filled = f"longbreath_filled_{os.environ.get('PYTEST_XDIST_TESTRUNUID', os.getpid())}"
+    admin = create_engine(make_url(database_url).set(database="postgres"), isolation_level="AUTOCOMMIT")
+    with admin.connect() as connection:
+        connection.execute(text("select pg_advisory_lock(20260507)"))
+        there = list(
+            connection.scalars(text("select datname from pg_database where datname like 'longbreath_filled_%'"))
+        )
+        if filled not in there:
+            for old in there:
+                connection.execute(text(f"drop database if exists {old} with (force)"))
+            load_demo(ready(database_url, filled))
+        connection.execute(
+            text("select pg_terminate_backend(pid) from pg_stat_activity where datname = :it"), {"it": filled}
+        )
+        connection.execute(text(f"drop database if exists {name} with (force)"))
+        connection.execute(text(f"create database {name} template {filled}"))
+        connection.execute(text("select pg_advisory_unlock(20260507)"))
+    admin.dispose()
+    return admitted(make_url(database_url).set(database=name).render_as_string(hide_password=False))
 
 
 @pytest.fixture(scope="session")
@@ -237,4 +264,4 @@ def errors_of(answer: Any) -> str:
     )
 
 
-__all__ = ["PASSWORD", "ROOT", "errors_of", "new_database", "press", "read", "ready", "send", "shop_on"]
+__all__ = ["PASSWORD", "ROOT", "errors_of", "new_database", "press", "read", "ready", "send", "shop_on", "with_demo"]

@@ -14,10 +14,9 @@ from sqlalchemy.engine import make_url
 from werkzeug.serving import make_server
 
 from longbreath.app import create_app
-from longbreath.demo.load import load_demo
 from longbreath.jobs.gateway import Gateway
 from longbreath.store.database import Database
-from tests.conftest import admitted, ready
+from tests.conftest import admitted, with_demo
 
 PATIENCE = 20_000
 """How long a test waits for the browser [ms]: a small machine holds its breath for seconds at times."""
@@ -35,8 +34,7 @@ CHROMIUM = [
 @pytest.fixture(scope="session")
 def served(database_url: str) -> Iterator[str]:
     """Address of a server with the demo data in a database of its own."""
-    own = ready(database_url, f"longbreath_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}")
-    load_demo(own)
+    own = with_demo(database_url, f"longbreath_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}")
     database = Database(own)
     app = create_app({"SECRET_KEY": "browser", "DATABASE_URL": own}, database)
     server = make_server("127.0.0.1", 0, app, threaded=True)

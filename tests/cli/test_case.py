@@ -8,17 +8,14 @@ import pytest
 from click.testing import CliRunner, Result
 
 from longbreath.cli.main import main
-from longbreath.demo.load import load_demo
 from longbreath.formats.wave_case import read_case
-from tests.conftest import ready
+from tests.conftest import with_demo
 
 
 @pytest.fixture(scope="module")
 def demo(database_url: str) -> str:
     """A database of its own with the demo."""
-    own = ready(database_url, "longbreath_case")
-    load_demo(own)
-    return own
+    return with_demo(database_url, "longbreath_case")
 
 
 def case(url: str, *words: str) -> Result:

@@ -59,15 +59,14 @@ from longbreath.store.models import (
     User,
     Vehicle,
 )
-from tests.conftest import ready
+from tests.conftest import with_demo
 from tests.factories import CFM
 
 
 @pytest.fixture(scope="module")
 def loaded(database_url: str) -> Any:
     """A database of its own with the demo in it."""
-    own = ready(database_url, "longbreath_demo")
-    load.load_demo(own)
+    own = with_demo(database_url, "longbreath_demo")
     load.load_demo(own)
     database = Database(own)
     with database.session() as session:

@@ -119,7 +119,7 @@ def test_a_loss_beside_a_claim_that_changes_questions_it_and_a_gain_does_not(
     db: UnitOfWork, ready: SimpleNamespace
 ) -> None:
     claim = claims.publish(db, ready.application, ready.people["approver"], "torque")
-    day = date(2026, 5, 15)
+    day = date(2026, 5, 14)
     save_trial(
         db,
         ready.application,

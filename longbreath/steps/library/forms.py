@@ -82,7 +82,9 @@ class RevisionForm(BaseForm):
 class StateForm(BaseForm):
     """The state of a revision that was added without one."""
 
-    state = _text("State of the part", description="as cast, hand-finished, machined, coated …; it is not changed afterwards")
+    state = _text(
+        "State of the part", description="as cast, hand-finished, machined, coated …; it is not changed afterwards"
+    )
 
 
 class BenchCard(BaseForm):

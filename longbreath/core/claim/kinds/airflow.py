@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from scipy import stats
 
+from longbreath.core.basis import units
 from longbreath.core.basis.working import Figure
 from longbreath.core.claim.facts import GAIN, LIFT, LOSS, NOT_PROVEN, PART, Fact, Setting
 from longbreath.core.claim.kinds.kind import Kind, Quantity
