@@ -916,6 +916,27 @@ FAULTS = [
         "return False",
         "tests/steps/test_published.py",
     ),
+    Fault(
+        "a new loss beside a claim questions nothing",
+        "dossier/claim/rests.py",
+        "now[c.id][COSTS] = costs_key(found[c.application_id].costs(c.kind))",
+        "now[c.id][COSTS] = c.rests_on[COSTS]",
+        "tests/steps/test_claim_pages.py",
+    ),
+    Fault(
+        "a part is claimed that was tested in another state",
+        "core/claim/gates/dyno.py",
+        "bool(tested) and tested.casefold() == of_revision.casefold()",
+        "bool(tested)",
+        "tests/core/claim/test_gates.py",
+    ),
+    Fault(
+        "a plan promises a claim from pulls alone",
+        "core/dyno/planning.py",
+        "plan.fittings, scatter=scatter).counts_sets",
+        "plan.fittings, scatter=scatter).within_df > 0",
+        "tests/core/dyno/test_planning.py",
+    ),
 ]
 
 

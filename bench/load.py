@@ -1,4 +1,5 @@
-"""Fifty people on the main pages, each asking for one every three seconds, beside a bare page of the same server. Run: bench/load.sh
+"""Fifty people on the main pages and strangers on the public ones, each asking for one every three seconds, beside a bare page of the
+same server. Run: bench/load.sh
 
 Five rounds are run; in each, every tenth request is for the bare page, so that both meet the same machine. Of the figures of the
 rounds the middle one is printed.
@@ -7,6 +8,7 @@ rounds the middle one is printed.
 from __future__ import annotations
 
 import http.client
+import json
 import os
 import random
 import threading
@@ -17,6 +19,8 @@ from pages import STEPS
 
 from longbreath.demo.people import PASSWORD, PEOPLE
 
+STRANGERS = 0.2
+"""Share of requests without log-in: claim sheets, their badges, the index and its feeds."""
 PEOPLE_AT_ONCE, EVERY, ROUNDS, SECONDS = 50, 3.0, 5, float(os.environ.get("BENCH_SECONDS", "60"))
 BARE = "/account/login"
 PLACES = tuple(step for step in STEPS if "?" not in step)
@@ -25,8 +29,9 @@ PLACES = tuple(step for step in STEPS if "?" not in step)
 class Person(threading.Thread):
     """Somebody who looks at pages for a round; `took` holds (path, seconds, status)."""
 
-    def __init__(self, base: str, number: int, cookie: str, applications: int, ends: float) -> None:
+    def __init__(self, base: str, number: int, cookie: str, applications: int, public: list[str], ends: float) -> None:
         super().__init__()
+        self._public = public
         self._at, self._cookie, self._ends = urlsplit(base), cookie, ends
         self._chance, self._applications = random.Random(number), applications
         self._wait = number / PEOPLE_AT_ONCE * EVERY
@@ -35,6 +40,8 @@ class Person(threading.Thread):
     def _path(self, number: int) -> str:
         if number % 10 == 9:
             return BARE
+        if self._chance.random() < STRANGERS:
+            return self._chance.choice(self._public)
         if self._chance.random() < 0.15:
             return "/"
         return f"/applications/{self._chance.randint(1, self._applications)}/{self._chance.choice(PLACES)}"
@@ -47,7 +54,9 @@ class Person(threading.Thread):
         while (began := time.perf_counter()) < self._ends:
             path = self._path(number)
             try:
-                line.request("GET", path, headers={"Cookie": self._cookie} if path != BARE else {})
+                line.request(
+                    "GET", path, headers={} if path == BARE or path in self._public else {"Cookie": self._cookie}
+                )
                 answer = line.getresponse()
                 answer.read()
                 status = answer.status
@@ -79,6 +88,23 @@ def log_in(base: str, email: str) -> str:
     return (answer.getheader("Set-Cookie") or "").partition(";")[0]
 
 
+def public_of(base: str) -> list[str]:
+    """Public pages of the house: each sheet with its badge, the index and its feeds as often as all sheets together."""
+    at = urlsplit(base)
+    line = http.client.HTTPConnection(at.hostname or "", at.port, timeout=60)
+    line.request("GET", "/claims.json")
+    sheets = [urlsplit(claim["sheet"]).path for claim in json.load(line.getresponse())["claims"]]
+    house = ["/claims", "/claims.json", "/claims.csv", "/claims.atom"]
+    return [*sheets, *(f"{sheet}/badge.svg" for sheet in sheets), *house * max(1, len(sheets) // 4)]
+
+
+def place_of(path: str) -> str:
+    """What a path is counted under."""
+    if path.startswith("/sheet/"):
+        return "public badge" if path.endswith("badge.svg") else "public sheet"
+    return path.partition("/applications/")[2].partition("/")[2] or path
+
+
 def share(values: list[float], part: float) -> float:
     """The value below which a part of them lies."""
     ordered = sorted(values)
@@ -88,12 +114,13 @@ def share(values: list[float], part: float) -> float:
 def main() -> None:
     base, applications = os.environ["BENCH_PAGE"], int(os.environ["BENCH_APPLICATIONS"])
     cookies = [log_in(base, person.email) for person in PEOPLE]
+    public = public_of(base)
     rounds, slowest = [], {}
     print(f"load of the machine before: {os.getloadavg()[0]:.2f} on {os.cpu_count()} cores")
     for turn in range(ROUNDS):
         ends = time.perf_counter() + SECONDS
         crowd = [
-            Person(base, turn * PEOPLE_AT_ONCE + n, cookies[n % len(cookies)], applications, ends)
+            Person(base, turn * PEOPLE_AT_ONCE + n, cookies[n % len(cookies)], applications, public, ends)
             for n in range(PEOPLE_AT_ONCE)
         ]
         for person in crowd:
@@ -107,8 +134,7 @@ def main() -> None:
         failed = sum(status != 200 for _, _, status in took)
         rounds.append((share(pages, 0.95), share(pages, 0.5), share(bare, 0.95), share(bare, 0.5), len(pages), failed))
         for path, seconds, _ in took:
-            place = path if path in (BARE, "/") else path.partition("/applications/")[2].partition("/")[2]
-            slowest.setdefault(place, []).append(seconds)
+            slowest.setdefault(place_of(path), []).append(seconds)
     p95, middle, bare95, bare50, _, _ = sorted(rounds)[ROUNDS // 2]
     print(f"load of the machine after: {os.getloadavg()[0]:.2f}")
     print(

@@ -94,6 +94,18 @@ def test_a_card_says_what_is_compared_and_what_it_proves(tester: FlaskClient, sh
     assert "6 pulls a set, 18 in all" in more.select_one(".statement").text
 
 
+def test_a_plan_says_when_nothing_can_be_claimed_of_its_pulls(
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
+) -> None:
+    shop.dyno.fitting_repeatability = None
+    db.commit()
+    assert "nothing can be claimed of its pulls" in read(tester.get(f"{base(shop)}/plan")).text
+    assert send(tester, f"{base(shop)}/plan/card", filled(shop, fittings="2")).status_code == 302
+    page = read(tester.get(f"{base(shop)}/plan")).text
+    assert "Only the scatter from pull to pull is known" in page
+    assert "nothing can be claimed of its pulls" not in page
+
+
 def test_every_design_makes_its_order(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
     address = f"{base(shop)}/plan/card"
     assert send(tester, address, filled(shop, fittings="2")).status_code == 302

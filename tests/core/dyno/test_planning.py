@@ -47,3 +47,12 @@ def test_the_usual_torque_of_a_displacement() -> None:
     """10 bar of a two-litre four-stroke: p·V/4π."""
     assert planning.usual_torque(2e-3, "four-stroke") == pytest.approx(159.15, rel=1e-3)
     assert planning.usual_torque(2e-3, "two-stroke") > planning.usual_torque(2e-3, "four-stroke")
+
+
+@pytest.mark.parametrize(
+    ("order", "fitting", "counts"),
+    [("AAABBBAAA", None, False), ("AAABBBAAABBBAAA", None, True), ("AAABBBAAA", 0.4, True), ("ABABABA", None, True)],
+)
+def test_a_claim_needs_sets_in_its_interval(order: str, fitting: float | None, counts: bool) -> None:
+    """Two more sets, or a dyno that says how its sets scatter; where each pull is a set of its own its residuals hold both."""
+    assert planning.counts_sets(Scatter(1.0, fitting=fitting, fitting_df=8.0), order) is counts
