@@ -6,6 +6,7 @@ import os
 import re
 import subprocess
 from collections.abc import Callable, Iterator
+from datetime import date
 from pathlib import Path
 from types import SimpleNamespace
 from typing import Any
@@ -20,7 +21,8 @@ from sqlalchemy.engine import make_url
 from sqlalchemy.orm import sessionmaker
 
 from longbreath.app import create_app
-from longbreath.demo.load import load_demo
+from longbreath.demo import load
+from longbreath.demo.days import work_day
 from longbreath.dossier import passwords
 from longbreath.dossier import people as dossier_people
 from longbreath.store import audit
@@ -120,7 +122,7 @@ def with_demo(database_url: str, name: str) -> str:
         if filled not in there:
             for old in there:
                 connection.execute(text(f"drop database if exists {old} with (force)"))
-            load_demo(ready(database_url, filled))
+            load.load_demo(ready(database_url, filled))
         connection.execute(
             text("select pg_terminate_backend(pid) from pg_stat_activity where datname = :it"), {"it": filled}
         )
@@ -155,6 +157,20 @@ def furnished(database_url: str) -> Iterator[Any]:
     database.engine.dispose()
 
 
+@pytest.fixture(scope="session")
+def worked(database_url: str) -> Iterator[Any]:
+    """The same in which the day on the dyno is done: its pulls are taken once, not for every test."""
+    database = Database(ready(database_url, f"{make_url(database_url).database}_worked"))
+    shop_on(database)
+    with database.session() as work:
+        shop = factories.shop_in(work)
+        factories.add_builds(work, shop.application)
+        load.pulled(work, shop.application, shop.card)
+        work.commit()
+    yield database.engine
+    database.engine.dispose()
+
+
 def shop_on(database: Database) -> SimpleNamespace:
     """Lay the shop down in a database, for good: its people by role, and what `factories.shop_of` makes."""
     with database.session() as work:
@@ -182,8 +198,11 @@ class RolledBack(Database):
 
 @pytest.fixture
 def database(request: pytest.FixtureRequest) -> Iterator[RolledBack]:
-    """A database that forgets everything after the test: empty, or with the shop where a test asks for it."""
-    engine = request.getfixturevalue("furnished" if "shop" in request.fixturenames else "connections")
+    """A database that forgets everything after the test: empty, or with the shop or its day where a test asks for it."""
+    asked = set(request.fixturenames)
+    engine = request.getfixturevalue(
+        "worked" if "day_done" in asked else "furnished" if "shop" in asked else "connections"
+    )
     with engine.connect() as connection:
         outer = connection.begin()
         yield RolledBack(connection)
@@ -215,6 +234,18 @@ def app(made_app: Any, database: RolledBack) -> Any:
 def shop(db: UnitOfWork) -> SimpleNamespace:
     """People of each role, a bench, a dyno, and the Gannet application with path, bench session and card."""
     return factories.shop_in(db)
+
+
+@pytest.fixture
+def day_done() -> None:
+    """Asks for the database in which the day on the dyno is done."""
+
+
+@pytest.fixture
+def pulled(day_done: None, db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
+    """The shop after its day on the dyno: build sheets of A and B that differ in the part alone, ten pulls, the clock of that day."""
+    work_day(db, date(2026, 5, 14), hour=15)
+    return shop
 
 
 @pytest.fixture

@@ -39,15 +39,6 @@ def quiet(share: float, words: str) -> None:
     """Tell nobody."""
 
 
-@pytest.fixture
-def pulled(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
-    """The shop with build sheets and ten pulls."""
-    db.act_as(shop.people["tester"], shop.application.id)
-    factories.add_builds(db, shop.application)
-    load.pulled(db, shop.application, shop.card)
-    return shop
-
-
 def published(db: UnitOfWork, pulled: SimpleNamespace) -> Claim:
     db.act_as(pulled.people["tester"], pulled.application.id)
     claims.closed_course(db, pulled.application, "all of them")
@@ -122,7 +113,9 @@ def test_a_forger_who_signs_anew_is_caught_by_the_figures(files: dict[str, bytes
         files, "claim.json", in_json(lambda c: c["sentences"].__setitem__(0, "It gained 90 hp."))
     )
     assert "figures" in forged(files, "claim.json", in_json(lambda c: c["figures"][0].__setitem__("si", 99.0)))
-    assert "gain: middle, torque" in forged(files, "claim.json", in_json(lambda c: c["facts"][0].__setitem__("value", 99.0)))
+    assert "gain: middle, torque" in forged(
+        files, "claim.json", in_json(lambda c: c["facts"][0].__setitem__("value", 99.0))
+    )
     assert forged(files, "claim.json", in_json(lambda c: c["facts"].pop()))
     table = next(path for path in files if path.startswith("data/channels/"))
     assert "raw files" in forged(files, table, lambda data: data.replace(b"1", b"3", 40))

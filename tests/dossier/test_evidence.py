@@ -28,15 +28,6 @@ from tests import factories
 LATER = date(2026, 6, 1)
 
 
-@pytest.fixture
-def pulled(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
-    """The application with build sheets and ten pulls."""
-    db.act_as(shop.people["tester"], shop.application.id)
-    factories.add_builds(db, shop.application)
-    load.pulled(db, shop.application, shop.card)
-    return shop
-
-
 def key(db: UnitOfWork, pulled: SimpleNamespace) -> str:
     db.flush()
     ids = [s.id for s in dyno_sessions(db, pulled.application.id)]

@@ -14,7 +14,7 @@ from flask.testing import FlaskClient
 from sqlalchemy import delete, select
 
 from longbreath.core.claim.kinds.register import KINDS
-from longbreath.demo import claims, load
+from longbreath.demo import claims
 from longbreath.dossier.claim import reviews, watch
 from longbreath.dossier.claim.backing.register import choices_of
 from longbreath.dossier.claim.house import RulesCard, set_rules
@@ -26,7 +26,6 @@ from longbreath.dossier.weigh.trials import KINDS as TRIALS
 from longbreath.dossier.weigh.trials import TrialCard, read_rows, save_trial
 from longbreath.store.models import Certificate, Claim, CoveredVehicle, SheetNote, SignInTry, User, WorkTask
 from longbreath.store.unit_of_work import UnitOfWork
-from tests import factories
 from tests.conftest import PASSWORD, errors_of, press, read, send
 from tests.steps.tools import base
 
@@ -39,21 +38,20 @@ NOISE = "\n".join(
 
 
 @pytest.fixture
-def ready(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
+def ready(db: UnitOfWork, pulled: SimpleNamespace) -> SimpleNamespace:
     """The shop with pulls, weighings, levels, looks, and everything that a sheet says besides."""
-    db.act_as(shop.people["tester"], shop.application.id)
-    factories.add_builds(db, shop.application)
-    load.pulled(db, shop.application, shop.card)
-    claims.closed_course(db, shop.application, "all of them")
+    claims.closed_course(db, pulled.application, "all of them")
     day = date(2026, 5, 14)
     mass = TrialCard("mass", "On the scale", day, "bench scale", 0.01, {"with": "nuts"})
-    save_trial(db, shop.application, _with(mass, MASS))
+    save_trial(db, pulled.application, _with(mass, MASS))
     told = {"background": "50 dB", "surface": "asphalt", "response": "fast"}
-    save_trial(db, shop.application, _with(TrialCard("noise", "Behind the outlet", day, "meter N1", 0.1, told), NOISE))
+    save_trial(
+        db, pulled.application, _with(TrialCard("noise", "Behind the outlet", day, "meter N1", 0.1, told), NOISE)
+    )
     for place in ("bonnet", "strut bar", "firewall"):
-        fit.add_spot(db, shop.application, fit.SpotCard(place, "clear", 0.02))
+        fit.add_spot(db, pulled.application, fit.SpotCard(place, "clear", 0.02))
     db.commit()
-    return shop
+    return pulled
 
 
 def _with(card: TrialCard, rows: str) -> TrialCard:

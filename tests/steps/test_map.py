@@ -12,7 +12,7 @@ import pytest
 from flask.testing import FlaskClient
 from sqlalchemy import select
 
-from longbreath.demo import claims, load
+from longbreath.demo import claims
 from longbreath.dossier import coverage, library
 from longbreath.drawing.coverage_map import Line, Spot, coverage_map
 from longbreath.store.models import Application, SavedView, User
@@ -59,14 +59,11 @@ def test_the_map_of_a_whole_house_is_drawn_at_once() -> None:
 
 
 def test_what_is_claimed_owed_and_sought_filters_the_map(
-    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
+    tester: FlaskClient, db: UnitOfWork, pulled: SimpleNamespace
 ) -> None:
-    db.act_as(shop.people["tester"], shop.application.id)
-    factories.add_builds(db, shop.application)
-    load.pulled(db, shop.application, shop.card)
-    claims.closed_course(db, shop.application, "all of them")
-    claims.publish(db, shop.application, shop.people["approver"], "torque")
-    wide(db, shop, 3, 2)
+    claims.closed_course(db, pulled.application, "all of them")
+    claims.publish(db, pulled.application, pulled.people["approver"], "torque")
+    wide(db, pulled, 3, 2)
 
     def parts(query: str) -> set[str]:
         return {a.text for a in read(tester.get(f"/?{query}")).select("table.coverage th a")}
@@ -123,14 +120,11 @@ def test_a_way_of_looking_is_kept_by_its_owner(
 
 
 def test_the_tour_walks_real_pages_is_left_and_taken_up(
-    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
+    tester: FlaskClient, db: UnitOfWork, pulled: SimpleNamespace
 ) -> None:
     assert "nothing to walk through yet" in read(tester.get("/tour")).h1.text
-    db.act_as(shop.people["tester"], shop.application.id)
-    factories.add_builds(db, shop.application)
-    load.pulled(db, shop.application, shop.card)
-    claims.closed_course(db, shop.application, "all of them")
-    claims.publish(db, shop.application, shop.people["approver"], "torque")
+    claims.closed_course(db, pulled.application, "all of them")
+    claims.publish(db, pulled.application, pulled.people["approver"], "torque")
     db.commit()
     assert len(read(tester.get("/tour")).select(".tour li")) == len(STOPS)
     for number, stop in enumerate(STOPS, start=1):

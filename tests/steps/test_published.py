@@ -36,13 +36,10 @@ def quiet(share: float, words: str) -> None:
 
 
 @pytest.fixture
-def claim(db: UnitOfWork, shop: SimpleNamespace) -> Claim:
+def claim(db: UnitOfWork, pulled: SimpleNamespace) -> Claim:
     """A published claim."""
-    db.act_as(shop.people["tester"], shop.application.id)
-    factories.add_builds(db, shop.application)
-    load.pulled(db, shop.application, shop.card)
-    claims.closed_course(db, shop.application, "all of them")
-    made = claims.publish(db, shop.application, shop.people["approver"], "torque")
+    claims.closed_course(db, pulled.application, "all of them")
+    made = claims.publish(db, pulled.application, pulled.people["approver"], "torque")
     db.commit()
     return made
 

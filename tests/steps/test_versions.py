@@ -12,7 +12,6 @@ from sqlalchemy import select
 from longbreath.demo import claims, load
 from longbreath.store.models import Claim, Pull, Reading
 from longbreath.store.unit_of_work import UnitOfWork
-from tests import factories
 from tests.conftest import read
 from tests.steps.tools import base, capture
 
@@ -43,22 +42,19 @@ def test_a_pull_is_not_judged_on_an_old_view(tester: FlaskClient, db: UnitOfWork
 
 
 def test_a_claim_is_neither_submitted_nor_approved_on_an_old_view(
-    tester: FlaskClient, log_in: Any, db: UnitOfWork, shop: SimpleNamespace
+    tester: FlaskClient, log_in: Any, db: UnitOfWork, pulled: SimpleNamespace
 ) -> None:
-    db.act_as(shop.people["tester"], shop.application.id)
-    factories.add_builds(db, shop.application)
-    load.pulled(db, shop.application, shop.card)
-    claims.closed_course(db, shop.application, "all of them")
+    claims.closed_course(db, pulled.application, "all of them")
     db.commit()
-    tester.post(f"{base(shop)}/claim/draft")
+    tester.post(f"{base(pulled)}/claim/draft")
     claim = db.scalars(select(Claim)).one()
-    assert stale(tester, f"{base(shop)}/claim/{claim.id}/submit", {}).status_code == 409
+    assert stale(tester, f"{base(pulled)}/claim/{claim.id}/submit", {}).status_code == 409
     db.expire_all()
     assert claim.state == "draft"
-    tester.post(f"{base(shop)}/claim/{claim.id}/submit", data={"version": str(claim.version)})
+    tester.post(f"{base(pulled)}/claim/{claim.id}/submit", data={"version": str(claim.version)})
     db.expire_all()
     assert claim.state == "submitted"
-    assert stale(log_in("approver"), f"{base(shop)}/claim/{claim.id}/approve", {}).status_code == 409
+    assert stale(log_in("approver"), f"{base(pulled)}/claim/{claim.id}/approve", {}).status_code == 409
     db.expire_all()
     assert claim.state == "submitted"
 

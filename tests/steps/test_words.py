@@ -11,7 +11,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from longbreath.core.basis.errors import InputError
-from longbreath.demo import claims, load
+from longbreath.demo import claims
 from longbreath.dossier import coverage
 from longbreath.dossier.claim import words
 from longbreath.store.unit_of_work import UnitOfWork
@@ -27,14 +27,11 @@ Runner length 371 mm.
 
 
 @pytest.fixture
-def known(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
+def known(db: UnitOfWork, pulled: SimpleNamespace) -> SimpleNamespace:
     """The shop with pulls and what a sheet says besides."""
-    db.act_as(shop.people["tester"], shop.application.id)
-    factories.add_builds(db, shop.application)
-    load.pulled(db, shop.application, shop.card)
-    claims.closed_course(db, shop.application, "all of them")
+    claims.closed_course(db, pulled.application, "all of them")
     db.commit()
-    return shop
+    return pulled
 
 
 def add(client: FlaskClient, **data: Any) -> Any:
