@@ -16,7 +16,7 @@ from argon2 import PasswordHasher
 from bs4 import BeautifulSoup, NavigableString
 from flask.testing import FlaskClient
 from hypothesis import HealthCheck, settings
-from sqlalchemy import Connection, create_engine, text
+from sqlalchemy import Connection, create_engine
 from sqlalchemy.engine import make_url
 from sqlalchemy.orm import sessionmaker
 
@@ -27,9 +27,9 @@ from longbreath.dossier import passwords
 from longbreath.dossier import people as dossier_people
 from longbreath.store import audit
 from longbreath.store.database import Database, downgrade, upgrade
-from longbreath.store.privileges import admit
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
+from tests.databases import admitted, copied, new_database, ready
 
 ROOT = Path(__file__).parent.parent
 PASSWORD = "a password for tests"
@@ -73,66 +73,6 @@ def database_url() -> str:
     return url if worker is None else new_database(url, f"longbreath_{worker}")
 
 
-def new_database(url: str, name: str) -> str:
-    """Address of an empty database of that name in the same cluster; one that is there goes."""
-    admin = create_engine(make_url(url).set(database="postgres"), isolation_level="AUTOCOMMIT")
-    with admin.connect() as connection:
-        connection.execute(text(f"drop database if exists {name} with (force)"))
-        connection.execute(text(f"create database {name}"))
-    admin.dispose()
-    return make_url(url).set(database=name).render_as_string(hide_password=False)
-
-
-APP_ROLE = """
-do $$ begin create role longbreath_tests login password 'tests'; exception when duplicate_object then null; end $$
-"""
-
-
-def admitted(owner_url: str) -> str:
-    """Address of a migrated database for the application's own user, who owns nothing and may only what it may in earnest."""
-    owner = create_engine(owner_url)
-    with owner.begin() as connection:
-        connection.execute(text("select pg_advisory_xact_lock(20260506)"))  # roles are shared by the whole cluster
-        connection.execute(text(APP_ROLE))
-    owner.dispose()
-    url = make_url(owner_url).set(username="longbreath_tests", password="tests").render_as_string(hide_password=False)
-    admit(owner_url, url)
-    return url
-
-
-def ready(database_url: str, name: str) -> str:
-    """Address, for the application's own user, of a new database of that name at the newest migration."""
-    own = new_database(database_url, name)
-    upgrade(own)
-    return admitted(own)
-
-
-def with_demo(database_url: str, name: str) -> str:
-    """Address, for the application's own user, of a new database of that name with the demo in it.
-
-    The demo is loaded once in a run, whichever worker comes first; the others have copies.
-    """
-    filled = f"longbreath_filled_{os.environ.get('PYTEST_XDIST_TESTRUNUID', os.getpid())}"
-    admin = create_engine(make_url(database_url).set(database="postgres"), isolation_level="AUTOCOMMIT")
-    with admin.connect() as connection:
-        connection.execute(text("select pg_advisory_lock(20260507)"))
-        there = list(
-            connection.scalars(text("select datname from pg_database where datname like 'longbreath_filled_%'"))
-        )
-        if filled not in there:
-            for old in there:
-                connection.execute(text(f"drop database if exists {old} with (force)"))
-            load.load_demo(ready(database_url, filled))
-        connection.execute(
-            text("select pg_terminate_backend(pid) from pg_stat_activity where datname = :it"), {"it": filled}
-        )
-        connection.execute(text(f"drop database if exists {name} with (force)"))
-        connection.execute(text(f"create database {name} template {filled}"))
-        connection.execute(text("select pg_advisory_unlock(20260507)"))
-    admin.dispose()
-    return admitted(make_url(database_url).set(database=name).render_as_string(hide_password=False))
-
-
 @pytest.fixture(scope="session")
 def migrated(database_url: str) -> str:
     """The database at the newest migration, empty, as the application's own user sees it."""
@@ -151,24 +91,34 @@ def connections(migrated: str) -> Iterator[Any]:
 @pytest.fixture(scope="session")
 def furnished(database_url: str) -> Iterator[Any]:
     """Connections to a database of its own in which the shop stands already: it is furnished once, not for every test."""
-    database = Database(ready(database_url, f"{make_url(database_url).database}_shop"))
-    shop_on(database)
-    yield database.engine
-    database.engine.dispose()
+    yield from _engine(database_url, "shop", shop_on)
 
 
 @pytest.fixture(scope="session")
 def worked(database_url: str) -> Iterator[Any]:
     """The same in which the day on the dyno is done: its pulls are taken once, not for every test."""
-    database = Database(ready(database_url, f"{make_url(database_url).database}_worked"))
+    yield from _engine(database_url, "worked", day_on)
+
+
+def _engine(database_url: str, what: str, lay: Callable[[Database], object]) -> Iterator[Any]:
+    def make(own: str) -> None:
+        database = Database(ready(database_url, make_url(own).database or ""))
+        lay(database)
+        database.engine.dispose()
+
+    engine = Database(copied(database_url, f"{make_url(database_url).database}_{what}", what, make)).engine
+    yield engine
+    engine.dispose()
+
+
+def day_on(database: Database) -> None:
+    """Lay the shop down with build sheets of A and B, and have its day on the dyno done."""
     shop_on(database)
     with database.session() as work:
         shop = factories.shop_in(work)
         factories.add_builds(work, shop.application)
         load.pulled(work, shop.application, shop.card)
         work.commit()
-    yield database.engine
-    database.engine.dispose()
 
 
 def shop_on(database: Database) -> SimpleNamespace:
@@ -295,4 +245,4 @@ def errors_of(answer: Any) -> str:
     )
 
 
-__all__ = ["PASSWORD", "ROOT", "errors_of", "new_database", "press", "read", "ready", "send", "shop_on", "with_demo"]
+__all__ = ["PASSWORD", "ROOT", "errors_of", "press", "read", "send", "shop_on"]

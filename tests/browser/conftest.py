@@ -16,7 +16,7 @@ from werkzeug.serving import make_server
 from longbreath.app import create_app
 from longbreath.jobs.gateway import Gateway
 from longbreath.store.database import Database
-from tests.conftest import admitted, with_demo
+from tests.databases import admitted, with_demo
 
 PATIENCE = 20_000
 """How long a test waits for the browser [ms]: a small machine holds its breath for seconds at times."""

@@ -23,7 +23,8 @@ from longbreath.jobs.gateway import Gateway
 from longbreath.store.database import Database
 from longbreath.store.models import Owed, Pull, TestCard
 from longbreath.store.unit_of_work import working
-from tests.conftest import PASSWORD, ready, shop_on
+from tests.conftest import PASSWORD, shop_on
+from tests.databases import ready
 from tests.jobs.cell_tools import Place, lay, listed
 
 pytestmark = pytest.mark.browser
@@ -125,6 +126,7 @@ def cell(chromium: Browser, server: tuple[str, Place, SimulatedTool]) -> Iterato
     page.context.close()
 
 
+@pytest.mark.long
 def test_an_a_b_a_day_by_foot_switch_with_three_faults(
     cell: Cell, chromium: Browser, server: tuple[str, Place, SimulatedTool]
 ) -> None:
@@ -183,6 +185,7 @@ def inspect(page: Page) -> None:
     page.keyboard.press("Enter")
 
 
+@pytest.mark.long
 def test_the_day_is_closed_with_one_pull_owed(cell: Cell) -> None:
     page = cell.page
     page.goto(cell.address)

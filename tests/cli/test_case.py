@@ -9,7 +9,7 @@ from click.testing import CliRunner, Result
 
 from longbreath.cli.main import main
 from longbreath.formats.wave_case import read_case
-from tests.conftest import with_demo
+from tests.databases import with_demo
 
 
 @pytest.fixture(scope="module")

@@ -18,7 +18,8 @@ from longbreath.dossier.claim import bundle
 from longbreath.proof import pack
 from longbreath.store.database import Database
 from tests import factories
-from tests.conftest import ready, shop_on
+from tests.conftest import shop_on
+from tests.databases import ready
 
 PUBLIC, PRIVATE = pack.new_key()
 

@@ -7,7 +7,7 @@ from sqlalchemy import create_engine, text
 from sqlalchemy.engine import make_url
 
 from longbreath.cli.main import main
-from tests.conftest import admitted, new_database
+from tests.databases import admitted, new_database
 
 
 def init(**environment: str) -> Result:

@@ -59,7 +59,7 @@ from longbreath.store.models import (
     User,
     Vehicle,
 )
-from tests.conftest import with_demo
+from tests.databases import with_demo
 from tests.factories import CFM
 
 

@@ -17,7 +17,7 @@ from longbreath.dossier.instruments import NewAddress, Wire
 from longbreath.store.database import Database
 from longbreath.store.models import InstrumentAddress, InstrumentLine, InstrumentSample
 from longbreath.store.unit_of_work import working
-from tests.conftest import ready
+from tests.databases import ready
 from tests.jobs.cell_tools import gateway as running
 
 

@@ -34,7 +34,7 @@ from longbreath.dossier.timing import sheets_of, standing
 from longbreath.store.database import downgrade, upgrade
 from longbreath.store.models import Element
 from longbreath.store.unit_of_work import UnitOfWork
-from tests.conftest import new_database
+from tests.databases import new_database
 from tests.factories import ROUND_FACE, SPOT, build_card, disc_card, element, size_readings
 
 

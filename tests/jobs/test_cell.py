@@ -24,7 +24,8 @@ from longbreath.jobs.cell_watch import CellWatch
 from longbreath.store.database import Database
 from longbreath.store.models import Application, CellBlock, DynoSession, InstrumentLine
 from tests import factories
-from tests.conftest import ready, shop_on
+from tests.conftest import shop_on
+from tests.databases import ready
 from tests.jobs.cell_tools import Place, gateway, gateway_process, lay
 
 

@@ -24,8 +24,9 @@ from longbreath.store.database import Database
 from longbreath.store.models import Application, Channel, DynoSession, LogRead, Pull, RawFile, TestCard, WorkTask
 from longbreath.store.unit_of_work import working
 from tests import factories
-from tests.conftest import ready, shop_on
+from tests.conftest import shop_on
 from tests.core.dyno.made import BREATHING
+from tests.databases import ready
 
 PATIENCE = 60.0
 

@@ -24,7 +24,8 @@ from longbreath.jobs.queue import work_off
 from longbreath.store.database import Database
 from longbreath.store.models import Application, Owed, TestCard, WorkTask
 from longbreath.store.unit_of_work import UnitOfWork, working
-from tests.conftest import ready, shop_on
+from tests.conftest import shop_on
+from tests.databases import ready
 
 PATIENCE = 60.0
 

@@ -29,7 +29,8 @@ from longbreath.store.models import (
     User,
 )
 from longbreath.store.unit_of_work import UnitOfWork
-from tests.conftest import PASSWORD, read, ready, shop_on
+from tests.conftest import PASSWORD, read, shop_on
+from tests.databases import ready
 from tests.steps.tools import SESSION, good
 
 AT_ONCE = 4

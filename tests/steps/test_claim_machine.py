@@ -37,7 +37,8 @@ from longbreath.store.database import Database
 from longbreath.store.models import Claim, Pull
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
-from tests.conftest import PASSWORD, RolledBack, ready
+from tests.conftest import PASSWORD, RolledBack
+from tests.databases import ready
 
 WRITERS = ("tester", "approver", "admin")
 OVERRIDES = {"TESTING": True, "WTF_CSRF_ENABLED": False, "SECRET_KEY": "test", "DATABASE_URL": "unused"}

@@ -24,7 +24,8 @@ from longbreath.store.database import Database
 from longbreath.store.models import Attachment, DynoSession
 from longbreath.store.unit_of_work import UnitOfWork
 from longbreath.web.outage import AWAY, CROSSED, FULL, TOO_LARGE, TWICE, UNWRITABLE, outage_of
-from tests.conftest import PASSWORD, ROOT, read, ready, shop_on
+from tests.conftest import PASSWORD, ROOT, read, shop_on
+from tests.databases import ready
 from tests.steps.test_permissions import PATHS
 from tests.steps.tools import SESSION
 

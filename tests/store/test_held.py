@@ -19,7 +19,8 @@ from longbreath.store.models import Claim, ClaimAct, ClaimSheet, Prediction, Pre
 from longbreath.store.privileges import admit
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
-from tests.conftest import ROOT, new_database
+from tests.conftest import ROOT
+from tests.databases import new_database
 
 APPEND_ONLY = """
 audit_entry raw_file reading reading_mark pull channel pull_judgement calibration bench_sheet traverse_point porting_bout

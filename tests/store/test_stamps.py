@@ -18,7 +18,8 @@ from longbreath.store.database import Database
 from longbreath.store.models import Application, TestCard, Vehicle, Verdict
 from longbreath.store.stamps import stamps_of
 from longbreath.store.unit_of_work import working
-from tests.conftest import ready, shop_on
+from tests.conftest import shop_on
+from tests.databases import ready
 
 
 @pytest.fixture(scope="module")

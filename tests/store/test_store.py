@@ -17,7 +17,7 @@ from longbreath.store.database import downgrade, migrations, upgrade
 from longbreath.store.models import AuditEntry, Reading
 from longbreath.store.unit_of_work import UnitOfWork, working
 from tests import factories
-from tests.conftest import new_database
+from tests.databases import new_database
 
 
 def test_migrations_go_up_and_down_and_match_the_models(database_url: str) -> None:
