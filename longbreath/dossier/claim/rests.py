@@ -85,16 +85,17 @@ def rests_of(db: Session, claims: Sequence[Watched], day: date) -> dict[int, dic
     if not claims:
         return {}
     found: dict[int, dict[str, str]] = {c.id: {"method": version_of(c.kind)} for c in claims}
-    on_pulls = [c for c in claims if c.kind in ON_PULLS]
-    made = made_of(db, {c.id: (c.application_id, c.session_ids) for c in on_pulls})
-    for c in on_pulls:
-        found[c.id] |= made[c.id].parts
     applications = {c.application_id for c in claims}
+    on_pulls = [c for c in claims if c.kind in ON_PULLS]
+    wanted = {("claim", c.id): (c.application_id, c.session_ids) for c in on_pulls}
+    wanted |= {("near", number): (number, ids) for number, ids in _dyno_sessions(db, applications).items()}
+    made = made_of(db, wanted)
+    for c in on_pulls:
+        found[c.id] |= made["claim", c.id].parts
     parts, roads = _parts(db, applications), _roads(db, applications, day)
     trials, spots = _trials(db, applications), _spots(db, applications)
     held = _bench_sessions(db, applications)
     benches = _benches(db, {number for numbers in held.values() for number in numbers})
-    pulled = made_of(db, {number: (number, numbers) for number, numbers in _dyno_sessions(db, applications).items()})
     for c in claims:
         mine = found[c.id]
         mine["part"] = parts.get(c.application_id, "")
@@ -104,7 +105,7 @@ def rests_of(db: Session, claims: Sequence[Watched], day: date) -> dict[int, dic
             number = int(c.sources.get("trial", 0))
             mine["trial"] = str(_follow(number, standing))
         near = [benches[number] for number in held.get(c.application_id, ())]
-        near += [pulled[c.application_id].key] if c.application_id in pulled else []
+        near += [made[key].key] if (key := ("near", c.application_id)) in made else []
         mine[NEAR] = digest_of(repr((near, sorted(_newest(standing)))))[:16]
         if c.kind == "airflow":
             mine["readings"] = benches.get(int(c.sources.get("bench", 0)), "")
