@@ -88,7 +88,7 @@ def test_a_brochure_is_resolved_claims_go_out_and_turn_and_a_stranger_checks_the
 
     log_out(page)
     log_in(page, "mara")
-    _take_out_a_pull(page, base)
+    _judge_a_pull(page, base, "take out", "slip heard")
     other.goto(sheets[1])
     expect(other.locator(".is-stale")).to_contain_text("a pull was taken out")
     expect(other.locator(".is-stale")).to_contain_text("withdrawn by itself")
@@ -103,18 +103,21 @@ def test_a_brochure_is_resolved_claims_go_out_and_turn_and_a_stranger_checks_the
     expect(other.locator(".withdrawn").first).to_contain_text("a pull slipped")
     assert other.context.cookies() == []
     stranger.close()
+    log_out(page)
+    log_in(page, "mara")
+    _judge_a_pull(page, base, "let count", "it was the wind")  # as it was found: others look at this day
 
 
 def _noise(page: Page) -> str:
     return next(text for text in page.locator("#on option").all_inner_texts() if text.strip().startswith("Noise"))
 
 
-def _take_out_a_pull(page: Page, base: str) -> None:
+def _judge_a_pull(page: Page, base: str, how: str, reason: str) -> None:
     page.goto(f"{base}/pull")
-    page.get_by_role("link", name="take out").first.click()
-    page.fill("#reason", "slip heard")
+    page.get_by_role("link", name=how).first.click()
+    page.fill("#reason", reason)
     page.get_by_role("button", name="Save the judgement").click()
-    expect(page.locator("main")).to_contain_text("slip heard")
+    expect(page.locator("main")).to_contain_text(reason)
 
 
 def test_the_map_is_walked_by_the_keyboard_and_the_tour_by_its_bar(page: Page) -> None:
