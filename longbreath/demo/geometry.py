@@ -21,6 +21,9 @@ from longbreath.dossier.path.elements import elements_of
 from longbreath.store.models import Application, Face
 from longbreath.store.unit_of_work import UnitOfWork
 
+GANNET_STATE = "as cast, runners hand-finished"
+"""In which the Gannet was tested and is sold."""
+
 
 def _mm(text: str) -> float:
     return q(text, "length")
@@ -174,7 +177,7 @@ def gannet_builds(db: UnitOfWork, application: Application, day: date) -> None:
     b = {
         **same,
         "part": "Gannet rev C",
-        "part_state": "as cast, runners hand-finished",
+        "part_state": GANNET_STATE,
         "machining": "flanges faced, throttle bore turned",
         "serial": "GL-0031",
         "pulls_since_build": "34",

@@ -94,7 +94,7 @@ def _tell(db: UnitOfWork) -> None:
     stock = _stock(db, "Heron stock manifold", *manifold)
     throttle = _stock(db, "Heron stock throttle body", *throttle_body)
     heron = library.add_vehicle(db, parts.HERON)
-    state = "as cast, runners hand-finished"
+    state = geometry.GANNET_STATE
     gannet = library.add_product(db, ProductCard("Gannet long-runner manifold", *manifold, "rev C", state))
     petrel = library.add_product(db, ProductCard("Petrel 66 mm throttle body", *throttle_body, "rev A", "machined"))
     work_day(db, date(2026, 4, 7))
@@ -330,7 +330,7 @@ def load_many(url: str, times: int) -> None:
         revision = stock
         for number in range(times):
             if number % 8 == 0:
-                part = ProductCard(f"Gannet {number // 8 + 1}", "manifold", "intake", "rev A")
+                part = ProductCard(f"Gannet {number // 8 + 1}", "manifold", "intake", "rev A", geometry.GANNET_STATE)
                 revision = library.add_product(db, part)
             application = coverage.open_application(db, vehicles[number % 8].id, revision.id, stock.id)
             _finish_gannet(db, shop, application)

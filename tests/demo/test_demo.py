@@ -59,7 +59,7 @@ from longbreath.store.models import (
     User,
     Vehicle,
 )
-from tests.databases import with_demo
+from tests.databases import ready, with_demo
 from tests.factories import CFM
 
 
@@ -406,3 +406,14 @@ def test_one_late_part_decides_a_publishing_day(loaded: Any) -> None:
     end = next(p for p in found.ends if p.job.dossier == late.application_id)
     assert late.id in [p.job.id for p in found.chain(end.job.id)]
     assert late.application_id in [m.job.dossier for m in found.moved_by(late.id, 14)]
+
+
+def test_the_finished_application_is_laid_down_as_often_as_one_asks(database_url: str) -> None:
+    """What speed is measured on: eight applications a vehicle, each with its claim out, and a table of candidates."""
+    own = ready(database_url, "longbreath_many")
+    load.load_many(own, 2)
+    database = Database(own)
+    with database.session() as session:
+        assert session.scalar(select(func.count(Application.id))) == 2
+        assert {claim.state for claim in session.scalars(select(Claim))} == {"published"}
+    database.engine.dispose()
