@@ -10,14 +10,15 @@ from sqlalchemy import select, text
 from sqlalchemy.orm import Session
 
 from longbreath.demo import load
-from longbreath.dossier import library
+from longbreath.dossier import coverage, library
 from longbreath.dossier.evidence.verdict import renew
 from longbreath.dossier.owed import summaries
 from longbreath.dossier.remembered import Remembered
 from longbreath.store.database import Database
-from longbreath.store.models import Application, TestCard, Vehicle, Verdict
+from longbreath.store.models import Application, CardPair, TestCard, Vehicle, Verdict
 from longbreath.store.stamps import stamps_of
 from longbreath.store.unit_of_work import working
+from tests import factories
 from tests.conftest import shop_on
 from tests.databases import ready
 
@@ -93,6 +94,29 @@ def test_nothing_is_kept_from_within_a_change_that_is_undone(place: SimpleNamesp
         work.scalars(select(TestCard)).one().held = "changed for good"
     with place.database.session() as work:
         assert kept(work, [place.application]) == {place.application: "changed for good"}
+
+
+def test_pulls_of_a_card_that_serves_two_applications_change_the_stamps_of_both(place: SimpleNamespace) -> None:
+    """A pull is judged in the dossier of one; the other rests on it as well."""
+    with working(place.database.session) as work:
+        first = work.get_one(Application, place.application)
+        work.act_as(place.tester, first.id)
+        card = work.scalars(select(TestCard)).one()
+        part = factories.add_part(work, "A second part")
+        second = coverage.open_application(work, first.vehicle_id, part.id, first.stock_revision_id)
+        work.add(CardPair(card_id=card.id, application_id=second.id, a="A", b="B"))
+        work.flush()
+        other = second.id
+
+    def stamp_of_other() -> str:
+        with place.database.session() as work:
+            return (stamps_of(work, [other]) or {})[other]
+
+    before = stamp_of_other()
+    with working(place.database.session) as work:
+        work.act_as(place.tester, place.application)
+        work.scalars(select(TestCard)).one().held = "pulled for both"
+    assert stamp_of_other() != before
 
 
 def test_a_summary_follows_what_was_recorded_at_once(place: SimpleNamespace) -> None:

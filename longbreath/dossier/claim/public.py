@@ -15,6 +15,7 @@ from longbreath.core.basis.errors import LongBreathError
 from longbreath.dossier.claim.moved import now_reads
 from longbreath.dossier.claim.watch import Standing, standing_of
 from longbreath.dossier.naming import day
+from longbreath.dossier.remembered import Remembered
 from longbreath.drawing.sheets import State
 from longbreath.store.models import Claim, ClaimAct, ClaimBundle, ClaimSheet
 from longbreath.store.models.claim import PUBLISHED, SUPERSEDED, WITHDRAWN
@@ -97,15 +98,27 @@ def newer_of(db: Session, claim: Claim) -> str:
 
 def listed(db: Session) -> list[Listed]:
     """Every sheet of the house, by vehicle and part, those that hold before those that do not."""
-    query = select(Claim).join(ClaimSheet).order_by(Claim.id.desc()).limit(MOST)
+    ids = list(db.scalars(select(Claim.application_id).join(ClaimSheet).distinct()))
+    found = sorted((row for rows in _rows(db, ids).values() for row in rows), key=lambda row: row.published_at)[-MOST:]
+    return sorted(found, key=lambda row: (row.vehicle, row.product, row.standing != PUBLISHED, row.kind))
+
+
+def _of_many(db: Session, ids: Sequence[int]) -> dict[int, tuple[Listed, ...]]:
+    query = select(Claim).join(ClaimSheet).where(Claim.application_id.in_(ids)).order_by(Claim.id.desc())
     claims = list(
         db.scalars(
             query.options(selectinload(Claim.sheet).options(undefer(ClaimSheet.snapshot)), selectinload(Claim.acts))
         )
     )
     stands = standing_of(db, claims)
-    found = [_listed(claim, stands[claim.id]) for claim in claims]
-    return sorted(found, key=lambda row: (row.vehicle, row.product, row.standing != PUBLISHED, row.kind))
+    found: dict[int, list[Listed]] = {number: [] for number in ids}
+    for claim in claims:
+        found[claim.application_id].append(_listed(claim, stands[claim.id]))
+    return {number: tuple(rows) for number, rows in found.items()}
+
+
+_rows = Remembered(_of_many, 4000)
+"""Lines of the index by application, kept while nothing of it changes."""
 
 
 def _listed(claim: Claim, stands: Standing) -> Listed:

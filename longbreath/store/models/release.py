@@ -23,6 +23,7 @@ class ClaimRules(Audited, Base):
     )
     audit_noun = "rules for claims"
     audit_shared = True
+    audit_shared = True
 
     house: Mapped[str] = mapped_column(default="", comment="name of the house on its sheets")
     code_required: Mapped[bool] = mapped_column(default=False, comment="approval asks for a one-time code")
