@@ -10,6 +10,7 @@ from typing import Any
 
 from longbreath.core.basis.errors import InputError, LongBreathError
 from longbreath.core.basis.sentence import counted
+from longbreath.core.basis.working import numbered
 from longbreath.core.claim.methods import version_of
 from longbreath.proof import pack
 from longbreath.proof.case import Case, Held, PullsCase, case_from_data
@@ -194,14 +195,16 @@ def _same(told: float, made: float, scale: float) -> bool:
 
 
 def _figures(sheet: dict[str, Any], found: Again) -> Iterator[Check]:
-    made = {f.name: f for f in (*(figure for figure, _ in found.stated.figures), *found.stated.minor)}
-    told = {str(f["name"]): f for f in (*sheet.get("figures", ()), *sheet.get("locals", ()))}
+    made = numbered((*found.stated.figures, *((minor, "") for minor in found.stated.minor)), lambda f: f[0].name)
+    told = numbered((*sheet.get("figures", ()), *sheet.get("locals", ())), lambda f: str(f["name"]))
     wrong = []
     for name in sorted({*made, *told}):
         if name not in made or name not in told:
-            wrong.append(f"{name} stands on one side alone")
+            wrong.append(f"{name[0]} stands on one side alone")
             continue
-        was, now = told[name], made[name]
+        was, (now, verdict) = told[name], made[name]
+        if (was["label"], was["verdict"]) != (now.label, verdict):
+            wrong.append(f"{was['label']}, {was['verdict']}: it is {now.label}, {verdict}")
         half = now.uncertainty or 0.0
         if not (
             _same(float(was["si"]), now.value, half or now.value)

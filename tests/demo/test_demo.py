@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import json
 import subprocess
 import sys
 from datetime import UTC, date, datetime
@@ -274,6 +275,13 @@ def test_the_bundle_of_every_kind_verifies_and_its_script_agrees(loaded: Any, ki
     public, private = pack.new_key()
     report = verify(pack.packed(files, private), [public])
     assert report.holds, report.wrong
+    many = len(json.loads(files["claim.json"])["figures"])
+    for place in {0, many - 1} & set(range(many)):
+        for altered in ({"si": 99.0}, {"verdict": "gain!"}, {"label": "another"}):
+            sheet = json.loads(files["claim.json"])
+            sheet["figures"][place] |= altered
+            forged = verify(pack.packed({**files, "claim.json": json.dumps(sheet).encode()}, private), [public])
+            assert [check.name for check in forged.wrong] == ["figures"], (place, altered)
     for path in ("check.py", "claim.json", *(p for p in files if p.startswith("data/") and "channels" not in p)):
         (tmp_path / path).parent.mkdir(parents=True, exist_ok=True)
         (tmp_path / path).write_bytes(files[path])

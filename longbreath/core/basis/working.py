@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from math import isfinite
-from typing import Any
+from typing import Any, TypeVar
 
 from longbreath.core.basis import units
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True)
@@ -51,6 +54,15 @@ class Working:
             "notes": list(self.notes),
             "rows": list(self.rows),
         }
+
+
+def numbered(figures: Iterable[T], name: Callable[[T], str]) -> dict[tuple[str, int], T]:
+    """Each by its name and how many of that name came before it: rows of one table share a name."""
+    found: dict[tuple[str, int], T] = {}
+    for figure in figures:
+        called = name(figure)
+        found[called, sum(other == called for other, _ in found)] = figure
+    return found
 
 
 @dataclass(frozen=True)

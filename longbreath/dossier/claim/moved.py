@@ -9,6 +9,7 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.basis.working import numbered
 from longbreath.dossier.claim.reads import draft_of
 from longbreath.dossier.claim.sheet import content
 from longbreath.dossier.claim.watch import published_claims
@@ -60,8 +61,7 @@ def moved_of(db: Session, claim: Claim) -> Iterator[Moved]:
     except EvidenceError as error:
         yield Moved(claim, "all of it", "published", error.message)
         return
-    before = {f["name"]: f for f in (*was["figures"], *was["locals"])}
-    after = {f["name"]: f for f in (*now["figures"], *now["locals"])}
+    before, after = (numbered((*side["figures"], *side["locals"]), lambda f: str(f["name"])) for side in (was, now))
     for name in sorted({*before, *after}):
         one, other = (side[name]["display"]["metric"] if name in side else "nothing" for side in (before, after))
         if one != other:
