@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from math import isfinite
@@ -59,9 +60,11 @@ class Working:
 def numbered(figures: Iterable[T], name: Callable[[T], str]) -> dict[tuple[str, int], T]:
     """Each by its name and how many of that name came before it: rows of one table share a name."""
     found: dict[tuple[str, int], T] = {}
+    met: Counter[str] = Counter()
     for figure in figures:
         called = name(figure)
-        found[called, sum(other == called for other, _ in found)] = figure
+        found[called, met[called]] = figure
+        met[called] += 1
     return found
 
 

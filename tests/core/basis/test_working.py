@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import pi
 
 from longbreath.core.basis import working
-from longbreath.core.basis.working import Figure, Given, Step, Working
+from longbreath.core.basis.working import Figure, Given, Step, Working, numbered
 
 EXAMPLE = Figure(
     "area",
@@ -37,3 +37,7 @@ def test_a_figure_shows_itself_in_both_systems_with_the_digits_it_may() -> None:
 def test_lines_of_a_working_show_words_and_quantities() -> None:
     shown = [working.shown(given, "metric") for given in EXAMPLE.working.givens]
     assert shown == ["43\u00a0mm", "six pulls"]
+
+
+def test_rows_that_share_a_name_are_told_apart_by_their_place() -> None:
+    assert numbered(["flow", "peak", "flow"], str) == {("flow", 0): "flow", ("peak", 0): "peak", ("flow", 1): "flow"}
