@@ -68,6 +68,18 @@ def test_another_key_and_a_signature_of_something_else_are_seen() -> None:
     assert not pack.signed(repacked(**{pack.SIGNATURE: b'{"public_key": "zz", "algorithm": "Ed25519"}'})).valid
 
 
+@pytest.mark.parametrize(
+    ("changes", "caught"),
+    [({"data/a.csv": b"x\n1.6\n"}, "hashes"), ({"more.txt": b"x"}, "hashes"), ({pack.HASHES: b"{}\n"}, "signature")],
+)
+def test_what_was_packed_anew_with_a_right_directory_is_caught_all_the_same(
+    changes: dict[str, bytes], caught: str
+) -> None:
+    whole = pack.zipped({**pack.unpacked(pack.packed(FILES, PRIVATE)), **changes})
+    for known in ([PUBLIC], []):
+        assert caught in {c.name for c in verify(whole, known).wrong}
+
+
 @pytest.mark.parametrize("text", [b"[]", b"nothing"])
 def test_a_signature_that_cannot_be_read_is_refused(text: bytes) -> None:
     with pytest.raises(InputError, match="cannot be read"):
