@@ -119,9 +119,8 @@ def main() -> None:
     base = os.environ["BENCH_PAGE"]
     with create_engine(os.environ["LONGBREATH_DATABASE_URL"]).connect() as connection:
         applications = list(connection.scalars(text("select id from application order by id")))
-    cookies = [
-        log_in(base, person.email) for person in PEOPLE if person.role != "viewer"
-    ]  # all of whom may see the pages of forms
+    writers = [person for person in PEOPLE if person.role != "viewer"]  # who may see the pages of forms
+    cookies = [log_in(base, person.email) for person in writers]
     public = public_of(base)
     rounds, slowest, failures = [], {}, Counter()
     print(f"load of the machine before: {os.getloadavg()[0]:.2f} on {os.cpu_count()} cores")

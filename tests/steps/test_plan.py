@@ -99,11 +99,14 @@ def test_a_plan_says_when_nothing_can_be_claimed_of_its_pulls(
 ) -> None:
     shop.dyno.fitting_repeatability = None
     db.commit()
-    assert "nothing can be claimed of its pulls" in read(tester.get(f"{base(shop)}/plan")).text
+    page = read(tester.get(f"{base(shop)}/plan")).text
+    assert "nothing can be claimed of its pulls" in page
+    assert "may be stated" not in page
     assert send(tester, f"{base(shop)}/plan/card", filled(shop, fittings="2")).status_code == 302
     page = read(tester.get(f"{base(shop)}/plan")).text
     assert "Only the scatter from pull to pull is known" in page
     assert "nothing can be claimed of its pulls" not in page
+    assert "so that it may be stated" in page
 
 
 def test_every_design_makes_its_order(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
