@@ -68,10 +68,11 @@ def main() -> None:
         claim = claims.publish(work, application, who["approver"], "torque")
         start = time.perf_counter()
         files = bundle.files_of(work, claim, "", lambda share, words: None)
-        data = pack.packed(files, pack.new_key()[1])
+        public, private = pack.new_key()
+        data = pack.packed(files, private)
         made = time.perf_counter() - start
         start = time.perf_counter()
-        report = verify(data)
+        report = verify(data, [public])
         checked = time.perf_counter() - start
         assert report.holds, report.wrong
         least = bare(files)

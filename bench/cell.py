@@ -65,9 +65,13 @@ def entered(browser: Browser) -> Page:
     return page
 
 
-def until(page: Page, name: str, wanted: str) -> None:
-    """Press the key until something is next."""
-    while page.get_attribute("#board", name) != wanted:
+def until(page: Page, name: str, wanted: str, seconds: float = 60.0) -> None:
+    """Press the key until something is next. Ends the run where it is not within so many seconds."""
+    ends = time.monotonic() + seconds
+    while (found := page.get_attribute("#board", name)) != wanted:
+        if time.monotonic() > ends:
+            said = " ".join(page.inner_text("#board").split())[:300]
+            raise SystemExit(f"after {seconds:.0f} s “{name}” is {found!r}, not {wanted!r}; the cell says: {said}")
         page.keyboard.press(" ")
         time.sleep(0.6)
 

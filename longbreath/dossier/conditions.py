@@ -11,7 +11,8 @@ from longbreath.store.models import BenchSession, DynoSession, Vehicle
 
 def engine_of(vehicle: Vehicle) -> EngineGeometry:
     """The engine's geometry for the core."""
-    return EngineGeometry(vehicle.bore, vehicle.stroke, vehicle.cylinders, vehicle.strokes)
+    bore, stroke = vehicle.bore or 0.0, vehicle.stroke or 0.0
+    return EngineGeometry(bore, stroke, vehicle.cylinders, vehicle.strokes, vehicle.chamber_volume)
 
 
 def cylinder_of(vehicle: Vehicle) -> float:

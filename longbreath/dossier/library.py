@@ -99,11 +99,11 @@ BAND_ORDER = ("band_low", "band_middle", "band_top", "band_end")
 
 @dataclass(frozen=True)
 class VehicleCard:
-    """One engine in one chassis: sizes [m], case volume [m3], intake duration [rad], speeds [rad/s]."""
+    """One engine in one chassis: sizes [m], a rotor's chamber and the case volume [m3], intake duration [rad], speeds [rad/s]."""
 
     name: str
-    bore: float
-    stroke: float
+    bore: float | None
+    stroke: float | None
     cylinders: int
     compression_ratio: float
     redline: float
@@ -116,6 +116,7 @@ class VehicleCard:
     years: str = ""
     rod: float | None = None
     case_volume: float | None = None
+    chamber_volume: float | None = None
     induction: str = "naturally aspirated"
     fuel: str = "petrol"
     use: str = "road"
@@ -196,16 +197,27 @@ def _add_new(work: UnitOfWork, record: Base, field: str, sentence: str) -> None:
 
 
 def _check_vehicle(card: VehicleCard) -> None:
-    """The bands of use follow one another and end at or below the redline; valves or ports of a shaft have a duration."""
+    """The bands of use follow one another and end at or below the redline; the sizes are those of its kind of engine."""
     for lower, upper in pairwise(BAND_ORDER):
         if getattr(card, lower) >= getattr(card, upper):
             raise InputError("The bands must follow one another: each begins above the one before.", upper)
     if card.band_end > card.redline * 1.001:
         raise InputError("The top band cannot end above the redline.", "band_end")
-    if card.cycle != "two-stroke" and card.intake_duration is None:
-        raise InputError(
-            "Say how long the intake is open; only a two-stroke's is left to the wheel.", "intake_duration"
-        )
+    _check_sizes(card)
+
+
+def _check_sizes(card: VehicleCard) -> None:
+    """A rotor has a chamber, an engine with pistons bore and stroke; neither has the other's."""
+    rotary = card.cycle == "rotary"
+    for name, words in (("bore", "a bore"), ("stroke", "a stroke"), ("chamber_volume", "a rotor's chamber")):
+        given, wanted = getattr(card, name) is not None, (name == "chamber_volume") == rotary
+        if wanted and not given:
+            raise InputError("This is missing.", name)
+        if given and not wanted:
+            kind = "A rotary" if rotary else "An engine with pistons"
+            raise InputError(f"{kind} has no such size ({words}): leave it empty.", name)
+    if card.case_volume is not None and card.cycle != "two-stroke":
+        raise InputError("Only a two-stroke draws through its crankcase: leave it empty.", "case_volume")
 
 
 def add_vehicle(work: UnitOfWork, card: VehicleCard) -> Vehicle:

@@ -85,7 +85,9 @@ def shown(record: WheelSheet, vehicle: Vehicle, speed: float) -> Shown:
         figures["dead-centre"] = wheel.dead_centre_figure(record.stop_before, record.stop_after)
     trouble, closing = "", None
     try:
-        opened = windows.figures_of(sheet, record.window, vehicle.stroke, vehicle.rod, cylinder_of(vehicle), speed)
+        opened = windows.figures_of(
+            sheet, record.window, vehicle.stroke or 0.0, vehicle.rod, cylinder_of(vehicle), speed
+        )
         figures |= {f.name: f for f in opened}
         closing = closing_of(record, sheet, vehicle)
     except InputError as error:

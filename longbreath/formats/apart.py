@@ -25,7 +25,9 @@ from longbreath.formats.opener import DAMAGED, READY, receive, send
 from longbreath.formats.readers import Told
 
 SECONDS = 4.0
-"""Longest that a file may take to open."""
+"""Time of the processor that a file may take to open [s]; the libraries are loaded before."""
+CLOCK = 60.0
+"""Longest that it may take by the clock [s]: far longer, so that no file is refused because the machine is busy."""
 STARTING = 30.0
 """Longest that the process may take to load its libraries [s]; it does so once, while the first page is shown."""
 MEMORY = 144 * 1024 * 1024
@@ -34,7 +36,8 @@ ENDING = 0.5
 """Seconds that a killed process may take to be gone."""
 ANSWER = 64 * 1024 * 1024
 """Longest answer of a reader [bytes]."""
-LARGE_SECONDS, LARGE_MEMORY, LARGE_ANSWER = 120.0, 1800 * 1024 * 1024, 320 * 1024 * 1024
+LARGE_SECONDS, LARGE_CLOCK = 120.0, 1800.0
+LARGE_MEMORY, LARGE_ANSWER = 1800 * 1024 * 1024, 320 * 1024 * 1024
 """The same for a large file that a worker opens: nobody waits for a page."""
 AT_ONCE = max(2, os.cpu_count() or 1)
 """Files opened side by side; more wait."""
@@ -106,14 +109,15 @@ atexit.register(_opener.close)
 
 @dataclass(frozen=True)
 class Limits:
-    """What a file may take: time [s], memory [bytes], length of the answer [bytes]."""
+    """What a file may take: time of the processor [s], memory [bytes], length of the answer [bytes], time by the clock [s]."""
 
     seconds: float = SECONDS
     memory: int = MEMORY
     answer: int = ANSWER
+    clock: float = CLOCK
 
 
-LARGE = Limits(LARGE_SECONDS, LARGE_MEMORY, LARGE_ANSWER)
+LARGE = Limits(LARGE_SECONDS, LARGE_MEMORY, LARGE_ANSWER, LARGE_CLOCK)
 
 
 def opened(kind: str, data: bytes, name: str = "This file", limits: Limits | None = None, **told: Any) -> Told:
@@ -121,10 +125,10 @@ def opened(kind: str, data: bytes, name: str = "This file", limits: Limits | Non
 
     Raises InputError (field "file") with a sentence for whatever the reader refuses, takes too long or too much for, or breaks on.
     """
-    if not _opener.turns.acquire(timeout=SECONDS / 2):
+    if not _opener.turns.acquire(timeout=CLOCK / 2):
         raise InputError(BUSY, "file")
     try:
-        held = limits or Limits(SECONDS, MEMORY, ANSWER)
+        held = limits or Limits(SECONDS, MEMORY, ANSWER, CLOCK)
         answer, block = _asked(kind, data, told, held)
     finally:
         _opener.turns.release()
@@ -144,15 +148,15 @@ def warm() -> None:
 def _asked(
     kind: str, data: bytes, told: dict[str, Any], held: Limits, again: bool = True
 ) -> tuple[dict[str, Any], bytes]:
-    order = {"kind": kind, "told": told, "seconds": held.seconds, "memory": held.memory}
+    order = {"kind": kind, "told": told, "seconds": held.seconds, "clock": held.clock, "memory": held.memory}
     order["shared"] = len(data) >= SHARED
     try:
         line = _opener.wire()
     except OSError:
         raise InputError(BUSY, "file") from None
     with line as wire:
-        ends = time.monotonic() + held.seconds
-        wire.settimeout(held.seconds)
+        began = time.monotonic()
+        wire.settimeout(held.clock)
         try:
             if order["shared"]:
                 send(wire, json.dumps(order).encode())
@@ -162,7 +166,9 @@ def _asked(
             answer: dict[str, Any] = json.loads(receive(wire, held.answer))
             return answer, receive(wire, held.answer)
         except (EOFError, OSError):
-            late = time.monotonic() > ends - 0.25
+            late = (
+                time.monotonic() - began > 0.9 * held.seconds
+            )  # less by the clock cannot be that much of the processor
     if again and not late and _opener.is_gone():  # it was killed with the file in hand: that says nothing of the file
         return _asked(kind, data, told, held, again=False)
     return {"refused": TOO_LONG if late else DAMAGED, "why": "given up" if late else "its process ended"}, b""

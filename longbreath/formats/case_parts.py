@@ -353,7 +353,7 @@ class CaseIn(CasePart):
 class BurnIn(CasePart):
     """A Wiebe burn, and the fuel."""
 
-    fuel: Literal["petrol", "diesel", "ethanol", "methanol"] = "petrol"
+    fuel: Literal["petrol", "diesel", "E85", "ethanol", "methanol"] = "petrol"
     lambda_: Annotated[float, Field(gt=0.3, alias="lambda")] = 0.9
     efficiency: Coefficient = 0.88
     start_before_tdc_deg: float = 22.0

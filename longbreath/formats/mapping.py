@@ -16,9 +16,7 @@ from longbreath.core.basis.errors import InputError
 from longbreath.formats.table import Table
 
 AFR = "AFR"
-NO_SCALE = (
-    "Say what the meter calls λ = 1: 14.7 where it is set to petrol, 14.5 to diesel, 9.0 to E85, 6.5 to methanol."
-)
+NO_SCALE = "Say what the meter calls λ = 1: 14.7 where it is set to petrol, 14.5 to diesel, 9.8 to E85, 9.0 to ethanol."
 BEYOND = 1e12
 """A figure beyond this [SI] is none of the trade: it is taken for an empty cell."""
 LEAST_SCALE, MOST_SCALE = 3.0, 40.0
@@ -73,6 +71,46 @@ def guess(table: Table, channels: Sequence[Sought]) -> Mapping:
             taken.add(header)
             symbol = _unit_symbol(channel, unit) or _unit_symbol(channel, header) or _default_unit(channel, header)
             found[channel.name] = MappedColumn(header, symbol)
+    return found
+
+
+AGAINST = "-against"
+"""Ends the name of a field that says: the header is wrong there."""
+
+
+def stated_unit(table: Table, column: MappedColumn, channel: Sought) -> str:
+    """The unit that a file's own header states for a column, as one of the channel's; empty where it states none.
+
+    A mixture's is left out: the figures tell λ from air to fuel.
+    """
+    if column.header not in table.headers or channel.name.startswith("mixture"):
+        return ""
+    unit = table.units[table.headers.index(column.header)]
+    return _unit_symbol(channel, unit) or _unit_symbol(channel, column.header)
+
+
+def with_stated_units(table: Table, start: Mapping, channels: Sequence[Sought]) -> tuple[Mapping, dict[str, str]]:
+    """A mapping from before with the units that this header states, and by channel what it was read in before where that differs."""
+    found, before = dict(start), {}
+    for channel in channels:
+        column = found.get(channel.name)
+        stated = stated_unit(table, column, channel) if column is not None else ""
+        if column is not None and stated and stated != column.unit:
+            found[channel.name], before[channel.name] = replace(column, unit=stated), column.unit
+    return found, before
+
+
+def contradictions(
+    table: Table, mapping: Mapping, texts: Texts[str, str], prefix: str, channels: Sequence[Sought]
+) -> dict[str, str]:
+    """Units against what the header states, that nobody said to be right (field "<prefix><channel>-against"), by channel in words."""
+    found = {}
+    for channel in channels:
+        column = mapping.get(channel.name)
+        stated = stated_unit(table, column, channel) if column is not None else ""
+        if column is not None and stated and stated != column.unit and not texts.get(prefix + channel.name + AGAINST):
+            words = f"The header says {stated}, and {column.unit or 'a plain number'} is chosen."
+            found[channel.name + AGAINST] = f"{words} Choose {stated}, or say that the header is wrong."
     return found
 
 

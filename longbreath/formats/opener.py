@@ -58,10 +58,12 @@ def _exactly(wire: socket.socket, length: int) -> bytes:
     return bytes(held)
 
 
-def hold(seconds: float, memory: int) -> None:
-    """Limit this process: seconds by the clock and of the processor, memory it may take more [bytes]; no file, no core."""
-    signal.signal(signal.SIGALRM, signal.SIG_DFL)  # ends the process whatever it is in the middle of
-    signal.setitimer(signal.ITIMER_REAL, seconds)
+def hold(seconds: float, clock: float, memory: int) -> None:
+    """Limit this process: seconds of the processor and by the clock, memory it may take more [bytes]; no file, no core."""
+    for timer, limit in ((signal.ITIMER_PROF, seconds), (signal.ITIMER_REAL, clock)):
+        ends = signal.SIGPROF if timer == signal.ITIMER_PROF else signal.SIGALRM
+        signal.signal(ends, signal.SIG_DFL)  # ends the process whatever it is in the middle of
+        signal.setitimer(timer, limit)
     with open("/proc/self/statm") as statm:
         most = int(statm.read().split()[0]) * resource.getpagesize() + memory
     for what, limit in (
@@ -102,7 +104,7 @@ def _one(wire: socket.socket) -> None:
     """Open one file, as the child that was forked for it."""
     order = json.loads(receive(wire, 1 << 16))
     data = _shared(wire) if order["shared"] else receive(wire, 1 << 28)
-    hold(order["seconds"], order["memory"])
+    hold(order["seconds"], order["clock"], order["memory"])
     facts, block = answer(order["kind"], data, order["told"])
     send(wire, json.dumps(facts).encode(), block)
 

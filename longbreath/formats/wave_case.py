@@ -13,6 +13,7 @@ from pydantic import Field, ValidationError
 from longbreath.core.air.gases import AIR, BURNED, Gas
 from longbreath.core.basis.constants import ZERO_CELSIUS
 from longbreath.core.basis.errors import InputError
+from longbreath.core.engine.fuels import FUELS
 from longbreath.core.timing.wheel import TURN
 from longbreath.core.wave import openings
 from longbreath.core.wave.engine import (
@@ -46,8 +47,6 @@ from longbreath.formats.case_parts import (
 FORMAT = "longbreath-simulation-case/1"
 POCKET_CC = 60.0
 """Volume of the port between a rotary's pipe and its chambers."""
-FUELS = {"petrol": (43.0e6, 14.7), "diesel": (42.5e6, 14.5), "ethanol": (26.8e6, 9.0), "methanol": (19.9e6, 6.4)}
-"""Lower heating value [J/kg] and stoichiometric air to fuel (round handbook figures, from memory)."""
 
 
 class Case(CasePart):
@@ -72,7 +71,7 @@ class Case(CasePart):
         """The core's engine. Raises InputError where parts do not fit together."""
         e = self.engine
         count = e.cylinders
-        heating, stoichiometric = FUELS[self.burn.fuel]
+        fuel = FUELS[self.burn.fuel]
         intake_wall = self.intake.temperature_c + ZERO_CELSIUS
         exhaust_wall = self.exhaust.wall_c + ZERO_CELSIUS
         groups = self.exhaust.groups or (
@@ -112,7 +111,13 @@ class Case(CasePart):
                 radians(self.burn.start_before_tdc_deg),
                 radians(self.burn.length_deg),
                 self.burn.shape,
-                burn_heat(heating, stoichiometric, self.burn.lambda_, self.burn.efficiency, self.burn.fuel != "diesel"),
+                burn_heat(
+                    fuel.heating,
+                    fuel.stoichiometric,
+                    self.burn.lambda_,
+                    self.burn.efficiency,
+                    self.burn.fuel != "diesel",
+                ),
             ),
             friction=Friction(
                 self.friction.constant_kpa * 1e3,

@@ -113,6 +113,8 @@ def _read(data: bytes) -> dict[str, bytes]:
             raise InputError(f"A bundle has at most {MOST_FILES} files.", "file")
         if any(e.compress_type != zipfile.ZIP_STORED or e.file_size > len(data) for e in entries):
             raise InputError("This ZIP is not packed as bundles are: its files are compressed.", "file")
+        if sum(e.file_size for e in entries) > len(data):
+            raise InputError("This ZIP is not packed as bundles are: its files lie over one another.", "file")
         if any(e.filename.startswith("/") or ".." in e.filename or len(e.filename) > LONGEST_NAME for e in entries):
             raise InputError("This ZIP holds a file that would leave its folder.", "file")
         return {entry.filename: _one(archive, entry) for entry in entries}

@@ -34,7 +34,7 @@ class Check:
 
 @dataclass(frozen=True)
 class Report:
-    """All that was looked at, in order; the claim in words, and who signed it."""
+    """All that was looked at, in order; the statement as it was made again, what the bundle calls itself, and who signed it."""
 
     checks: tuple[Check, ...]
     statement: str = ""
@@ -63,7 +63,7 @@ class Report:
 
 
 def verify(data: bytes, known: Collection[str] = ()) -> Report:
-    """Check a bundle. known: public keys (hexadecimal) that the reader trusts; none: whose key it is is left to the reader.
+    """Check a bundle. known: public keys (hexadecimal) that the reader trusts; any other key disagrees, and stands first.
 
     Never raises for a bad bundle: whatever is wrong stands in the report.
     """
@@ -73,35 +73,35 @@ def verify(data: bytes, known: Collection[str] = ()) -> Report:
         key = pack.signed(files)
     except InputError as error:
         return Report((Check("packing", WRONG, error.message),))
-    checks = [Check("packing", OK, f"{counted(len(files), 'file')}, packed as bundles are.")]
+    checks = [_signature(key, known), Check("packing", OK, f"{counted(len(files), 'file')}, packed as bundles are.")]
     checks.append(
         Check("hashes", WRONG, "; ".join(hashes) + ".")
         if hashes
         else Check("hashes", OK, "Every file is the one that was signed for.")
     )
-    checks.append(_signature(key, known))
-    sheet: dict[str, Any] = {}
+    sheet, statement = dict[str, Any](), ""
     try:
         sheet, case = _claim(files)
-        checks += _claimed(sheet, case, files)
+        found, looked = _claimed(sheet, case, files)
+        checks += looked
+        statement = " ".join(found.sentences) if found is not None else ""
     except LongBreathError as error:
         checks.append(Check("figures", WRONG, f"They cannot be made again: {error.message}"))
     except Exception as error:  # a hostile case may break anything; it is then no proof
         checks.append(Check("figures", WRONG, f"They cannot be made again ({type(error).__name__})."))
     title = f"{sheet.get('product', '')} {sheet.get('revision', '')} on {sheet.get('vehicle', '')}".strip()
-    return Report(tuple(checks), str(sheet.get("statement", "")), title if sheet else "", key.fingerprint)
+    return Report(tuple(checks), statement, title if sheet else "", key.fingerprint)
 
 
 def _signature(key: pack.Signed, known: Collection[str]) -> Check:
     if not key.valid:
         return Check("signature", WRONG, "The list of hashes is not signed by the key that it names.")
-    if known and key.public not in known:
-        return Check("signature", WRONG, f"Signed by a key that is not the house’s: {key.fingerprint}.")
-    if known:
+    if key.public in known:
         return Check("signature", OK, f"Signed by the house, key {key.fingerprint}.")
-    return Check(
-        "signature", NOTE, f"Signed by the key {key.fingerprint}: compare it with the one that the house publishes."
-    )
+    if known:
+        return Check("signature", WRONG, f"Signed by a key that is not the house’s: {key.fingerprint}.")
+    words = f"Signed by the key {key.fingerprint}, which you did not name: anybody can sign with a key of their own."
+    return Check("signature", WRONG, f"{words} Get the key from the house itself, and name it.")
 
 
 def _claim(files: Mapping[str, bytes]) -> tuple[dict[str, Any], Case]:
@@ -118,24 +118,29 @@ def _claim(files: Mapping[str, bytes]) -> tuple[dict[str, Any], Case]:
     return found[0], case_from_data(found[1])
 
 
-def _claimed(sheet: dict[str, Any], case: Case, files: Mapping[str, bytes]) -> Iterator[Check]:
+def _claimed(sheet: dict[str, Any], case: Case, files: Mapping[str, bytes]) -> tuple[Again | None, list[Check]]:
+    """The claim made again, and what came of comparing the sheet with it."""
     if sheet.get("kind") != case.kind:
-        yield Check("case", WRONG, f"The claim is one of {sheet.get('kind')}, its case one of {case.kind}.")
-        return
-    if isinstance(case, PullsCase):
-        yield from _raw(case, files)
+        words = f"The claim is one of {sheet.get('kind')}, its case one of {case.kind}."
+        return None, [Check("case", WRONG, words)]
+    checks = list(_raw(case, files)) if isinstance(case, PullsCase) else []
     if sheet.get("method") != version_of(case.kind):
-        now = version_of(case.kind)
-        yield Check(
-            "method", NOTE, f"Published by method {sheet.get('method')}; this is {now}: figures may have moved."
-        )
+        words = f"Published by method {sheet.get('method')}; this is {version_of(case.kind)}: figures may have moved."
+        checks.append(Check("method", NOTE, words))
     found = again(case, sheet, files)
-    yield from _facts(sheet, found)
-    yield from _figures(sheet, found)
+    checks += [*_facts(sheet, found), *_figures(sheet, found), _statement(sheet, found)]
+    return found, checks
+
+
+def _statement(sheet: dict[str, Any], found: Again) -> Check:
+    """The sentences of the sheet, one by one and as the statement that is printed, against those made again."""
     told = list(sheet.get("sentences", ()))
-    same = told == list(found.sentences)
-    first = next((a for a, b in zip(told, found.sentences, strict=False) if a != b), "its length")
-    yield Check("statement", OK if same else WRONG, "Word for word." if same else f"It reads otherwise at: {first}")
+    if told != list(found.sentences):
+        first = next((a for a, b in zip(told, found.sentences, strict=False) if a != b), "its length")
+        return Check("statement", WRONG, f"It reads otherwise at: {first}")
+    if sheet.get("statement") != " ".join(found.sentences):
+        return Check("statement", WRONG, "What the sheet prints as its statement is not what its facts say.")
+    return Check("statement", OK, "Word for word.")
 
 
 def _raw(case: PullsCase, files: Mapping[str, bytes]) -> Iterator[Check]:

@@ -17,6 +17,7 @@ from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.weigh.ledger import BOUNDED
 from longbreath.demo import claims, load
 from longbreath.dossier.claim import bundle, house
+from longbreath.dossier.claim.keys import signing_key
 from longbreath.dossier.claim.reads import draft_of
 from longbreath.dossier.claim.reviews import sealer
 from longbreath.dossier.evidence.builds import LineCard
@@ -112,6 +113,9 @@ def test_a_forger_who_signs_anew_is_caught_by_the_figures(files: dict[str, bytes
     assert "statement" in forged(
         files, "claim.json", in_json(lambda c: c["sentences"].__setitem__(0, "It gained 90 hp."))
     )
+    assert forged(files, "claim.json", in_json(lambda c: c.__setitem__("statement", "It gained 90 hp."))) == [
+        "statement"
+    ]
     assert "figures" in forged(files, "claim.json", in_json(lambda c: c["figures"][0].__setitem__("si", 99.0)))
     assert "gain: middle, torque" in forged(
         files, "claim.json", in_json(lambda c: c["facts"][0].__setitem__("value", 99.0))
@@ -160,7 +164,8 @@ def test_it_is_kept_once_and_lists_what_it_lets_out(db: UnitOfWork, pulled: Simp
     assert bundle.make(db, claim, ADDRESS, SEAL, quiet, listed) is made
     data = bundle.content(db, made)
     assert pack.sha256(data) == made.sha256
-    assert verify(data).holds
+    key, _ = signing_key(db, SEAL)
+    assert verify(data, [key.public]).holds
     paths = {path for path, _ in made.discloses}
     kept = pack.unpacked(data)
     for path in kept:

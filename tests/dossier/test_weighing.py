@@ -167,6 +167,8 @@ def test_what_breaks_a_comparison_is_not_taken_off(db: UnitOfWork, shop: SimpleN
     load.pulled(db, shop.application, shop.card)
     with pytest.raises(InputError, match="Tune cannot be taken off: test again"):
         say(db, shop, tune=LineCard("reflashed", "bounded", -0.01, 0.01))
+    with pytest.raises(InputError, match=r"nor closed by words: test again .* correct that"):
+        say(db, shop, tune=LineCard("the same tune under another name", "none"))
     assert say(db, shop, tune=LineCard("reflashed", "unknown")).package == ("Tune",)
 
 

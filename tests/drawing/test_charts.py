@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from typing import Any
 
 import altair as alt
@@ -53,6 +54,14 @@ def test_hatching_stands_only_where_the_difference_is_proven() -> None:
     for row, difference, half in zip(rows, found.difference, found.half_width, strict=True):
         assert (row["gain"] > 0) == (difference - half > 0)
         assert (row["loss"] < 0) == (difference + half < 0)
+
+
+def test_no_two_ticks_of_a_difference_read_alike() -> None:
+    """The axis of B − A counts in halves where the difference is small: they are written with their digits."""
+    spec = charts.weigh_chart(WEIGHING, BANDS, "us", "paper")
+    formats = re.findall(r'"format": "([+][^"]*)"', json.dumps(spec))
+    assert formats
+    assert all(form.endswith("~r") for form in formats)
 
 
 def test_figures_follow_the_units_of_the_viewer() -> None:

@@ -121,12 +121,11 @@ def test_a_process_knows_no_address_and_no_key(monkeypatch: pytest.MonkeyPatch) 
     ids=("memory", "files", "sleep", "loop"),
 )
 def test_a_held_process_cannot_take_memory_time_or_disk(work: Any, ending: str) -> None:
-    began = time.monotonic()
     child = os.fork()
     if child == 0:
         code = 0
         try:
-            opener.hold(1.0, 100 * 1024 * 1024)
+            opener.hold(1.0, 3.0, 100 * 1024 * 1024)
             work()
         except MemoryError:
             code = 7
@@ -136,8 +135,7 @@ def test_a_held_process_cannot_take_memory_time_or_disk(work: Any, ending: str) 
     _, status = os.waitpid(child, 0)
     if ending == "late":
         assert os.WIFSIGNALED(status)
-        assert os.WTERMSIG(status) in (signal.SIGALRM, signal.SIGXCPU, signal.SIGKILL)
-        assert time.monotonic() - began < 10
+        assert os.WTERMSIG(status) == (signal.SIGALRM if work.__code__.co_names[0] == "time" else signal.SIGPROF)
     elif ending == "memory":
         assert os.WEXITSTATUS(status) == 7
     else:

@@ -14,7 +14,7 @@ from fluids.compressible import P_critical_flow, P_stagnation
 from fluids.flow_meter import C_Reader_Harris_Gallagher, orifice_expansibility
 from scipy.optimize import brentq
 
-from longbreath.core.air.moist import Weather
+from longbreath.core.air.moist import Weather, density
 from longbreath.core.basis.units import from_unit, to_unit
 from longbreath.core.bench import discharge, meter, potential, reduction, stacks, traverse
 
@@ -84,6 +84,13 @@ def test_ideal_flow_of_a_square_inch() -> None:
     assert flow == pytest.approx(141.604, rel=1e-5)
     assert flow == pytest.approx(146.0, rel=0.04)
     assert to_unit(discharge.ideal_velocity(DP, STANDARD), "velocity", "ft/s") == pytest.approx(357.610, rel=1e-5)
+
+
+def test_an_ideal_jet_in_moist_air_against_bernoulli() -> None:
+    """At a tenth of an inch of water the jet is √(2·Δp/ρ) of the moist air (first principles); lighter air is faster."""
+    damp, drop = Weather(308.15, 98000.0, 0.9), 24.9
+    assert discharge.ideal_velocity(drop, damp) == pytest.approx(sqrt(2 * drop / density(damp)), rel=2e-4)
+    assert discharge.ideal_flow(1e-3, drop, damp) == pytest.approx(1e-3 * sqrt(2 * drop / density(damp)), rel=4e-4)
 
 
 def test_ideal_flow_against_the_expansion_of_real_air() -> None:

@@ -9,6 +9,7 @@ from flask.testing import FlaskClient
 from sqlalchemy import select
 
 from longbreath.dossier import coverage, library
+from longbreath.dossier.conditions import engine_of
 from longbreath.store.models import Product, Revision, Vehicle
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
@@ -256,8 +257,27 @@ def test_a_disc_engine_is_not_asked_how_long_its_intake_is_open(tester: FlaskCli
     kart = db.scalars(select(Vehicle).where(Vehicle.name == "Kart")).one()
     assert (kart.cycle, kart.intake_duration) == ("two-stroke", None)
     assert "1 cylinder, two-stroke" in read(tester.get("/library")).text
-    answer = tester.post("/library/vehicles/new", data={**data, "name": "Rotor", "cycle": "rotary"})
-    assert "how long the intake is open" in errors_of(answer)
+
+
+def test_the_sizes_are_those_of_the_kind_of_engine(tester: FlaskClient, db: UnitOfWork) -> None:
+    """A rotor has a chamber and no bore; an intake duration may be left out of any of them."""
+    rotor = {**VEHICLE, "name": "Rotor", "cycle": "rotary", "cylinders": "2", "intake_duration": ""}
+    assert "has no such size (a bore)" in errors_of(tester.post("/library/vehicles/new", data=rotor))
+    rotor |= {"bore": "", "stroke": ""}
+    assert "This is missing" in errors_of(tester.post("/library/vehicles/new", data=rotor))
+    assert tester.post("/library/vehicles/new", data={**rotor, "chamber_volume": "654 cc"}).status_code == 302
+    made = db.scalars(select(Vehicle).where(Vehicle.name == "Rotor")).one()
+    assert (made.bore, made.stroke, made.intake_duration) == (None, None, None)
+    assert engine_of(made).displacement == pytest.approx(1308e-6)
+    assert "654" in read(tester.get("/library")).text
+    four = {**VEHICLE, "name": "Four", "intake_duration": ""}
+    assert "has no such size (a rotor's chamber)" in errors_of(
+        tester.post("/library/vehicles/new", data={**four, "chamber_volume": "654 cc"})
+    )
+    assert "draws through its crankcase" in errors_of(
+        tester.post("/library/vehicles/new", data={**four, "case_volume": "500 cc"})
+    )
+    assert tester.post("/library/vehicles/new", data=four).status_code == 302
 
 
 def test_a_revision_that_is_a_number_is_told_to_be_one(

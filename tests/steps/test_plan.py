@@ -479,6 +479,27 @@ def test_factor_levels_name_parts_as_the_library_does(db: UnitOfWork, shop: Simp
     assert made[3].title.endswith("Cap: off")
 
 
+def test_the_files_of_a_series_by_setting_are_mapped_judged_and_weighed(
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
+) -> None:
+    """One part at settings in words of one's own, with and without the boost expected of them."""
+    for levels in ("weak spring\nstrong spring", "gate shut = 60 kPa\nhalf open = 85 kPa\nopen = 110 kPa"):
+        series = filled(
+            shop, design="series", letters="B", factor_1="Wastegate", levels_1=levels, minutes_1="4", pulls_per_set="2"
+        )
+        assert send(tester, f"{base(shop)}/plan/card", series).status_code == 302
+        card = newest(db, shop)
+        assert [v.levels for v in card.variants] == [[k] for k in range(len(card.variants))]
+        session = open_session(tester, shop, held_on=f"2026-05-{20 + len(card.variants)}")
+        files = [(f"run {place} {letter}.csv", good(place)) for place, letter in enumerate(card.order, start=1)]
+        assert upload(tester, shop, session, *files).status_code == 302
+        page = read(tester.get(f"{base(shop)}/pull/sessions/{session}/mapping"))
+        assert len(page.select("select[name$=-label]")) == len(files)
+        assert record(tester, shop, session).status_code == 302
+        for where in (f"pull?session={session}", f"pull/sessions/{session}/cell", "weigh", "weigh/several", "claim"):
+            assert tester.get(f"{base(shop)}/{where}").status_code in (200, 302), where
+
+
 def test_a_controller_cannot_hold_less_than_its_spring(
     tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
 ) -> None:

@@ -150,6 +150,30 @@ def test_a_wrong_unit_found_afterwards_is_corrected_for_the_whole_source(
     assert tester.get(f"{base(shop)}/pull/sessions/{session}/sources/{'0' * 64}").status_code == 404
 
 
+def test_the_unit_of_a_header_beats_what_is_remembered_and_a_contradiction_is_asked_about(
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
+) -> None:
+    """Torque in N·m, once read as lb-ft because somebody said that the header was wrong: the next file is read by its header."""
+    first = open_session(tester, shop)
+    upload(tester, shop, first, ("a.csv", as_text(pull(BREATHING, 1), FULL)))
+    assert record(tester, shop, first, **{"g0-torque-header": "Torque", "g0-torque-unit": "lb-ft"}).status_code == 422
+    assert pulls(db) == []
+    choice = {"g0-torque-header": "Torque", "g0-torque-unit": "lb-ft"}
+    asked = tester.post(f"{base(shop)}/pull/sessions/{first}/mapping", data={**choice, "record": "1"})
+    assert "The header says N·m, and lb-ft is chosen" in errors_of(asked)
+    assert record(tester, shop, first, **choice, **{"g0-torque-against": "y"}).status_code == 302
+    second = open_session(tester, shop, held_on="2026-05-15")
+    upload(tester, shop, second, ("b.csv", as_text(pull(BREATHING, 2), FULL)))
+    page = read(tester.get(f"{base(shop)}/pull/sessions/{second}/mapping"))
+    assert "last time it was read as lb-ft. Which is right?" in page.text
+    assert page.select_one("select[name=g0-torque-unit] option[selected]")["value"] == "N·m"
+    assert record(tester, shop, second).status_code == 422  # nobody has answered yet
+    assert record(tester, shop, second, **{**choice, "g0-torque-unit": "N·m"}).status_code == 302
+    taken, right = pulls(db)
+    assert taken.read.columns["torque"]["unit"] == "lb-ft"
+    assert right.read.columns["torque"]["unit"] == "N·m"
+
+
 def test_a_typed_pull_is_kept_corrected_and_told_apart(
     tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
 ) -> None:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import pi, sqrt
 
-from longbreath.core.air.moist import Weather, density, speed_of_sound
+from longbreath.core.air.moist import Weather, density
 from longbreath.core.basis.constants import GAMMA_AIR
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure, Given, Step, Working
@@ -54,22 +54,19 @@ def ideal_flow(area: float, drop: float, weather: Weather) -> float:
     if not 0 <= drop < weather.pressure:
         raise InputError("A test pressure lies between nought and the room's pressure.", "test_pressure")
     ratio = 1.0 - drop / weather.pressure
-    # √(R T0) by the speed of sound, and p0/√(R T0)/ρ0 = √(R T0)
-    root = speed_of_sound(weather.temperature) / sqrt(GAMMA_AIR)
-    moist = weather.pressure / (density(weather) * root**2)  # 1 in dry air: humid air is lighter
-    return area * root * sqrt(moist) * flow_function(ratio)
+    return area * sqrt(weather.pressure / density(weather)) * flow_function(ratio)
 
 
 def ideal_velocity(drop: float, weather: Weather) -> float:
-    """Velocity [m/s] of an ideal jet at `drop` [Pa]: a·√(2/(γ−1)·(1 − (p/p0)^((γ−1)/γ))), sonic from the critical ratio on.
+    """Velocity [m/s] of an ideal jet at `drop` [Pa]: √(2·γ/(γ−1)·p0/ρ0·(1 − (p/p0)^((γ−1)/γ))), sonic from the critical ratio on.
 
     Raises InputError for a drop that is no part of the room's pressure. Source: first principles.
     """
     if not 0 <= drop < weather.pressure:
         raise InputError("A test pressure lies between nought and the room's pressure.", "test_pressure")
     ratio = max(1.0 - drop / weather.pressure, CRITICAL)
-    a = speed_of_sound(weather.temperature)
-    return a * sqrt(2.0 / (GAMMA_AIR - 1.0) * (1.0 - ratio ** ((GAMMA_AIR - 1.0) / GAMMA_AIR)))
+    root = sqrt(weather.pressure / density(weather))
+    return root * sqrt(2.0 * GAMMA_AIR / (GAMMA_AIR - 1.0) * (1.0 - ratio ** ((GAMMA_AIR - 1.0) / GAMMA_AIR)))
 
 
 @dataclass(frozen=True)

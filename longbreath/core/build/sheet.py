@@ -58,6 +58,12 @@ BY_KEY = {item.key: item for item in ITEMS}
 GROUPS = tuple(dict.fromkeys(item.group for item in ITEMS))
 
 
+def can_close(line: str) -> bool:
+    """Whether a difference in a line may be taken off, bounded or told to be none; what breaks a comparison never."""
+    item = BY_KEY.get(line)
+    return item is None or item.effect not in (BREAKS, SAME)
+
+
 @dataclass(frozen=True)
 class Difference:
     """One line that differs: the item, both texts, and what follows from it in words."""

@@ -22,8 +22,9 @@ from longbreath.core.dyno.scatter import Scatter, set_numbers
 CHANCE = 0.8
 BANDS = 3
 """Bands of use that share the error."""
-USUAL_BMEP = {"four-stroke": (10e5, 4.0 * pi), "two-stroke": (8e5, 2.0 * pi), "rotary": (9e5, 4.0 * pi)}
-"""Brake mean effective pressure [Pa] in the band of use and angle of a cycle [rad]. Common practice, no source."""
+USUAL_BMEP = {"four-stroke": (10e5, 4.0 * pi), "two-stroke": (8e5, 2.0 * pi), "rotary": (9e5, 2.0 * pi)}
+"""Brake mean effective pressure [Pa] in the band of use and angle from one firing of a cylinder to its next [rad], of a
+rotor a turn of the shaft. Common practice, no source."""
 
 
 def usual_torque(displacement: float, cycle: str) -> float:

@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from longbreath.core.basis.units import from_unit
+from longbreath.core.engine.fuels import PETROL, fuel_named
 
 ROOM_PRESSURE = 101325.0
 """Pressure of the room [Pa]: the standard atmosphere."""
@@ -21,8 +22,6 @@ REFLECTION = 4
 """Return of the wave that is counted when a runner is tuned [count]."""
 HEAT_TRANSFER = 30.0
 """Heat loss of a bare exhaust pipe to moving air [W/(m2 K)]."""
-PETROL_DENSITY = 745.0
-"""Density of petrol [kg/m3] at 15 °C; handbook, from memory."""
 RATED_FUEL_DROP = 3e5
 """Pressure across an injector at which its flow is rated [Pa]."""
 INJECTOR_DEAD_TIME = 0.001
@@ -45,11 +44,12 @@ class Assumed:
 
 
 def assumed_of(fuel: str, induction: str) -> Assumed:
-    """What is assumed of an engine by its fuel and its way of induction. Source: common practice, no source."""
-    diesel = fuel == "diesel"
+    """What is assumed of an engine by its fuel and its way of induction: petrol and diesel by common practice, no source; of another
+    fuel the same λ and the same heat for a unit of work as of petrol."""
+    diesel, burned = fuel == "diesel", fuel_named(fuel)
     return Assumed(
         filling=1.55 if induction in BOOSTED else 0.95,
-        air_fuel_ratio=22.0 if diesel else 12.8,
-        consumption=from_unit(220.0 if diesel else 280.0, "consumption", "g/kWh"),
+        air_fuel_ratio=22.0 if diesel else 12.8 * burned.stoichiometric / PETROL.stoichiometric,
+        consumption=from_unit(220.0 if diesel else 280.0 * PETROL.heating / burned.heating, "consumption", "g/kWh"),
         exhaust_temperature=850.0 if diesel else 1050.0,
     )

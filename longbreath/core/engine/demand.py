@@ -11,21 +11,29 @@ from longbreath.core.basis.working import Figure, Given, Step, Working
 
 STROKES = {"four-stroke": 4, "two-stroke": 2, "rotary": 2}
 """Strokes per cycle by kind of engine: a rotor's chamber draws once a turn of the shaft, as a two-stroke does."""
+ROTOR_DRAWS = 1.5 * pi
+"""Angle of the shaft over which a rotor's chamber grows [rad]: a quarter of its 1080°. First principles."""
 FIRST_PRINCIPLES = "First principles (quasi-steady, incompressible)."
 
 
 @dataclass(frozen=True)
 class EngineGeometry:
-    """Geometry that air demand needs: bore, stroke [m], number of cylinders, strokes per cycle (4 or 2)."""
+    """Geometry that air demand needs: bore, stroke [m], number of cylinders, strokes per cycle (4 or 2).
+
+    chamber: displacement of one chamber of a rotor [m3]; bore and stroke are then nought, and its cylinders are rotors.
+    """
 
     bore: float
     stroke: float
     cylinders: int
     strokes: int = 4
+    chamber: float | None = None
 
     def __post_init__(self) -> None:
-        if self.bore <= 0 or self.stroke <= 0:
+        if self.chamber is None and (self.bore <= 0 or self.stroke <= 0):
             raise InputError("Bore and stroke must be more than nought.", "bore")
+        if self.chamber is not None and self.chamber <= 0:
+            raise InputError("A rotor's chamber must be more than nought.", "chamber_volume")
         if self.cylinders < 1:
             raise InputError("An engine has at least one cylinder.", "cylinders")
         if self.strokes not in (2, 4):
@@ -33,21 +41,29 @@ class EngineGeometry:
 
     @property
     def displacement(self) -> float:
-        """Swept volume of all cylinders [m3]."""
-        return self.cylinders * pi / 4.0 * self.bore**2 * self.stroke
+        """Swept volume of all cylinders, or of one chamber of each rotor [m3]."""
+        return self.cylinders * (self.chamber or pi / 4.0 * self.bore**2 * self.stroke)
 
     def mean_piston_speed(self, speed: float) -> float:
-        """2 S N [m/s] at `speed` [rad/s]."""
+        """2 S N [m/s] at `speed` [rad/s]. Raises InputError for a rotor, which has no piston."""
+        if self.chamber is not None:
+            raise InputError("A rotor has no piston, and no piston speed.", "stroke")
         return self.stroke * speed / pi
+
+    def drawing_flow(self, speed: float) -> float:
+        """Mean volume flow [m3/s] into one cylinder while it draws: its volume over half a turn, of a rotor over three quarters."""
+        return self.displacement / self.cylinders * speed / (pi if self.chamber is None else ROTOR_DRAWS)
 
 
 def _engine_givens(engine: EngineGeometry, speed: float) -> tuple[Given, ...]:
-    return (
+    sizes: tuple[Given, ...] = (
         Given("B", "bore", engine.bore, "length"),
         Given("S", "stroke", engine.stroke, "length"),
-        Given("n", "cylinders", engine.cylinders, "count"),
-        Given("N", "engine speed", speed, "speed"),
     )
+    if engine.chamber is not None:
+        sizes = (Given("V_c", "chamber of one rotor", engine.chamber, "volume"),)
+    count = "cylinders" if engine.chamber is None else "rotors"
+    return (*sizes, Given("n", count, engine.cylinders, "count"), Given("N", "engine speed", speed, "speed"))
 
 
 def air_demand(engine: EngineGeometry, speed: float, filling: float) -> Figure:
@@ -65,7 +81,10 @@ def air_demand(engine: EngineGeometry, speed: float, filling: float) -> Figure:
     working = Working(
         "Air demand",
         (*_engine_givens(engine, speed), Given("η", "volumetric efficiency", filling, "percent")),
-        (Step("V_d", "n·π/4·B²·S", engine.displacement, "volume"), Step("Q", f"V_d·N·η/{revolutions:g}", flow, "flow")),
+        (
+            Step("V_d", "n·V_c" if engine.chamber is not None else "n·π/4·B²·S", engine.displacement, "volume"),
+            Step("Q", f"V_d·N·η/{revolutions:g}", flow, "flow"),
+        ),
         FIRST_PRINCIPLES,
         ("Volume at the density of the air in front of the mouth.",),
     )
@@ -80,17 +99,20 @@ def gas_velocity(engine: EngineGeometry, speed: float, area: float) -> Figure:
     """
     if area <= 0:
         raise InputError("A section's area must be more than nought.", "area")
-    piston_speed = engine.mean_piston_speed(speed)
-    piston_area = pi / 4.0 * engine.bore**2
-    velocity = piston_speed * piston_area / area
+    velocity = engine.drawing_flow(speed) / area
+    if engine.chamber is None:
+        steps: tuple[Step, ...] = (
+            Step("S_p", "2·S·N", engine.mean_piston_speed(speed), "velocity"),
+            Step("A_p", "π/4·B²", pi / 4.0 * engine.bore**2, "area"),
+            Step("v", "S_p·A_p/A", velocity, "velocity"),
+        )
+    else:
+        flow = Step("Q_c", "V_c·N/(3/4)", engine.drawing_flow(speed), "flow")
+        steps = (flow, Step("v", "Q_c/A", velocity, "velocity"))
     working = Working(
         "Mean gas velocity in the section",
         (*_engine_givens(engine, speed), Given("A", "area of the section", area, "area")),
-        (
-            Step("S_p", "2·S·N", piston_speed, "velocity"),
-            Step("A_p", "π/4·B²", piston_area, "area"),
-            Step("v", "S_p·A_p/A", velocity, "velocity"),
-        ),
+        steps,
         FIRST_PRINCIPLES,
         ("Mean over the intake stroke, cylinder filled to its displacement.",),
     )

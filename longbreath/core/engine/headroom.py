@@ -9,7 +9,7 @@ from math import pi, sqrt
 
 from longbreath.core.basis.errors import InputError, positive
 from longbreath.core.basis.working import Figure, Given, Step, Working
-from longbreath.core.engine.assumptions import INJECTOR_DEAD_TIME, PETROL_DENSITY, RATED_FUEL_DROP
+from longbreath.core.engine.assumptions import INJECTOR_DEAD_TIME, RATED_FUEL_DROP
 
 INJECTOR_SOURCE = "First principles: flow through an orifice; open fully for the rest of its pulse."
 STANDARD_PRESSURE = 101325.0
@@ -179,10 +179,10 @@ class Headroom:
     errors: dict[str, str]
 
 
-def answer(asked: Demand, usual_consumption: float, strokes: int) -> Headroom:
+def answer(asked: Demand, usual_consumption: float, strokes: int, fuel_density: float) -> Headroom:
     """Figures of sensor, injectors and controller, as far as they were asked for.
 
-    usual_consumption: brake specific fuel consumption where none was said [kg/J]; strokes per cycle [count].
+    usual_consumption: brake specific fuel consumption where none was said [kg/J]; strokes per cycle [count]; fuel_density [kg/m3].
     """
     found = Headroom({}, {})
     _put(found, asked, "sensor", ("top", "altitude"), _sensor)
@@ -191,7 +191,7 @@ def answer(asked: Demand, usual_consumption: float, strokes: int) -> Headroom:
         asked,
         "injector",
         ("power", "speed", "injectors", "rated"),
-        partial(_injectors, usual_consumption, strokes),
+        partial(_injectors, usual_consumption, strokes, fuel_density),
     )
     _put(found, asked, "controller", ("duty", "spring"), _controller)
     return found
@@ -221,7 +221,7 @@ def _sensor(asked: Demand) -> tuple[Figure, ...]:
     return sensor_figures(_known(asked.top), pressure_at(_known(asked.altitude)), _known(asked.boost))
 
 
-def _injectors(usual_consumption: float, strokes: int, asked: Demand) -> tuple[Figure, ...]:
+def _injectors(usual_consumption: float, strokes: int, fuel_density: float, asked: Demand) -> tuple[Figure, ...]:
     duty = injector_duty(
         _known(asked.power),
         asked.consumption or usual_consumption,
@@ -229,7 +229,7 @@ def _injectors(usual_consumption: float, strokes: int, asked: Demand) -> tuple[F
         _known(asked.rated),
         asked.rated_drop or RATED_FUEL_DROP,
         asked.drop or RATED_FUEL_DROP,
-        PETROL_DENSITY,
+        fuel_density,
         _known(asked.speed),
         _known(asked.dead_time, INJECTOR_DEAD_TIME),
         strokes,

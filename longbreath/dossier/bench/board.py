@@ -113,6 +113,8 @@ def board(db: Session, trace: Trace, ids: Sequence[int], system: str, wanted: fl
     if wanted is not None and round(wanted, 7) not in lifts:
         lifts = sorted({*lifts, round(wanted, 7)})
     now = round(wanted, 7) if wanted is not None else next((lift for lift in lifts if lift not in rows), None)
+    if trace.kind == "fixed":
+        now = lifts[0]  # a part has one place: what is read again is a repeat
     gear = gear_of(trace)
     rungs = []
     for lift in lifts:

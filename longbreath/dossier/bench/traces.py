@@ -236,6 +236,17 @@ def by_lift(trace: Trace) -> dict[float, list[Reading]]:
     return found
 
 
+def repeats_of(reading: Reading) -> list[Reading]:
+    """The readings that count at the lift of one, itself among them, oldest first."""
+    return by_lift(reading.trace).get(round(reading.lift, 7), [])
+
+
+def flow_alone(reading: Reading) -> Figure:
+    """The flow of one reading by itself [m3/s], without its repeats."""
+    session = reading.trace.session
+    return reduction.reduce_reading(stored_reading(reading, reading.trace), session.test_pressure, leak_of(session))
+
+
 def noise_of(session: BenchSession) -> reduction.Noise:
     """How well the bench repeats and how sure its scale is: its own repeats of the session, else its card."""
     found, plate = session.bench, plate_state(session.bench, session.held_on)

@@ -79,11 +79,11 @@ def make(
         raise EvidenceError("Only a published claim has a bundle.")
     tell(0.1, "gathering pulls and files")
     files = files_of(work, claim, address, tell)
-    _, private = signing_key(work, seal)
+    key, private = signing_key(work, seal)
     tell(0.7, "packing and signing")
     data = pack.packed(files, private)
     tell(0.8, "checking it as a stranger would")
-    report = verify(data)
+    report = verify(data, [key.public])
     if not report.holds:
         raise EvidenceError("The bundle does not verify: " + "; ".join(f"{c.name}: {c.words}" for c in report.wrong))
     blob = blobs.keep(work, data, pack.MOST_BYTES)

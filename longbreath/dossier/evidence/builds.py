@@ -13,7 +13,7 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.build import sheet
 from longbreath.core.build.sheet import Differing, SheetComparison
 from longbreath.core.claim.language import check_description
-from longbreath.core.weigh.ledger import BOUNDED, KINDS, LARGEST_BOUND, MEASURED
+from longbreath.core.weigh.ledger import BOUNDED, KINDS, LARGEST_BOUND, MEASURED, NONE
 from longbreath.dossier.commands import put
 from longbreath.dossier.evidence.keys import standing
 from longbreath.dossier.weigh.ledger import Told
@@ -159,9 +159,9 @@ def _check_line(work: UnitOfWork, application: Application, line: str, card: Lin
         raise InputError("Choose what is known of its effect.", f"kind_{line}")
     if card.kind and not card.reason:
         raise InputError("Say in words why: it stands on the sheet.", f"reason_{line}")
-    item = sheet.BY_KEY.get(line)
-    if card.kind in (BOUNDED, MEASURED) and item is not None and item.effect in (sheet.BREAKS, sheet.SAME):
-        raise InputError(f"{item.label} cannot be taken off: test again with this the same.", f"kind_{line}")
+    if card.kind in (BOUNDED, MEASURED, NONE) and not sheet.can_close(line):
+        words = f"{sheet.BY_KEY[line].label} cannot be taken off, nor closed by words: test again with this the same."
+        raise InputError(f"{words} If a build sheet is wrong, correct that.", f"kind_{line}")
     if card.kind == BOUNDED:
         _check_bound(line, card)
     if card.kind == MEASURED:

@@ -89,7 +89,7 @@ def volume_rows(vehicle: Vehicle, rows: Sequence[Element], at: Flowing) -> list[
         if kind_of(e.kind).holds and (figure := plenum_figure(e, runners)) is not None:
             boxes.append(VolumeRow(e.name, figure, volumes.ratio_figure(figure, motor.displacement)))
     cases = []
-    if vehicle.case_volume:
+    if vehicle.case_volume and vehicle.bore and vehicle.stroke:
         figures_of_case = volumes.crankcase_figures(vehicle.bore, vehicle.stroke, vehicle.case_volume)
         cases = [VolumeRow("crankcase, piston up", *figures_of_case)]
     first = [row for row in ducts if row.what == volumes.RUNNER_AND_PORT_WORDS]

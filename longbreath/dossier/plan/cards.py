@@ -232,7 +232,11 @@ def _variants_for(work: UnitOfWork, application: Application, draft: CardDraft) 
 
 
 def _put_variants(work: UnitOfWork, card: TestCard, chosen: Sequence[Variant], draft: CardDraft) -> None:
-    cells = list(designs.cells_of(draft.factors).values()) if draft.design == designs.FACTORIAL else [()] * len(chosen)
+    cells: list[tuple[int, ...]] = [()] * len(chosen)
+    if draft.design == designs.FACTORIAL:
+        cells = list(designs.cells_of(draft.factors).values())
+    elif draft.design == designs.SERIES:
+        cells = [(setting,) for setting in range(len(chosen))]
     work.execute(delete(CardVariant).where(CardVariant.card_id == card.id))
     for cell, variant in zip(cells, chosen, strict=True):
         row = CardVariant(card_id=card.id, variant_id=variant.id, letter=variant.letter, called=variant.title)

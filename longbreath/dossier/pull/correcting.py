@@ -48,7 +48,10 @@ def source_of(work: UnitOfWork, session: DynoSession, fingerprint: str, texts: T
     table = table_of(work, pulls[0])
     present = formats_mapping.from_json(pulls[0].read.columns)
     chosen = formats_mapping.chosen(table.table, present, texts, "g0-", reading.sought_for(present))
+    sought = reading.sought_for(present)
     found = Recorded(fingerprint, "g0", table, chosen, pulls)
+    if texts:
+        found.errors = formats_mapping.contradictions(table.table, chosen, texts, "g0-", sought)
     try:
         reading.columns_of(table.table, chosen)
     except InputError as error:

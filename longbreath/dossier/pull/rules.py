@@ -102,7 +102,7 @@ def company_of(db: Session, session: DynoSession, vehicle: Vehicle, place: int, 
         place,
         label,
         tuple(Earlier(p.sequence, p.label, p.is_valid, known[p.id]) for p in others),
-        {v.letter: tuple(v.levels) for v in card.variants} if series else {},
+        {v.letter: tuple(v.levels) for v in card.variants if v.levels} if series else {},
         settings[0] if settings and series else None,
         settings[1] if settings and series else (),
     )

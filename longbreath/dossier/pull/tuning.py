@@ -15,13 +15,10 @@ from longbreath.core.claim.language import find_in_record
 from longbreath.core.dyno import tuning
 from longbreath.core.dyno.channels import AIR_FLOW, FUEL_FLOW, MIXTURE, SPEED, TORQUE
 from longbreath.core.dyno.tuning import FORETOLD, Match, Taken
+from longbreath.core.engine.fuels import fuel_named
 from longbreath.dossier.pull.sessions import channels_of
 from longbreath.store.models import Application, DynoSession, FuelBatch, Pull, TestCard, TuningRound
 from longbreath.store.unit_of_work import UnitOfWork
-
-STOICHIOMETRIC = {"diesel": 14.5}
-PETROL = 14.7
-"""Air to fuel at λ = 1 by mass. Common practice, no source."""
 
 
 @dataclass(frozen=True)
@@ -236,4 +233,4 @@ def fuel_taken(db: Session, application: Application, pull: Pull) -> Taken | Non
     inside = (channels[SPEED] >= vehicle.band_low) & (channels[SPEED] <= vehicle.band_end)
     if not inside.any():
         return None
-    return tuning.taken(channels, inside, STOICHIOMETRIC.get(vehicle.fuel, PETROL))
+    return tuning.taken(channels, inside, fuel_named(vehicle.fuel).stoichiometric)

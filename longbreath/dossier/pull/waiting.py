@@ -112,7 +112,7 @@ class Source:
     @property
     def is_unreadable(self) -> bool:
         """Whether a column or unit is chosen wrong, so that nothing can be shown of it."""
-        return any(not name.endswith("-scale") for name in self.errors)
+        return any(not name.endswith(("-scale", formats_mapping.AGAINST)) for name in self.errors)
 
     @property
     def name(self) -> str:
@@ -222,8 +222,15 @@ def _source(work: UnitOfWork, key: str, table: LogTable, texts: Texts[str, str],
     fingerprint = table.table.fingerprint
     kept = dossier_sources.remembered(work, fingerprint)
     start, said = (formats_mapping.from_json(kept), {}) if kept else propose(table.table, PULL_CHANNELS)
-    chosen = formats_mapping.chosen(table.table, start, texts, f"{key}-", reading.sought_for(start))
+    sought, prefix = reading.sought_for(start), f"{key}-"
+    start, before = formats_mapping.with_stated_units(table.table, start, sought) if kept else (start, {})
+    chosen = formats_mapping.chosen(table.table, start, texts, prefix, sought)
     source = Source(key, fingerprint, table, chosen, kept is not None, said)
+    source.errors = formats_mapping.contradictions(table.table, chosen, texts, prefix, sought)
+    for name, unit in before.items():
+        if f"{prefix}{name}-unit" not in texts:
+            words = f"The header says {start[name].unit}; last time it was read as {unit or 'a plain number'}."
+            source.errors[name + formats_mapping.AGAINST] = f"{words} Which is right?"
     before = dossier_sources.told_once(work, fingerprint)
     source.told = {name: written(texts.get(f"{key}-{name}", before.get(name, ""))) for name in TOLD_ONCE}
     try:

@@ -11,6 +11,7 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.sentence import rpm
 from longbreath.core.engine import assumptions, demand, sizes
+from longbreath.core.engine.fuels import fuel_named
 from longbreath.core.path.kinds import COMPRESSOR, RUNNER
 from longbreath.core.reckon.rests import CHOSEN, ESTIMATED, MEASURED, NOMINAL, Known
 from longbreath.core.timing import wheel
@@ -352,7 +353,7 @@ FILL: dict[str, Callable[[Records], Known | None]] = {
     "step": lambda r: _usual(1.0, "a single gear"),
     "consumed_drop": lambda r: _usual(assumptions.RATED_FUEL_DROP, "3 bar"),
     "dead_time": lambda r: _usual(assumptions.INJECTOR_DEAD_TIME, "1 ms"),
-    "fuel_density": lambda r: _usual(assumptions.PETROL_DENSITY, "petrol, from memory"),
+    "fuel_density": lambda r: _usual(fuel_named(r.vehicle.fuel).density, f"{r.vehicle.fuel}, from memory"),
 }
 """What the records know, by name."""
 

@@ -38,6 +38,7 @@ class Measured:
     losses: Mapping[int, Known]
     rungs: Mapping[str, LadderRung]
     head: tuple[float, str] | None
+    cylinders: int = 0
 
 
 def measured_on(db: Session, records: Records, wanted: set[int]) -> Measured:
@@ -56,6 +57,7 @@ def measured_on(db: Session, records: Records, wanted: set[int]) -> Measured:
         _by_revision(of, {number: b.losses for number, b in read.items()}),
         {r.name: r for r in rungs},
         next((b.head for b in (read[records.application.id], *read.values()) if b.head is not None), None),
+        records.vehicle.cylinders,
     )
 
 
@@ -165,8 +167,10 @@ def of_rung(rung: LadderRung) -> dict[str, Known]:
 def of_revision(revision_id: int, family: str, kept: Measured) -> dict[str, Known]:
     """What was measured of a revision on this vehicle, by column."""
     found: dict[str, Known] = {}
-    for e in kept.elements.get(revision_id, ()):
-        found |= {key: value for key, value in _of_element(e, family).items() if key not in found}
+    rows = kept.elements.get(revision_id, ())
+    stacks = next((e.branches for e in rows if e.kind == RUNNER), kept.cylinders)
+    for e in rows:
+        found |= {key: value for key, value in _of_element(e, family, stacks).items() if key not in found}
     fit = kept.fits.get(revision_id)
     if fit is not None and fit.minutes is not None:
         found["access"] = Known(fit.minutes, MEASURED, f"fitting, {fit.minutes_from or 'not said by whom'}")
@@ -193,7 +197,7 @@ def _facing(lay: FaceLay) -> str:
     return f"{lay.upstream.name} stands into {lay.downstream.name}: against the flow"
 
 
-def _of_element(e: Element, family: str) -> dict[str, Known]:
+def _of_element(e: Element, family: str, stacks: int) -> dict[str, Known]:
     rests, where = (NOMINAL if is_nominal(e) else MEASURED), f"{e.name}{f', {e.tool}' if e.tool else ''}"
     if e.kind == RUNNER and family == "manifold":
         section = section_of(e)
@@ -202,7 +206,7 @@ def _of_element(e: Element, family: str) -> dict[str, Known]:
         if e.exit_diameter:
             values["taper"] = section.area / exit_of(e).area
     elif e.kind == "plenum" and family == "manifold":
-        figure = plenum_figure(e, 0)
+        figure = plenum_figure(e, stacks)
         values = {"plenum": figure.value if figure is not None else None}
     elif e.kind == "throttle" and family in ("throttle body", "carburettor"):
         values = {"bore": section_of(e).equal_area_diameter}

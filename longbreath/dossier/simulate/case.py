@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import pi
 from typing import Any
 
 from pydantic import ValidationError
@@ -12,12 +13,13 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.sentence import counted
 from longbreath.core.engine.assumptions import ROOM_PRESSURE, ROOM_TEMPERATURE, RUNNER_TEMPERATURE
+from longbreath.core.engine.fuels import FUELS
 from longbreath.core.wave.assemble import build
 from longbreath.dossier.conditions import assumptions_of, cylinder_of
 from longbreath.dossier.path.elements import core_element, elements_of
 from longbreath.dossier.simulate import lines, openings
 from longbreath.dossier.simulate.notes import Notes
-from longbreath.formats.wave_case import FORMAT, FUELS, Case
+from longbreath.formats.wave_case import FORMAT, Case
 from longbreath.store.models import Application, Vehicle
 
 FIRING_ORDERS = {
@@ -83,8 +85,6 @@ def _parts(db: Session, application: Application, label: str, notes: Notes) -> d
 
 
 def _engine(vehicle: Vehicle, notes: Notes) -> dict[str, Any]:
-    if vehicle.rod is None:
-        notes.lacks("Vehicle: the length of its rod.")
     order = FIRING_ORDERS.get(vehicle.cylinders)
     if order is None:
         notes.lacks(f"Vehicle: {counted(vehicle.cylinders, 'cylinder')}; 1 to 6 and 8 can be simulated.")
@@ -94,20 +94,28 @@ def _engine(vehicle: Vehicle, notes: Notes) -> dict[str, Any]:
         "kind": vehicle.cycle,
         "cylinders": vehicle.cylinders,
         "firing_order": order,
-        "bore_mm": vehicle.bore * 1e3,
-        "stroke_mm": vehicle.stroke * 1e3,
-        "rod_mm": (vehicle.rod or 0.0) * 1e3,
+        **{f"{name}_mm": size * 1e3 for name, size in _sizes(vehicle, notes).items()},
         "compression_ratio": vehicle.compression_ratio,
         "rotor_cc": cylinder_of(vehicle) * 1e6 if vehicle.cycle == "rotary" else None,
     }
+
+
+def _sizes(vehicle: Vehicle, notes: Notes) -> dict[str, float]:
+    """Bore, stroke and rod [m]; of a rotor those of a cylinder of its volume as wide as its stroke is long."""
+    if vehicle.chamber_volume:
+        size = (4.0 * vehicle.chamber_volume / pi) ** (1.0 / 3.0)
+        notes.assumes("A cylinder of its chamber's volume, as wide as long, stands for the rotor in heat and friction.")
+        return {"bore": size, "stroke": size, "rod": 1.5 * size}
+    if vehicle.rod is None:
+        notes.lacks("Vehicle: the length of its rod.")
+    return {"bore": vehicle.bore or 0.0, "stroke": vehicle.stroke or 0.0, "rod": vehicle.rod or 0.0}
 
 
 def _burn(vehicle: Vehicle, notes: Notes) -> dict[str, Any]:
     if vehicle.fuel not in FUELS:
         notes.lacks(f"Vehicle: a fuel that can be burned here ({', '.join(FUELS)}), not {vehicle.fuel}.")
         return {}
-    stoichiometric = FUELS[vehicle.fuel][1]
-    excess = assumptions_of(vehicle).air_fuel_ratio / stoichiometric
+    excess = assumptions_of(vehicle).air_fuel_ratio / FUELS[vehicle.fuel].stoichiometric
     notes.assumes(f"It burns at λ {excess:.2f}, from 22° before dead centre over 58°.")
     return {"fuel": vehicle.fuel, "lambda": excess}
 

@@ -179,5 +179,5 @@ def exhaust_window(db: Session, application: Application, label: str, notes: Not
         return None
     widths: Sequence[float] = (width, sheet.window.get("bottom_width") or width)
     notes.assumes("The exhaust window reaches down to bottom dead centre, with its mean width.")
-    height = application.vehicle.stroke - depth
+    height = (application.vehicle.stroke or 0.0) - depth
     return PistonPorts(depth_mm=depth * 1e3, height_mm=height * 1e3, width_mm=sum(widths) / 2 * 1e3)

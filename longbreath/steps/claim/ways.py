@@ -8,7 +8,7 @@ from longbreath.store.models import Application
 
 PLACES = {
     "sheets": ("builds.sheets", "To the build sheets"),
-    "ledger": ("weigh.ledger", "To the ledger"),
+    "ledger": ("weigh.differences", "To the ledger"),
     "notes": ("claim.road", "To what the sheet says besides"),
     "weigh": ("weigh.overview", "To the verdict"),
     "pull": ("pull.overview", "To the pulls"),

@@ -29,8 +29,11 @@ class VehicleForm(BaseForm):
     years = _text("Years", required=False)
     cycle = SelectField("Cycle", choices=list(STROKES))
     cylinders = CountField("Cylinders", [InputRequired("This is missing."), NumberRange(1, 24, "From 1 to 24.")])
-    bore = QuantityField("Bore", "length", 0.01, 0.5)
-    stroke = QuantityField("Stroke", "length", 0.01, 0.5)
+    bore = QuantityField("Bore", "length", 0.01, 0.5, required=False, help="of an engine with pistons")
+    stroke = QuantityField("Stroke", "length", 0.01, 0.5, required=False, help="of an engine with pistons")
+    chamber_volume = QuantityField(
+        "Chamber of one rotor", "volume", 1e-5, 0.01, required=False, help="of a rotary, whose cylinders are its rotors"
+    )
     rod = QuantityField("Rod, between centres", "length", 0.02, 1, required=False)
     case_volume = QuantityField("Crankcase, piston down", "volume", 1e-6, 0.1, required=False, help="of a two-stroke")
     compression_ratio = QuantityField("Compression ratio", "ratio", 1.5, 30)
@@ -40,10 +43,10 @@ class VehicleForm(BaseForm):
         150 * pi / 180,
         360 * pi / 180,
         required=False,
-        help="leave a two-stroke's to the wheel",
+        help="where it is known; the degree wheel measures it",
     )
     induction = SelectField("Induction", choices=["naturally aspirated", *BOOSTED])
-    fuel = SelectField("Fuel", choices=["petrol", "diesel", "ethanol", "gas"])
+    fuel = SelectField("Fuel", choices=["petrol", "diesel", "E85", "ethanol", "methanol", "gas"])
     use = SelectField("Use", choices=["road", "towing", "delivery", "track", "closed course"])
     market = _text("Market", required=False)
     redline = QuantityField("Redline", "speed", 500 * RPM, 30000 * RPM)

@@ -11,6 +11,7 @@ from wtforms.validators import Length, Optional
 from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
+from longbreath.core.build.sheet import can_close
 from longbreath.core.dyno.bands import Band
 from longbreath.core.weigh import ranking
 from longbreath.core.weigh.ledger import BOUNDED, LARGEST_BOUND, MEASURED, NONE, UNKNOWN
@@ -71,8 +72,9 @@ def ledger_form(found: Builds, tests: Sequence[tuple[str, str]]) -> LedgerForm:
     for item, told in zip(found.differing, found.told, strict=True):
         line, row = item.line, told.row
         fields[f"reason_{line}"] = StringField(f"Why {item.label.lower()} differed", [Optional(), Length(max=300)])
+        known = [(kind, words) for kind, words in KNOWN if not kind or kind == UNKNOWN or can_close(line)]
         fields[f"kind_{line}"] = SelectField(
-            "What is known of its effect", choices=options(KNOWN), validate_choice=False
+            "What is known of its effect", choices=options(known), validate_choice=False
         )
         for edge, label in (("low", "least, of A’s torque"), ("high", "most, of A’s torque")):
             fields[f"{edge}_{line}"] = QuantityField(label, "percent", -LARGEST_BOUND, LARGEST_BOUND, required=False)

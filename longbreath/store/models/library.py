@@ -18,7 +18,11 @@ class Vehicle(Audited, Versioned, Base):
     __mapper_args__ = {"version_id_col": Versioned.version}  # noqa: RUF012
     __table_args__ = (
         CheckConstraint("cycle in ('four-stroke', 'two-stroke', 'rotary')", name="cycle"),
-        CheckConstraint("bore > 0 and stroke > 0 and cylinders > 0", name="geometry"),
+        CheckConstraint(
+            "cylinders > 0 and case when cycle = 'rotary' then chamber_volume > 0 and bore is null and stroke is null"
+            " else bore > 0 and stroke > 0 and chamber_volume is null end",
+            name="geometry",
+        ),
         CheckConstraint("band_low < band_middle and band_middle < band_top and band_top < band_end", name="bands"),
     )
     audit_noun = "vehicle"
@@ -27,13 +31,14 @@ class Vehicle(Audited, Versioned, Base):
     name: Mapped[str] = mapped_column(unique=True)
     years: Mapped[str] = mapped_column(default="")
     cycle: Mapped[str] = mapped_column(default="four-stroke", comment="four-stroke, two-stroke or rotary")
-    bore: Mapped[float] = mapped_column(comment="m")
-    stroke: Mapped[float] = mapped_column(comment="m")
+    bore: Mapped[float | None] = mapped_column(comment="m; none of a rotary")
+    stroke: Mapped[float | None] = mapped_column(comment="m; none of a rotary")
+    chamber_volume: Mapped[float | None] = mapped_column(comment="m3, displacement of one chamber of a rotary")
     rod: Mapped[float | None] = mapped_column(comment="m, between centres")
     case_volume: Mapped[float | None] = mapped_column(comment="m3, of a two-stroke crankcase, piston down")
     cylinders: Mapped[int]
     compression_ratio: Mapped[float]
-    intake_duration: Mapped[float | None] = mapped_column(comment="rad of crank; a two-stroke's is on the wheel")
+    intake_duration: Mapped[float | None] = mapped_column(comment="rad of crank; none until it is measured")
     induction: Mapped[str] = mapped_column(default="naturally aspirated")
     fuel: Mapped[str] = mapped_column(default="petrol")
     use: Mapped[str] = mapped_column(default="road")

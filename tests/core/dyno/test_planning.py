@@ -46,6 +46,8 @@ def test_no_plan_without_noise_or_repeats(repeatability: float, pulls: int) -> N
 def test_the_usual_torque_of_a_displacement() -> None:
     """10 bar of a two-litre four-stroke: p·V/4π."""
     assert planning.usual_torque(2e-3, "four-stroke") == pytest.approx(159.15, rel=1e-3)
+    # two chambers of 654 cm³ make some 190 N·m at 9 bar: 9e5 × 1.308e-3 / 2π (first principles: a rotor fires once a turn)
+    assert planning.usual_torque(1.308e-3, "rotary") == pytest.approx(187.4, rel=1e-3)
     assert planning.usual_torque(2e-3, "two-stroke") > planning.usual_torque(2e-3, "four-stroke")
 
 

@@ -38,6 +38,18 @@ def test_a_two_stroke_breathes_twice_as_often() -> None:
     assert demand.air_demand(two, 500.0, 1.0).value == pytest.approx(2 * demand.air_demand(four, 500.0, 1.0).value)
 
 
+def test_a_rotor_draws_its_chamber_once_a_turn_over_three_quarters_of_it() -> None:
+    """Two chambers of 654 cm³ at 6,000 rpm and full filling: 1308 cm³ a turn, 130.8 L/s; each drawn over 270° (first principles)."""
+    rotor = demand.EngineGeometry(0.0, 0.0, 2, 2, 654e-6)
+    assert demand.air_demand(rotor, 6000 * RPM, 1.0).value == pytest.approx(0.1308)
+    assert demand.gas_velocity(rotor, 6000 * RPM, 1e-3).value == pytest.approx(654e-6 * 100 / 0.75 / 1e-3)
+    assert "chamber of one rotor" in [given.meaning for given in demand.air_demand(rotor, 600.0, 1.0).working.givens]
+    with pytest.raises(InputError, match="no piston"):
+        rotor.mean_piston_speed(600.0)
+    with pytest.raises(InputError, match="chamber must be more"):
+        demand.EngineGeometry(0.0, 0.0, 2, 2, 0.0)
+
+
 @given(st.floats(1000, 9000), st.floats(1.01, 2.0))
 def test_air_demand_and_velocity_grow_in_proportion_to_speed(rpm: float, factor: float) -> None:
     slow, fast = rpm * RPM, rpm * factor * RPM

@@ -243,6 +243,22 @@ def test_changing_a_fixture_and_leaving_a_reading_out(tester: FlaskClient, db: S
     assert "valve not seated" in session.text
 
 
+def test_one_of_several_readings_is_chosen_before_it_is_taken_out(
+    tester: FlaskClient, db: Session, shop: SimpleNamespace
+) -> None:
+    """The stray one of three repeats is the first: it comes out, not the newest."""
+    for percent in ("47", "40", "40.1"):
+        by_hand(tester, shop, "A", "2 mm", percent)
+    first, *others = db.scalars(select(Reading).order_by(Reading.id)).all()
+    out = f"{base(shop)}/measure/readings/{others[-1].id}/exclude"
+    page = read(tester.get(out))
+    assert [option["value"] for option in page.select("#which option")] == ["0", *(str(r.id) for r in (first, *others))]
+    assert "choose the one" in errors_of(fill_in(tester, out, {"reason": "draught", "which": "0"}))
+    assert fill_in(tester, out, {"reason": "draught", "which": str(first.id)}).status_code == 302
+    db.expire_all()
+    assert [r.counts for r in (first, *others)] == [False, True, True]
+
+
 def send(client: FlaskClient, shop: SimpleNamespace, content: bytes, name: str = "sheet.csv") -> Any:
     return client.post(
         f"{base(shop)}/measure/sessions/{shop.session.id}/sheets",

@@ -127,7 +127,7 @@ def check_neighbours(facts: PullFacts, rules: PullRules, company: Company) -> Ch
     """
     name, own = "as its neighbours say", company.levels.get(company.label)
     others = [o for o in company.others if o.counts and o.label in company.levels]
-    if own is None or not others:
+    if own is None or len(own) < 2 or not others:
         return Check("neighbours", name, None, "The card is no factorial, or no neighbour counts yet.")
     rows = np.array([_dummies(company.levels[o.label], company) for o in others])
     means = np.array([o.facts.mean for o in others])

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from typing import Any
 
 from wtforms import DateField, HiddenField, SelectField, StringField
-from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional
+from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional, ValidationError
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
@@ -135,3 +136,18 @@ class ReasonForm(BaseForm):
     """Why something is taken out."""
 
     reason = StringField("Reason", [DataRequired("Say why; it stays in the record."), Length(max=300)])
+
+
+class ExcludeForm(ReasonForm):
+    """Which reading of a lift is taken out, where there are several, and why."""
+
+    which = SelectField("Which reading", coerce=int)
+
+    def offer(self, readings: Sequence[tuple[int, str]]) -> None:
+        """Offer readings, by number and in words; of several none is chosen beforehand."""
+        self.which.choices = options([(0, "choose which"), *readings] if len(readings) > 1 else readings)
+
+    def validate_which(self, field: SelectField) -> None:
+        """One of the readings."""
+        if not field.data:
+            raise ValidationError("Several were taken here: choose the one that comes out.")

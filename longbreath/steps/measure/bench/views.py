@@ -13,10 +13,10 @@ from longbreath.dossier import library
 from longbreath.dossier.attachments import attached
 from longbreath.dossier.bench import board
 from longbreath.dossier.bench import verbs as bench_verbs
-from longbreath.dossier.bench.traces import leak_of, noise_of, plate_state, reduce_trace
+from longbreath.dossier.bench.traces import flow_alone, leak_of, noise_of, plate_state, reduce_trace, repeats_of
 from longbreath.steps.measure.bench import forms
 from longbreath.store.models import Application, BenchSession, Element, Fixture, Reading, Trace
-from longbreath.web.forms import options
+from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, load_part
 from longbreath.web.letters import NEITHER, offer_letters
 from longbreath.web.page import page
@@ -177,10 +177,22 @@ def exclude_reading(application_id: int, reading_id: int) -> Any:
     """Take a reading out, with a reason."""
     application = load_application(application_id)
     reading = load_part(Reading, reading_id, application, "trace.session.application_id")
-    form = forms.ReasonForm()
-    saved = save(form, reading, lambda: bench_verbs.exclude(db(), reading, form.reason.data or ""))
+    beside = repeats_of(reading)
+    by_number = {r.id: r for r in beside}
+    form = forms.ExcludeForm()
+    form.offer([(r.id, _in_words(r)) for r in beside])
+    saved = save(form, reading, lambda: bench_verbs.exclude(db(), by_number[form.which.data], form.reason.data or ""))
     if saved.done:
         flash("The reading no longer counts; it stays in the record with the reason.", "done")
         session_id = reading.trace.session_id
         return redirect(url_for("bench.session", application_id=application.id, session_id=session_id))
-    return page("bench/exclude.html", form=form, reading=reading, conflict=saved.conflict, status=saved.status)
+    return page(
+        "bench/exclude.html", form=form, reading=reading, beside=beside, conflict=saved.conflict, status=saved.status
+    )
+
+
+def _in_words(reading: Reading) -> str:
+    """One reading as it is told from its repeats: flow, pressure, when and by whom."""
+    flow = flow_alone(reading)
+    shown = units.show(flow.value, "flow", system(), flow.uncertainty)
+    return f"{shown}, read {reading.taken_at:%d %b %H:%M:%S} by {reading.taken_by.name}"

@@ -9,6 +9,7 @@ from flask import flash, redirect, request, url_for
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.build import sheet as build_sheet
+from longbreath.core.engine.fuels import fuel_named
 from longbreath.core.engine.headroom import Demand, Headroom, answer
 from longbreath.dossier import build as builds
 from longbreath.dossier.attachments import attached
@@ -104,8 +105,9 @@ def headroom(application_id: int) -> Any:
     form = forms.HeadroomForm(request.args)
     found = Headroom({}, {})
     if request.args and form.validate():
-        usual = assumptions_of(application.vehicle).consumption
-        found = answer(form.command(Demand), usual, application.vehicle.strokes)
+        vehicle = application.vehicle
+        usual, density = assumptions_of(vehicle).consumption, fuel_named(vehicle.fuel).density
+        found = answer(form.command(Demand), usual, vehicle.strokes, density)
         for name, words in found.errors.items():
             form.blame(InputError(words, name))
     return page("builds/headroom.html", found.figures, form=form, status=422 if form.errors else 200)
