@@ -26,10 +26,10 @@ from longbreath.demo.days import work_day
 from longbreath.dossier import passwords
 from longbreath.dossier import people as dossier_people
 from longbreath.store import audit
-from longbreath.store.database import Database, downgrade, upgrade
+from longbreath.store.database import Database
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
-from tests.databases import admitted, copied, new_database, ready
+from tests.databases import copied, new_database, ready
 
 ROOT = Path(__file__).parent.parent
 PASSWORD = "a password for tests"
@@ -79,16 +79,9 @@ def database_url() -> str:
 
 
 @pytest.fixture(scope="session")
-def migrated(database_url: str) -> str:
-    """The database at the newest migration, empty, as the application's own user sees it."""
-    downgrade(database_url)
-    upgrade(database_url)
-    return admitted(database_url)
-
-
-@pytest.fixture(scope="session")
-def connections(migrated: str) -> Iterator[Any]:
-    engine = create_engine(migrated)
+def connections(database_url: str) -> Iterator[Any]:
+    """Connections to an empty database at the newest migration, as the application's own user has them."""
+    engine = create_engine(ready(database_url, f"{make_url(database_url).database}_empty"))
     yield engine
     engine.dispose()
 

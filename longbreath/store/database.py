@@ -6,6 +6,8 @@ from pathlib import Path
 
 from alembic import command
 from alembic.config import Config
+from alembic.runtime.migration import MigrationContext
+from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.engine import ExceptionContext
 from sqlalchemy.orm import sessionmaker
@@ -44,9 +46,23 @@ def migrations(url: str) -> Config:
     return config
 
 
+BEFORE_FIRST = (
+    "This database was made before the first state of Long Breath and cannot be brought up to it. "
+    "Of the demo, delete the folder var/ and start again; else begin with an empty database."
+)
+
+
 def upgrade(url: str, revision: str = "head") -> None:
-    """Bring the database to a migration."""
-    command.upgrade(migrations(url), revision)
+    """Bring the database to a migration. Raises ValueError where it stands at one that nobody knows any more."""
+    config = migrations(url)
+    known = {script.revision for script in ScriptDirectory.from_config(config).walk_revisions()}
+    engine = create_engine(url)
+    with engine.connect() as connection:
+        stands = MigrationContext.configure(connection).get_current_heads()
+    engine.dispose()
+    if set(stands) - known:
+        raise ValueError(BEFORE_FIRST)
+    command.upgrade(config, revision)
 
 
 def downgrade(url: str, revision: str = "base") -> None:

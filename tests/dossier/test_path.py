@@ -7,7 +7,7 @@ from math import pi
 from types import SimpleNamespace
 
 import pytest
-from sqlalchemy import create_engine, text
+from sqlalchemy import text
 from sqlalchemy.exc import InternalError, ProgrammingError
 
 from longbreath.core.basis.errors import InputError
@@ -31,10 +31,8 @@ from longbreath.dossier.path.elements import (
     section_of,
 )
 from longbreath.dossier.timing import sheets_of, standing
-from longbreath.store.database import downgrade, upgrade
 from longbreath.store.models import Element
 from longbreath.store.unit_of_work import UnitOfWork
-from tests.databases import new_database
 from tests.factories import ROUND_FACE, SPOT, build_card, disc_card, element, size_readings
 
 
@@ -154,38 +152,6 @@ def test_a_sheet_that_does_not_add_up_is_kept_only_as_read(db: UnitOfWork, shop:
         timing.add_sheet(db, shop.application, disc_card(), again=first)
     again = timing.add_sheet(db, shop.application, disc_card(why="by a stop"), again=first)
     assert [s.id for s in standing(sheets_of(db, shop.application.id))] == [again.id]
-
-
-def test_old_elements_get_their_branches(database_url: str) -> None:
-    """A database of the version before: runners, ports and primaries were one of many."""
-    own = new_database(database_url, "longbreath_branches")
-    upgrade(own, "0002")
-    engine = create_engine(own)
-    with engine.begin() as c:
-        c.execute(
-            text("""insert into vehicle (id, name, years, strokes, bore, stroke, cylinders, compression_ratio, intake_duration,
-          induction,
-          fuel, use, market, redline, band_low, band_middle, band_top, band_end, version)
-          values (1, 'v', '', 4, 0.08, 0.08, 6, 10, 4, '', '', '', '', 700, 100, 200, 300, 400, 1)""")
-        )
-        c.execute(text("insert into product (id, name, family, side, is_stock) values (1, 'p', '', 'intake', false)"))
-        c.execute(text("insert into revision (id, product_id, name, state) values (1, 1, 'a', '')"))
-        c.execute(
-            text("""insert into application (id, vehicle_id, revision_id, stock_revision_id, approval, approval_note,
-          created_at, version)
-          values (1, 1, 1, 1, 'unknown', '', now(), 1)""")
-        )
-        for kind in ("runner", "tube"):
-            c.execute(
-                text(f"""insert into element (application_id, position, belongs_to, side, kind, name, length, shape, diameter, tool,
-              provenance, version) values (1, 1, 'both', 'intake', '{kind}', '{kind}', 0.3, 'round', 0.04, 'x', 'measured', 1)""")
-            )
-    upgrade(own)
-    with engine.connect() as c:
-        found = dict(c.execute(text("select kind, branches from element")).all())  # type: ignore[arg-type]
-    assert found == {"runner": 6, "tube": 1}
-    downgrade(own, "0002")
-    engine.dispose()
 
 
 def test_the_filling_that_is_asked_moves_the_flow_in_proportion(shop: SimpleNamespace) -> None:

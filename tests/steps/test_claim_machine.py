@@ -17,6 +17,7 @@ from hypothesis import settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule, run_state_machine_as_test
 from sqlalchemy import create_engine, select
+from sqlalchemy.engine import make_url
 
 from longbreath.app import create_app
 from longbreath.core.basis.errors import EvidenceError
@@ -423,8 +424,10 @@ class ClaimMachine(RuleBasedStateMachine):
                     ClaimMachine.made_stale += stale
 
 
-def test_no_order_of_clicks_publishes_what_was_not_read_or_not_so(migrated: str, pytestconfig: pytest.Config) -> None:
-    ClaimMachine.engine = create_engine(migrated)
+def test_no_order_of_clicks_publishes_what_was_not_read_or_not_so(
+    database_url: str, pytestconfig: pytest.Config
+) -> None:
+    ClaimMachine.engine = create_engine(ready(database_url, f"{make_url(database_url).database}_machine"))
     long = pytestconfig.getoption("--long")
     steps = settings(
         settings.get_profile("pinned"), max_examples=80 if long else 6, stateful_step_count=30 if long else 12

@@ -140,12 +140,14 @@ def test_a_wrong_unit_found_afterwards_is_corrected_for_the_whole_source(
     assert "Read 3 pulls anew" in tester.get(link).text
     form = {"g0-torque-header": "Md", "g0-torque-unit": "lb-ft"}
     assert "Say what was wrong" in errors_of(send(tester, link, form))
-    answer = send(tester, link, {**form, "why": "the logger was set to lb-ft"})
-    assert answer.status_code == 302
+    form |= {"why": "the logger was set to lb-ft"}
+    assert "The header says N·m, and lb-ft is chosen" in errors_of(send(tester, link, form))
+    form |= {"g0-torque-against": "y"}
+    assert send(tester, link, form).status_code == 302
     assert [len(p.readings) for p in pulls(db)] == [2, 2, 2]
     text = read(tester.get(f"{base(shop)}/pull")).text
     assert "read 2 times: the logger was set to lb-ft" in text
-    assert "read that way already" in errors_of(send(tester, link, {**form, "why": "again"}))
+    assert "read that way already" in errors_of(send(tester, link, form))
     assert db.scalar(select(func.count(PullReading.id))) == 6
     assert tester.get(f"{base(shop)}/pull/sessions/{session}/sources/{'0' * 64}").status_code == 404
 

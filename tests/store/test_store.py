@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import os
 from types import SimpleNamespace
 from typing import Any
 
 import pytest
 from alembic import command
+from click.testing import CliRunner
 from sqlalchemy import create_engine, inspect, select, text
 
+from longbreath.cli.data import init
 from longbreath.core.basis.errors import InputError, NotAllowed
 from longbreath.dossier.bench import traces
 from longbreath.dossier.bench import verbs as bench_verbs
@@ -114,29 +117,16 @@ def test_nobody_takes_evidence(db: UnitOfWork, shop: SimpleNamespace) -> None:
         factories.capture(db, shop.traces["A"], 200)
 
 
-def test_engines_keep_their_cycle_through_the_migration(database_url: str) -> None:
-    own = new_database(database_url, "longbreath_cycles")
-    upgrade(own, "0003")
+def test_a_database_from_before_the_first_state_is_refused_in_a_sentence(database_url: str) -> None:
+    own = new_database(database_url, "longbreath_before")
     engine = create_engine(own)
-    columns = "(id, name, years, strokes, bore, stroke, cylinders, compression_ratio, intake_duration, induction, fuel,"
-    columns += " use, market, redline, band_low, band_middle, band_top, band_end, version)"
     with engine.begin() as c:
-        for key, strokes, induction in ((1, 4, "turbo"), (2, 2, "naturally aspirated"), (3, 2, "rotary, turbo")):
-            values = (
-                f"({key}, 'v{key}', '', {strokes}, 0.08, 0.08, 2, 10, 4, '{induction}', '', '', '', 700, 1, 2, 3, 4, 1)"
-            )
-            c.execute(text(f"insert into vehicle {columns} values {values}"))
-    upgrade(own, "0004")
-    with engine.begin() as c:
-        found = c.execute(text("select cycle, induction from vehicle order by id")).all()
-        c.execute(text("update vehicle set intake_duration = null where id = 2"))
-    assert [tuple(row) for row in found] == [
-        ("four-stroke", "turbo"),
-        ("two-stroke", "naturally aspirated"),
-        ("rotary", "turbo"),
-    ]
-    downgrade(own, "0003")
-    with engine.begin() as c:
-        found = c.execute(text("select strokes, induction from vehicle order by id")).all()
-    assert [tuple(row) for row in found] == [(4, "turbo"), (2, "naturally aspirated"), (2, "rotary, turbo")]
+        c.execute(text("create table alembic_version (version_num varchar(32) not null)"))
+        c.execute(text("insert into alembic_version values ('0015')"))
     engine.dispose()
+    with pytest.raises(ValueError, match="delete the folder var/ and start again"):
+        upgrade(own)
+    told = {**os.environ, "LONGBREATH_DATABASE_URL": own, "LONGBREATH_OWNER_URL": own}
+    done = CliRunner().invoke(init, env=told)
+    assert done.exit_code == 1
+    assert "delete the folder var/" in done.output

@@ -111,7 +111,7 @@ def _of_tunes(db: Session, application: Application, session: DynoSession) -> li
                 variant.tune is not None or (build is not None and build.values.get("tune", "").strip())
             )
             if not named:
-                found.append(Missing(f"tune-{letter}", f"No tune is named for {letter}", "tune", "plan.variants"))
+                found.append(Missing(f"tune-{letter}", f"No tune is named for {letter}", "tune", "plan.all_variants"))
     if card.tune_mode == "same mixture":
         state = tuning.tuning_of(db, application, session)
         if not state.match.is_met:

@@ -146,6 +146,8 @@ class ExcludeForm(ReasonForm):
     def offer(self, readings: Sequence[tuple[int, str]]) -> None:
         """Offer readings, by number and in words; of several none is chosen beforehand."""
         self.which.choices = options([(0, "choose which"), *readings] if len(readings) > 1 else readings)
+        if len(readings) == 1:
+            self.which.data = readings[0][0]
 
     def validate_which(self, field: SelectField) -> None:
         """One of the readings."""
