@@ -15,6 +15,7 @@ from longbreath.core.dyno import bands, compare
 from longbreath.core.dyno.compare import PullCurve
 from longbreath.core.dyno.scatter import Scatter
 from tests.core.dyno.flat import BANDS, GRID
+from tests.core.dyno.quick import few_draws
 
 LEVEL = 180.0
 _lag = np.abs(np.arange(GRID.size)[:, None] - np.arange(GRID.size)[None, :])
@@ -120,6 +121,12 @@ def at_least(hits: int, sessions: int, share: float) -> bool:
 def at_most(hits: int, sessions: int, share: float) -> bool:
     """Whether a true share of at most `share` is not refused, as `at_least`."""
     return at_least(sessions - hits, sessions, 1.0 - share)
+
+
+def quickly(study: Study, sessions: int, seed: int = 1, known: float = 0.9) -> Found:
+    """The same with the quantile over the curve from fewer draws."""
+    with few_draws():
+        return run(study, sessions, seed, known)
 
 
 def run(study: Study, sessions: int, seed: int = 1, known: float = 0.9) -> Found:

@@ -9,7 +9,18 @@ import pytest
 
 from longbreath.core.dyno import compare, planning
 from longbreath.core.dyno.scatter import Scatter
-from tests.outside.sessions import LEVEL, Study, at_least, at_most, heat_soak, run, spread_out, straight, warm_up
+from tests.outside.sessions import (
+    LEVEL,
+    Study,
+    at_least,
+    at_most,
+    heat_soak,
+    quickly,
+    run,
+    spread_out,
+    straight,
+    warm_up,
+)
 
 MANY = 2000
 PROMISED = {
@@ -45,7 +56,7 @@ def test_intervals_hold_as_often_as_the_method_note_says(
     study: Study, curve: float, family: float, request: pytest.FixtureRequest
 ) -> None:
     """Shares of sessions in which the band of the whole curve, and all three bands of use, held."""
-    found = spread_out(study, MANY) if request.config.getoption("--long") else run(study, 150)
+    found = spread_out(study, MANY) if request.config.getoption("--long") else quickly(study, 200)
     assert at_least(found.curve, found.sessions, curve)
     assert at_least(found.family, found.sessions, family)
     assert at_most(
@@ -70,7 +81,7 @@ def test_a_true_gain_is_never_proven_more_often_at_more_noise() -> None:
 def test_what_a_card_promises_comes_true_four_times_in_five(n: int, request: pytest.FixtureRequest) -> None:
     """The smallest provable gain of a card, simulated and weighed: stated gains in the middle band."""
     study = Study("", "A" * n + "B" * n + "A" * n, effect=PROMISED[n], sd_a=1.0, sd_b=1.0)
-    found = spread_out(study, MANY) if request.config.getoption("--long") else run(study, 200)
+    found = spread_out(study, MANY) if request.config.getoption("--long") else quickly(study, 200)
     assert at_least(found.verdicts["stated gain"], found.sessions, 0.78)
     assert at_most(found.verdicts["stated gain"], found.sessions, 0.84)
 

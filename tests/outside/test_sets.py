@@ -9,7 +9,7 @@ import sys
 import pytest
 
 from longbreath.core.dyno import compare
-from tests.outside.sessions import Study, at_least, at_most, run, spread_out
+from tests.outside.sessions import Study, at_least, at_most, quickly, spread_out
 
 MANY = 2000
 LEAST, MOST, FALSE = 0.93, 0.97, 0.025
@@ -38,7 +38,7 @@ SHORT = (0, 5)
 )
 def test_the_band_holds_where_sets_scatter(study: Study, request: pytest.FixtureRequest) -> None:
     """Neither too narrow nor too wide, and false gains are rare."""
-    found = spread_out(study, MANY) if request.config.getoption("--long") else run(study, 120)
+    found = spread_out(study, MANY) if request.config.getoption("--long") else quickly(study, 200)
     assert at_least(found.curve, found.sessions, LEAST)
     assert at_most(found.curve, found.sessions, MOST)
     assert at_most(found.verdicts[compare.GAIN] + found.verdicts["stated gain"], found.sessions, FALSE)

@@ -131,24 +131,39 @@ def max_t_quantile(
     m, whole = correlation.shape[0], max(int(df), 1)
     root = _root(correlation)
     weights = pooling(m).T.astype(np.float32)
-    rng = np.random.default_rng(seed)
-    maxima = np.empty(draws)
+    maxima = []
     squares = _root(correlation**2) if whole > MANY else root
-    chunk = 500
-    for start in range(0, draws, chunk):
-        z = rng.standard_normal((chunk, m), dtype=np.float32) @ root
+    for ahead, beside, sets in _draws(m, min(whole, MANY + 1), draws, seed, share_df if share > 0.0 else 0.0):
+        z = ahead @ root
         if whole > MANY:
-            wobble = rng.standard_normal((chunk, m), dtype=np.float32) @ squares
-            variance = np.maximum((1.0 + (2.0 / whole) ** 0.5 * wobble) @ weights, 0.01)
+            variance = np.maximum((1.0 + (2.0 / whole) ** 0.5 * (beside @ squares)) @ weights, 0.01)
         else:
-            others = rng.standard_normal((whole * chunk, m), dtype=np.float32) @ root
-            variance = np.mean(np.square(others, out=others).reshape(whole, chunk, m), axis=0) @ weights
+            others = beside @ root
+            variance = np.mean(np.square(others, out=others).reshape(whole, len(z), m), axis=0) @ weights
         if share > 0.0:
-            sets = rng.chisquare(share_df, (chunk, 1)) / share_df if np.isfinite(share_df) else 1.0
             variance = (1.0 - share) * variance + share * sets
-        maxima[start : start + chunk] = (np.abs(z) / np.sqrt(variance)).max(axis=1)
+        maxima.append((np.abs(z) / np.sqrt(variance)).max(axis=1))
     highest = float(stats.t.ppf(1 - (1 - confidence) / (2 * m), joined or df))
-    return min(float(np.quantile(maxima, confidence)), highest)
+    return min(float(np.quantile(np.concatenate(maxima).astype(np.float64), confidence)), highest)
+
+
+CHUNK = 500
+Drawn = tuple[npt.NDArray[np.float32], npt.NDArray[np.float32], Array | float]
+
+
+@lru_cache(maxsize=4)
+def _draws(m: int, whole: int, draws: int, seed: int, share_df: float) -> tuple[Drawn, ...]:
+    """Standard normal draws of a simulation, in chunks: of the numerator, of the residuals, and of the part of the sets; the same for
+    every comparison of that many speeds and degrees of freedom."""
+    rng, found = np.random.default_rng(seed), []
+    rows = CHUNK if whole > MANY else whole * CHUNK
+    for _ in range(0, draws, CHUNK):
+        ahead = rng.standard_normal((CHUNK, m), dtype=np.float32)
+        beside = rng.standard_normal((rows, m), dtype=np.float32)
+        drawn = 0.0 < share_df < float("inf")
+        sets: Array | float = rng.chisquare(share_df, (CHUNK, 1)) / share_df if drawn else 1.0
+        found.append((ahead, beside, sets))
+    return tuple(found)
 
 
 def _root(correlation: Array) -> npt.NDArray[np.float32]:

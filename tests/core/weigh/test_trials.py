@@ -17,6 +17,7 @@ from longbreath.core.weigh.parity import Item, Kit, cost_of, payback, weigh_kits
 from longbreath.core.weigh.readings import Noise, Temperature
 from longbreath.core.weigh.several import make_model, rank
 from tests.core.weigh.test_several import pulls
+from tests.outside.sessions import at_least, at_most
 
 KM, LITRE = 1000.0, 1e-3
 
@@ -61,16 +62,21 @@ def test_with_as_many_weeks_each_the_mixed_model_is_the_difference_of_the_vehicl
     assert error == pytest.approx(by_hand[1], rel=0.05)
 
 
-def test_trials_hold_as_often_as_they_say() -> None:
-    """Simulated trials: the interval holds the truth, and nothing is proven where there is nothing."""
+@pytest.mark.parametrize("mixed", [False, pytest.param(True, marks=pytest.mark.long)])
+def test_trials_hold_as_often_as_they_say(mixed: bool, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Simulated trials: the interval holds the truth, and nothing is proven where there is nothing. In balanced trials the mixed
+    model is the difference of the vehicles' own changes (the test above), which takes a fiftieth of the time."""
+    if not mixed:
+        monkeypatch.setattr(fuel, "_mixed", lambda rows, names: (*fuel._by_vehicle(rows, names), ()))
     held = proven = 0
-    sessions = 60
+    sessions = 400
     for seed in range(sessions):
         found = weigh_trial(vans(0.0, seed=100 + seed))
         held += found.low <= 0.0 <= found.high
         proven += found.verdict in (compare.GAIN, compare.LOSS)
-    assert held / sessions > 0.87
-    assert proven / sessions < 0.13
+    assert at_least(held, sessions, 0.94)
+    assert at_most(held, sessions, 0.97)
+    assert at_most(proven, sessions, 0.06)
 
 
 @pytest.mark.parametrize(
