@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import re
 import subprocess
+from collections import Counter
 from collections.abc import Callable, Iterator
 from datetime import date
 from pathlib import Path
@@ -41,6 +43,24 @@ settings.load_profile("pinned")
 """Property tests take the same examples everywhere; `--hypothesis-profile=hunt` looks for new ones."""
 
 
+FIRST = {"test_access": 0, "test_desk": 0, "test_claim": 0, "test_release": 0, "test_claim_machine": 0, "test_job": 0}
+"""Files that take longest: they begin first."""
+SLOWEST = 10
+
+
+def pytest_terminal_summary(terminalreporter: Any) -> None:
+    """The files that took longest, all their tests together."""
+    spent: Counter[str] = Counter()
+    for reports in terminalreporter.stats.values():
+        for report in reports:
+            if hasattr(report, "duration"):
+                spent[report.nodeid.partition("::")[0]] += report.duration
+    if len(spent) > SLOWEST:
+        terminalreporter.write_sep("=", f"the {SLOWEST} slowest files, of {sum(spent.values()):.0f} s in {len(spent)}")
+        for name, seconds in spent.most_common(SLOWEST):
+            terminalreporter.write_line(f"{seconds:6.1f} s  {name}")
+
+
 def pytest_addoption(parser: pytest.Parser) -> None:
     """`--long` also runs what is marked long: more seeds, finer meshes, every page in both lights."""
     parser.addoption("--long", action="store_true", help="also run the tests marked long")
@@ -49,10 +69,11 @@ def pytest_addoption(parser: pytest.Parser) -> None:
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
     """Without --long the tests marked so are left out, and said to be.
 
-    The longest files come first, so that the workers end together; those of the workers before those of the browser, which leaves an
-    event loop behind in its process.
+    What waits most comes first, so that the workers end together: jobs, then the browser, then whatever has the longest files.
     """
-    items.sort(key=lambda item: {"jobs": 0, "browser": 1}.get(item.path.parent.name, 2))
+    items.sort(
+        key=lambda item: FIRST.get(item.path.stem, {"jobs": 0, "browser": 1, "steps": 2}.get(item.path.parent.name, 3))
+    )
     for item in items:
         if item.get_closest_marker("long") and not config.getoption("--long"):
             item.add_marker(pytest.mark.skip(reason="long: bin/test --long"))
@@ -61,6 +82,9 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
 @pytest.fixture(scope="session", autouse=True)
 def quick_hashes() -> Iterator[None]:
     """Passwords of tests are hashed with little memory: the real cost is for attackers, not for every fixture."""
+    gc.collect()
+    gc.freeze()  # what is imported is never rubbish: it need not be looked through again and again
+    gc.set_threshold(20_000, 20, 50)
     kept, passwords._hasher = passwords._hasher, PasswordHasher(time_cost=1, memory_cost=1024, parallelism=1)
     yield
     passwords._hasher = kept
@@ -98,13 +122,22 @@ def worked(database_url: str) -> Iterator[Any]:
     yield from _engine(database_url, "worked", day_on)
 
 
-def _engine(database_url: str, what: str, lay: Callable[[Database], object]) -> Iterator[Any]:
+def worked_copy(database_url: str, name: str) -> str:
+    """Address of a database of that name in which the day on the dyno is done."""
+    return _laid(database_url, name, "worked", day_on)
+
+
+def _laid(database_url: str, name: str, what: str, lay: Callable[[Database], object]) -> str:
     def make(own: str) -> None:
         database = Database(ready(database_url, make_url(own).database or ""))
         lay(database)
         database.engine.dispose()
 
-    engine = Database(copied(database_url, f"{make_url(database_url).database}_{what}", what, make)).engine
+    return copied(database_url, name, what, make)
+
+
+def _engine(database_url: str, what: str, lay: Callable[[Database], object]) -> Iterator[Any]:
+    engine = Database(_laid(database_url, f"{make_url(database_url).database}_{what}", what, lay)).engine
     yield engine
     engine.dispose()
 

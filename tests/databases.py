@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-import os
+import hashlib
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from datetime import date
+from functools import cache
+from pathlib import Path
 
 from sqlalchemy import Connection, create_engine, text
 from sqlalchemy.engine import make_url
@@ -13,12 +16,25 @@ from longbreath.demo.load import load_demo
 from longbreath.store.database import upgrade
 from longbreath.store.privileges import admit
 
-RUN = os.environ.get("PYTEST_XDIST_TESTRUNUID") or str(os.getpid())
-"""What the workers of one run share."""
+ROOT = Path(__file__).parent.parent
 MADE = "longbreath_made_"
+MAKERS = ("longbreath/**/*.py", "longbreath/**/*.sql", "longbreath/demo/**/*", "tests/*.py")
+"""Files that decide what is in a database that is made once and copied."""
 APP_ROLE = """
 do $$ begin create role longbreath_tests login password 'tests'; exception when duplicate_object then null; end $$
 """
+
+
+CLOSE = "select pg_terminate_backend(pid) from pg_stat_activity where datname = :name"
+
+
+@cache
+def made_of() -> str:
+    """A short hash of the files that make databases, and of the day: the demo speaks of today."""
+    found = hashlib.sha256(date.today().isoformat().encode())
+    for path in sorted({path for pattern in MAKERS for path in ROOT.glob(pattern) if path.is_file()}):
+        found.update(str(path.relative_to(ROOT)).encode() + path.read_bytes())
+    return found.hexdigest()[:12]
 
 
 @contextmanager
@@ -54,21 +70,25 @@ def admitted(owner_url: str) -> str:
 
 
 def copied(database_url: str, name: str, what: str, make: Callable[[str], object]) -> str:
-    """Address, for the application's own user, of a new database of that name: a copy of what is made once in a run.
+    """Address, for the application's own user, of a new database of that name: a copy of what is made once, and kept until one of
+    the files that make it changes, or the day.
 
-    make: fills a database of that address; whichever worker comes first makes it, the others wait. What earlier runs made goes.
+    make: fills a database of that address; whichever worker comes first makes it, the others wait. What was made of other files goes.
     """
-    origin = f"{MADE}{what}_{RUN}"
+    origin = f"{MADE}{what}_{made_of()}"
     with _cluster(database_url) as connection:
         connection.execute(text(f"select pg_advisory_lock(hashtext('{origin}'))"))
         there = set(connection.scalars(text(f"select datname from pg_database where datname like '{MADE}{what}_%'")))
         if origin not in there:
             for old in there:
                 connection.execute(text(f"drop database if exists {old} with (force)"))
-            connection.execute(text(f"create database {origin}"))
-            make(_named(database_url, origin))
-        busy = "select pg_terminate_backend(pid) from pg_stat_activity where datname = :origin"
-        connection.execute(text(busy), {"origin": origin})
+            half = f"{origin}_half"
+            connection.execute(text(f"drop database if exists {half} with (force)"))
+            connection.execute(text(f"create database {half}"))
+            make(_named(database_url, half))
+            connection.execute(text(CLOSE), {"name": half})
+            connection.execute(text(f"alter database {half} rename to {origin}"))
+        connection.execute(text(CLOSE), {"name": origin})
         connection.execute(text(f"drop database if exists {name} with (force)"))
         connection.execute(text(f"create database {name} template {origin}"))
     return admitted(_named(database_url, name))

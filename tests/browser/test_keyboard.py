@@ -126,6 +126,7 @@ def reckon_plan_and_pull(page: Page) -> None:
     expect(page.locator("h1")).to_have_text("The card is fulfilled.")
 
 
+@pytest.mark.long
 def test_whole_job_by_keyboard(page: Page) -> None:
     log_in(page, "mara")
     open_application(page)

@@ -38,23 +38,13 @@ from longbreath.store.database import Database
 from longbreath.store.models import Claim, Pull
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
-from tests.conftest import PASSWORD, RolledBack
-from tests.databases import ready
+from tests.conftest import PASSWORD, RolledBack, worked_copy
 
 WRITERS = ("tester", "approver", "admin")
 OVERRIDES = {"TESTING": True, "WTF_CSRF_ENABLED": False, "SECRET_KEY": "test", "DATABASE_URL": "unused"}
 HOW = ("read", "twice", "unread", "old")
 """How an approver comes to approve: what the page shows, that twice, something forged, or what was shown before."""
 DESCRIPTIONS = ("", "Cast in aluminium, with a gasket in the box.", "Adds ninety horses.", "Better everywhere: 40 hp.")
-
-
-def people_of(db: UnitOfWork) -> dict[str, Any]:
-    return {
-        role: dossier_people.add_person(
-            db, dossier_people.NewPerson(role.title(), f"{role}@example.test", role, PASSWORD)
-        )
-        for role in ("viewer", *WRITERS)
-    }
 
 
 class Shop:
@@ -64,11 +54,8 @@ class Shop:
         self.database = database
         self.app = create_app(OVERRIDES, database)
         with database.session() as db:
-            people = people_of(db)
-            shop = factories.shop_of(db, people)
-            db.act_as(people["tester"], shop.application.id)
-            factories.add_builds(db, shop.application)
-            load.pulled(db, shop.application, shop.card)
+            shop = factories.shop_in(db)
+            db.act_as(shop.people["tester"], shop.application.id)
             load.claims.closed_course(db, shop.application, "all of them")
             db.commit()
             self.number = shop.application.id
@@ -427,10 +414,10 @@ class ClaimMachine(RuleBasedStateMachine):
 def test_no_order_of_clicks_publishes_what_was_not_read_or_not_so(
     database_url: str, pytestconfig: pytest.Config
 ) -> None:
-    ClaimMachine.engine = create_engine(ready(database_url, f"{make_url(database_url).database}_machine"))
+    ClaimMachine.engine = create_engine(worked_copy(database_url, f"{make_url(database_url).database}_machine"))
     long = pytestconfig.getoption("--long")
     steps = settings(
-        settings.get_profile("pinned"), max_examples=80 if long else 6, stateful_step_count=30 if long else 12
+        settings.get_profile("pinned"), max_examples=80 if long else 5, stateful_step_count=30 if long else 10
     )
     run_state_machine_as_test(ClaimMachine, settings=steps)
     ClaimMachine.engine.dispose()
@@ -441,7 +428,7 @@ def test_no_order_of_clicks_publishes_what_was_not_read_or_not_so(
 
 def test_two_approvers_at_once_publish_one_sheet(database_url: str) -> None:
     """Committed for real, on a database of its own: the second approval and a change in the same moment are told."""
-    database = Database(ready(database_url, "longbreath_race"))
+    database = Database(worked_copy(database_url, "longbreath_race"))
     shop = Shop(database)
     writer = shop.clients["tester"]
     writer.post(f"/applications/{shop.number}/claim/draft")

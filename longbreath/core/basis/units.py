@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from dataclasses import dataclass
+from functools import lru_cache
 from math import floor, isfinite, log10
 from typing import Final
 
@@ -47,9 +48,13 @@ def _unit(dimension: str, symbol: str, expression: str, aliases: str) -> Unit:
     return Unit(symbol, factor, 0.0, tuple(aliases.split()))
 
 
+_PLAIN_DIGITS = str.maketrans("₂²³", "223")
+
+
+@lru_cache(maxsize=2048)
 def _tidy(unit: str) -> str:
     """A spelling of a unit, folded for comparison ("in. H2O" and "inH₂O" become "inh2o")."""
-    folded = unit.translate(str.maketrans("₂²³", "223")).lower()
+    folded = unit.translate(_PLAIN_DIGITS).lower()
     return re.sub(r"[\s.]", "", folded)
 
 
