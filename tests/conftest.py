@@ -43,8 +43,9 @@ settings.load_profile("pinned")
 """Property tests take the same examples everywhere; `--hypothesis-profile=hunt` looks for new ones."""
 
 
-FIRST = {"test_access": 0, "test_desk": 0, "test_claim": 0, "test_release": 0, "test_claim_machine": 0, "test_job": 0}
-"""Files that take longest: they begin first."""
+FIRST = ("test_demo", "test_claim_machine", "test_weighing", "test_access", "test_job", "test_published")
+"""What begins: one worker loads the demo, which the browser needs as well, while the others have long files without it."""
+LATER = {"jobs": 0, "browser": 1}
 SLOWEST = 10
 
 
@@ -71,9 +72,8 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
 
     What waits most comes first, so that the workers end together: jobs, then the browser, then whatever has the longest files.
     """
-    items.sort(
-        key=lambda item: FIRST.get(item.path.stem, {"jobs": 0, "browser": 1, "steps": 2}.get(item.path.parent.name, 3))
-    )
+    places = {name: place for place, name in enumerate(FIRST)}
+    items.sort(key=lambda item: places.get(item.path.stem, len(FIRST) + LATER.get(item.path.parent.name, 2)))
     for item in items:
         if item.get_closest_marker("long") and not config.getoption("--long"):
             item.add_marker(pytest.mark.skip(reason="long: bin/test --long"))

@@ -221,7 +221,7 @@ class CellWatch:
         """The pull and that the lines are dealt with, in one transaction: nothing is recorded twice, and nothing half."""
         with working(self._database.session) as work:
             run = run_of(work, self.run_id)
-            if run.recorded_to >= ends or run.armed_place is None:
+            if run.recorded_to >= ends or run.armed_place is None or run.armed_at > ends:
                 return run.session.application_id
             work.act_as(work.get(User, run.armed_by_id or run.opened_by_id), run.session.application_id)
             pull = record_live(work, run.session, capture, run.armed_label, run.armed_place)

@@ -12,16 +12,17 @@ from sqlalchemy import select
 
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.demo import load
-from longbreath.dossier import library, owed
+from longbreath.dossier import health, library, owed
 from longbreath.dossier.evidence import builds as builds_of
 from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.evidence.keys import keys_of
 from longbreath.dossier.evidence.verdict import renew, renew_changed
 from longbreath.dossier.plan import cards
+from longbreath.dossier.pull import tuning
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.store.base import now
-from longbreath.store.models import Dyno, Pull, Verdict
+from longbreath.store.models import Dyno, Pull, TestEngine, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 
@@ -64,13 +65,24 @@ CHANGES: dict[str, Any] = {
     "a build sheet": lambda db, p, s: factories.builds.add_sheet(
         db, p.application, factories.builds.BuildCard({"part": "new"}, factories.DAY, "another", "B")
     ),
+    "a round of tuning": lambda db, p, s: tuning.record_round(db, s, tuning.RoundCard("A", "map", "two steps richer")),
+    "a finding on the engine": lambda db, p, s: health.add_entry(
+        db,
+        health.Carrier(engine=db.get(TestEngine, s.engine_id)),
+        health.HealthCard(factories.DAY, "plugs", (), "one wet", finding=True),
+    ),
     "a judgement": lambda db, p, s: pull_verbs.judge_pull(db, p.application, s.pulls[0], False, "slip"),
 }
 
 
 @pytest.mark.parametrize("what", CHANGES)
 def test_everything_that_counts_is_in_the_key(db: UnitOfWork, pulled: SimpleNamespace, what: str) -> None:
-    before, (session,) = key(db, pulled), dyno_sessions(db, pulled.application.id)
+    (session,) = dyno_sessions(db, pulled.application.id)
+    engine = TestEngine(serial="E-1", what="Heron 2.0", version=1)
+    db.add(engine)
+    db.flush()
+    session.engine_id = engine.id
+    before = key(db, pulled)
     CHANGES[what](db, pulled, session)
     assert key(db, pulled) != before
 
@@ -86,6 +98,17 @@ def test_what_does_not_count_is_not_in_the_key(db: UnitOfWork, pulled: SimpleNam
     before = key(db, pulled)
     factories.builds.add_sheet(db, pulled.application, card)
     assert key(db, pulled) == before
+
+
+def test_a_pull_that_a_person_counted_against_its_checks_is_named(db: UnitOfWork, pulled: SimpleNamespace) -> None:
+    """Its first judgement, the software's own, said otherwise; one that a person took out and in again was never against a check."""
+    (session,) = dyno_sessions(db, pulled.application.id)
+    rich = next(pull for pull in session.pulls if not pull.is_valid)
+    pull_verbs.judge_pull(db, pulled.application, rich, True, "the meter’s plug was loose")
+    fine = session.pulls[0]
+    for valid in (False, True):
+        pull_verbs.judge_pull(db, pulled.application, fine, valid, "looked at again")
+    assert gather(db, pulled.application).overruled == [rich]
 
 
 def test_a_later_session_that_is_empty_or_too_short_takes_nothing_over(db: UnitOfWork, pulled: SimpleNamespace) -> None:

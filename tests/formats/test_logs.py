@@ -18,7 +18,7 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno.channels import POWER, SPEED, THROTTLE, TIME, TORQUE
 from longbreath.core.dyno.ramps import SWEEP, find_stretches
 from longbreath.demo.habits import BOOSTED, FULL, LOGGER, METRIC, US, Column, as_measured, as_text, as_workbook
-from longbreath.formats.log import Log, LogTable, Part, log_of, read_log, read_parts
+from longbreath.formats.log import LARGE, Log, LogTable, Part, log_of, read_log, read_parts
 from longbreath.formats.mapping import Mapping
 from longbreath.formats.numbers import propose
 from longbreath.formats.pull_read import columns_of
@@ -184,10 +184,30 @@ def test_large_text_with_words_among_its_numbers_is_read_cell_by_cell() -> None:
     assert np.isnan(values[699, 1]) or np.isnan(values[700, 1])
 
 
+def test_a_large_log_of_two_bytes_a_sign_is_read_like_a_small_one() -> None:
+    """Beyond the size from which a worker reads, little endian with its mark, as loggers on desks write it."""
+    rows = "".join(f"{n / 50:.2f}\t{2000 + n % 4000}\t{150 + n % 7}\n" for n in range(150_000))
+    data = ("Time (s)\tEngine speed (rpm)\tTorque (Nm)\n" + rows).encode("utf-16-le")
+    assert len(data) > LARGE
+    (table,) = opened(b"\xff\xfe" + data, "big.tsv").tables
+    assert table.table.headers == ("Time", "Engine speed", "Torque")
+    assert table.table.values[0] == pytest.approx([0.0, 2000.0, 150.0])
+
+
+def test_torque_with_a_comma_and_three_digits_is_no_thousand() -> None:
+    """Columns apart by semicolons, decimals by commas: 1,234 is one and a quarter, whatever stands in the other columns."""
+    rows = "\n".join(f"{n};{2000 + 10 * n};1,{234 + n}" for n in range(40))
+    (table,) = opened(("t;n;Md\ns;1/min;Nm\n" + rows).encode(), "a.csv").tables
+    assert table.table.decimal == ","
+    assert table.table.values[0, 2] == pytest.approx(1.234)
+
+
 @pytest.mark.parametrize(
     ("cell", "decimal", "value"),
     [
         ("1,234.5", ".", 1234.5),
+        ("1,234", ",", 1.234),
+        ("1.234", ".", 1.234),
         ("1.234,5", ",", 1234.5),
         ("1’234.5", ".", 1234.5),
         ("1 234,5", ",", 1234.5),

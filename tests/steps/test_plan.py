@@ -26,10 +26,11 @@ from longbreath.dossier import build as builds
 from longbreath.dossier import coverage
 from longbreath.dossier import shop as shop_dossier
 from longbreath.dossier.evidence.gather import gather
-from longbreath.dossier.plan import cards, variants
+from longbreath.dossier.plan import cards, day, variants
 from longbreath.dossier.plan.factors import factor_variants
 from longbreath.dossier.plan.filling import filling_of
-from longbreath.dossier.programme import raised
+from longbreath.dossier.programme import raised, register
+from longbreath.dossier.programme.dates import job_of
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.drawing import code
 from longbreath.store.models import Cell, Owed, Revision, Sensor, TestCard, TuneFile
@@ -467,6 +468,40 @@ def test_costs_are_parts_on_one_line(tester: FlaskClient, db: UnitOfWork, shop: 
     db.commit()
     page = read(tester.get(f"{base(shop)}/plan/cards/{shop.card.id}/day"))
     assert "h in Cell 1 at 100 an hour" in page.select_one(".costs").text
+    shop.people["tester"].rate = 40.0
+    owed_by(db, shop, hours=3.0)
+    owed_by(db, shop, hours=0.0, cost=55.0)
+    hours = day.hours_of(shop.card)
+    sums = {cost.what: cost.amount for cost in day.costs_of(db, shop.application, shop.card)}
+    assert sums["cell"] == pytest.approx(100.0 * hours)
+    assert hours > 1.0
+    assert (sums["work"], sums["other"]) == (pytest.approx(120.0), pytest.approx(55.0))
+
+
+def owed_by(db: UnitOfWork, shop: SimpleNamespace, **more: Any) -> Owed:
+    card = register.OwedCard("other", "something", shop.application.id, shop.people["tester"].id, **more)
+    return register.save_owed(db, None, card)
+
+
+def test_a_day_that_begins_late_runs_over_by_as_much(db: UnitOfWork, shop: SimpleNamespace) -> None:
+    cell = Cell()
+    shop_dossier.save_kept(db, cell, shop_dossier.CellCard("Cell 1", 480, 1020))
+    shop.dyno.cell_id, shop.dyno.cell = cell.id, cell
+    length = 60.0 * day.hours_of(shop.card)
+    assert length < 540.0
+    early, late = (day.day_of(db, shop.application, shop.card, date(2026, 5, 14), at) for at in (None, 960))
+    assert early.over == 0.0
+    assert late.over == pytest.approx(960 + length - 1020)
+    assert (early.lines[0][0], late.lines[0][0]) == ("08:00", "16:00")
+
+
+def test_a_job_begins_when_the_last_of_its_days_has_come() -> None:
+    """Not before the first of June, and it comes on the tenth: the tenth; the other way round, the later one as well."""
+    for not_before, due in ((date(2026, 6, 1), date(2026, 6, 10)), (date(2026, 6, 10), date(2026, 6, 1))):
+        thing = Owed(id=1, kind="part", what="casting", hours=0.0, not_before=not_before, due_on=due)
+        assert job_of(thing, ()).not_before == date(2026, 6, 10)
+    own = Owed(id=2, kind="measurement", what="bore", hours=1.0, due_on=date(2026, 6, 1))
+    assert job_of(own, ()).not_before is None  # a day by which something is to be done keeps nobody from beginning
 
 
 def test_factor_levels_name_parts_as_the_library_does(db: UnitOfWork, shop: SimpleNamespace) -> None:

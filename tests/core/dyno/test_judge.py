@@ -96,6 +96,32 @@ def test_limits_of_the_card_stop_the_operator() -> None:
     assert limits.check_limits(one_row, BOOSTED_RULES).passed is True
 
 
+def beside(*others: tuple[float, bool], **name: str) -> Company:
+    """Company of pulls with a battery voltage or intake air each, that count or not."""
+    of = name.get("of", "battery")
+    made = tuple(
+        Earlier(n, "A", counts, PullFacts(np.zeros(0), 100.0, **{of: value}))  # type: ignore[arg-type]
+        for n, (value, counts) in enumerate(others, start=1)
+    )
+    return Company(len(made) + 1, "A", made)
+
+
+def test_the_battery_is_held_against_pulls_that_count() -> None:
+    mine = PullFacts(np.zeros(0), 100.0, battery=13.8)
+    assert limits.check_battery(mine, beside((13.8, True), (12.6, False), (12.6, False))).passed is True
+    assert limits.check_battery(mine, beside((12.6, True), (12.6, True), (13.8, False))).passed is False
+
+
+@pytest.mark.parametrize("change", [20.0, -20.0])
+def test_air_that_warms_and_air_that_cools_are_both_seen(change: float) -> None:
+    mine = PullFacts(np.zeros(0), 100.0, air=293.0 + change)
+    check = limits.check_air(mine, beside((293.0, True), of="air"))
+    assert check.passed is False
+    assert f"by {change:+.0f} K" in check.sentence
+    pressure = PullFacts(np.zeros(0), 100.0, ambient=1e5 + 200.0 * change)
+    assert limits.check_air(pressure, beside((1e5, True), of="ambient")).passed is False
+
+
 def test_injector_duty_is_time_times_shots_a_second() -> None:
     """Definition: at 6,000 rpm a four-stroke injects 50 times a second; 10 ms each are half of the time."""
     n = 40

@@ -14,7 +14,7 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.wave.cycle import simulate
 from longbreath.core.wave.engine import WaveEngine, burn_heat, burned_share
 from longbreath.core.wave.periodic import Mixing
-from longbreath.core.wave.settling import RUNNING, Settling
+from longbreath.core.wave.settling import Settling
 from longbreath.formats.wave_case import read_case
 from tests.core.wave.singles import RPM, rotary, single
 
@@ -101,8 +101,10 @@ def test_a_slow_approach_is_not_taken_for_the_end() -> None:
         turning.add(np.array([value]))
     assert not turning.settled
     still = Settling(0.001)
-    for _ in range(RUNNING + 1):
+    for _ in range(3):
         still.add(np.array([1.0]))
+    assert not still.settled  # two changes of nought: three cycles running are asked for
+    still.add(np.array([1.0]))
     assert still.settled
 
 

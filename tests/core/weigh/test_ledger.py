@@ -109,6 +109,17 @@ def test_the_net_holds_the_truth_as_often_as_it_says() -> None:
     assert at_least(held, sessions, 0.94)
 
 
+def test_what_is_bounded_proves_no_equality_by_its_scatter_alone() -> None:
+    """Equal within the margin by the pulls; with a bound as wide as the margin the whole interval has to lie inside, and does not."""
+    weighing = weighed(0.0, order="AAAAAABBBBBBAAAAAA")
+    assert weighing.bands[1].verdict == compare.NO_DIFFERENCE
+    margin = weighing.bands[1].margin / weighing.bands[1].reference
+    low, high = ledger.bounded(weighing.comparison, -margin, margin)
+    found = ledger.net_of(weighing, [Line("bonnet", "Bonnet", BOUNDED, "shut", low=low, high=high)]).bands[1]
+    assert found.effect.half_width > found.margin
+    assert found.verdict == compare.NOT_PROVEN
+
+
 def test_steps_that_add_up_and_steps_that_do_not() -> None:
     def step(value: float, error: float = 0.5) -> Effect:
         return Effect(value, error, 2 * error, 1.0, 8.0, 0.0)
