@@ -17,6 +17,8 @@ import tempfile
 from dataclasses import dataclass
 from pathlib import Path
 
+from faults_more import ROWS
+
 ROOT = Path(__file__).parent.parent
 OUTSIDE = "tests/outside/test_reckonings.py"
 CELL, LIVE = "tests/steps/test_cell_pages.py", "tests/core/dyno/test_live.py"
@@ -938,6 +940,9 @@ FAULTS = [
         "tests/core/dyno/test_planning.py",
     ),
 ]
+
+
+FAULTS += [Fault(*row) for row in ROWS]
 
 
 def put_in(fault: Fault, copy: Path) -> None:

@@ -17,6 +17,7 @@ from longbreath.core.bench import traverse
 from longbreath.dossier import library
 from longbreath.dossier.bench import maps, porting, traces
 from longbreath.dossier.bench import verbs as bench_verbs
+from longbreath.dossier.bench.board import board
 from longbreath.store.models import Calibration, Reading
 from longbreath.store.unit_of_work import UnitOfWork
 from tests.factories import BOUT, CFM, INCH, JOB, MAP, capture
@@ -49,6 +50,20 @@ def test_the_card_says_how_the_bench_repeats_until_the_session_itself_does(
     assert own.freedom == 4
     assert own.repeatability == pytest.approx(0.004, abs=0.001)
     assert "own repeats" in own.origin
+
+
+def test_a_fixed_part_stays_up_after_it_was_read_and_its_repeats_are_averaged(
+    db: UnitOfWork, shop: SimpleNamespace
+) -> None:
+    """A part has one place: the keys of the desk go on capturing it, however often it was read."""
+    shop.traces["A"].kind = "fixed"
+    shop.traces["A"].ladder = []
+    for times, cfm in enumerate((200.0, 201.0, 199.5)):
+        found = board(db, shop.traces["A"], [], "us")
+        assert (found.now, [rung.is_now for rung in found.rungs]) == (0.0, [True])
+        assert len(shop.traces["A"].readings) == times
+        read(db, shop, "A", cfm, 0.0)
+        db.refresh(shop.traces["A"], ["readings"])
 
 
 def test_the_newest_plate_check_before_the_day_counts(db: UnitOfWork, shop: SimpleNamespace) -> None:

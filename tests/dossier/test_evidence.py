@@ -20,9 +20,10 @@ from longbreath.dossier.evidence.verdict import renew, renew_changed
 from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import tuning
 from longbreath.dossier.pull import verbs as pull_verbs
+from longbreath.dossier.pull.conditions import put_conditions
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.store.base import now
-from longbreath.store.models import Dyno, Pull, TestEngine, Verdict
+from longbreath.store.models import Dyno, DynoScatter, Pull, TestEngine, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 
@@ -65,6 +66,26 @@ CHANGES: dict[str, Any] = {
     "a build sheet": lambda db, p, s: factories.builds.add_sheet(
         db, p.application, factories.builds.BuildCard({"part": "new"}, factories.DAY, "another", "B")
     ),
+    "where torque is measured": lambda db, p, s: setattr(p.card.dyno, "measured_at", "crank"),
+    "band low": lambda db, p, s: setattr(p.application.vehicle, "band_low", p.application.vehicle.band_low * 0.95),
+    "band middle": lambda db, p, s: setattr(
+        p.application.vehicle, "band_middle", p.application.vehicle.band_middle * 1.05
+    ),
+    "band end": lambda db, p, s: setattr(p.application.vehicle, "band_end", p.application.vehicle.band_end * 0.99),
+    "scatter of sets": lambda db, p, s: setattr(p.card.dyno, "fitting_repeatability", 0.9),
+    "scatter on record": lambda db, p, s: db.add(
+        DynoScatter(
+            dyno_id=p.card.dyno_id,
+            from_day=s.held_on,
+            key="k",
+            pull=1.0,
+            pull_df=20.0,
+            fitting_df=0.0,
+            day_df=0.0,
+            working={},
+        )
+    ),
+    "what people said of a pull": lambda db, p, s: put_conditions(db, s, {("A", "operator"): "somebody else"}),
     "a round of tuning": lambda db, p, s: tuning.record_round(db, s, tuning.RoundCard("A", "map", "two steps richer")),
     "a finding on the engine": lambda db, p, s: health.add_entry(
         db,

@@ -106,6 +106,17 @@ def beside(*others: tuple[float, bool], **name: str) -> Company:
     return Company(len(made) + 1, "A", made)
 
 
+def test_a_series_by_setting_has_no_neighbours_but_its_own_set() -> None:
+    """One factor alone: what a pull is to be like is said by its own set, not by settings beside it."""
+    levels = {"A": (0,), "B": (1,), "C": (2,)}
+    others = tuple(
+        Earlier(n, letter, True, PullFacts(np.zeros(0), 100.0 + 20.0 * "ABC".index(letter)))
+        for n, letter in enumerate("AABBCC", start=1)
+    )
+    odd = PullFacts(np.zeros(0), 60.0)
+    assert company.check_neighbours(odd, RULES, Company(7, "A", others, levels)).passed is None
+
+
 def test_the_battery_is_held_against_pulls_that_count() -> None:
     mine = PullFacts(np.zeros(0), 100.0, battery=13.8)
     assert limits.check_battery(mine, beside((13.8, True), (12.6, False), (12.6, False))).passed is True
