@@ -18,7 +18,7 @@ from longbreath.jobs.gateway import Gateway
 from longbreath.store.database import Database
 from tests.databases import admitted, with_demo
 
-PATIENCE = 20_000
+PATIENCE = 90_000
 """How long a test waits for the browser [ms]: a small machine holds its breath for seconds at times."""
 expect.set_options(timeout=PATIENCE)
 CHROMIUM = [

@@ -28,7 +28,7 @@ from tests.jobs.cell_tools import Place, lay, listed
 
 pytestmark = pytest.mark.browser
 
-AFTER = 20_000
+AFTER = 90_000
 TYPED = """() => {
   for (const key of [..."41.27", "Enter"]) {
     document.activeElement.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true }));

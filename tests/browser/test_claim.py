@@ -125,6 +125,7 @@ def test_a_null_result_is_published(page: Page, tmp_path: Path) -> None:
     expect(page.locator("h1")).to_have_text("Published: torque and power")
 
 
+@pytest.mark.long
 def test_a_claim_that_was_returned_and_changed_is_not_approved_on_the_old_page(page: Page) -> None:
     log_in(page, "mara")
     base = open_fresh_application(page, "rev returned")

@@ -15,7 +15,7 @@ from tests.browser.tools import application_of, log_in, log_out
 
 pytestmark = pytest.mark.browser
 
-SETTLED = 20_000
+SETTLED = 60_000
 
 
 @pytest.fixture

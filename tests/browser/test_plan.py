@@ -78,6 +78,7 @@ def test_a_late_part_moves_a_publishing_day_and_the_line_works_by_keyboard(page:
     expect(page.locator("h1")).to_contain_text("things owed")
 
 
+@pytest.mark.long
 def test_verdicts_to_expect_come_from_a_worker_while_the_page_waits(page: Page, working: None) -> None:
     log_in(page, "mara")
     base = application_of(page, "Gannet").removesuffix("/measure")

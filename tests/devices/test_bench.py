@@ -28,7 +28,7 @@ def link(stand_in: StandIn) -> Iterator[DeviceLink]:
     found.close()
 
 
-def wait(link: DeviceLink, wanted: Callable[[DeviceLink], bool], seconds: float = 20.0) -> float:
+def wait(link: DeviceLink, wanted: Callable[[DeviceLink], bool], seconds: float = 60.0) -> float:
     """Wait for something to be so; how long it took [s]."""
     start = time.monotonic()
     while time.monotonic() - start < seconds:

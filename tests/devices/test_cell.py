@@ -94,7 +94,7 @@ def servers(cell: SimulatedCell) -> Iterator[dict[str, StandIn]]:
         server.stop()
 
 
-def until(wanted: Callable[[], bool], seconds: float = 8.0) -> float:
+def until(wanted: Callable[[], bool], seconds: float = 60.0) -> float:
     began = time.monotonic()
     while not wanted():
         assert time.monotonic() < began + seconds, "it never came about"

@@ -42,7 +42,7 @@ def stand_in(passing: Database) -> Iterator[StandIn]:
     found.stop()
 
 
-def wait(wire: Wire, wanted: Callable[[Any], bool], seconds: float = 8.0) -> Any:
+def wait(wire: Wire, wanted: Callable[[Any], bool], seconds: float = 60.0) -> Any:
     """Look at a line until something is so."""
     ends = time.monotonic() + seconds
     while time.monotonic() < ends:

@@ -96,7 +96,7 @@ class Place:
                 _ = (pull.is_valid, pull.read.told, pull.session.card.letters)
             return found
 
-    def until(self, wanted: Callable[[], Any], seconds: float = 25.0) -> float:
+    def until(self, wanted: Callable[[], Any], seconds: float = 90.0) -> float:
         """Wait until something is so; returns how long it took [s]. Raises AssertionError where it never is."""
         began = time.monotonic()
         while time.monotonic() < began + seconds:
@@ -105,7 +105,7 @@ class Place:
             time.sleep(0.05)
         raise AssertionError("it never came about")
 
-    def pulled(self, fault: str = "none", seconds: float = 25.0) -> Pull:
+    def pulled(self, fault: str = "none", seconds: float = 90.0) -> Pull:
         """Have one pull made and wait until it is recorded."""
         before = len(self.pulls())
         self.simulated.take(f"fault {fault}")
