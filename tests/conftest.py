@@ -43,9 +43,10 @@ settings.load_profile("pinned")
 """Property tests take the same examples everywhere; `--hypothesis-profile=hunt` looks for new ones."""
 
 
-FIRST = ("test_demo", "test_claim_machine", "test_weighing", "test_access", "test_job", "test_published")
+FIRST = ("test_demo", "test_claim_machine", "test_weighing", "test_job", "test_published")
 """What begins: one worker loads the demo, which the browser needs as well, while the others have long files without it."""
 LATER = {"jobs": 0, "browser": 1}
+"""Then what waits; jobs before the browser, which leaves an event loop behind in its process."""
 SLOWEST = 10
 
 
@@ -70,7 +71,7 @@ def pytest_addoption(parser: pytest.Parser) -> None:
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
     """Without --long the tests marked so are left out, and said to be.
 
-    What waits most comes first, so that the workers end together: jobs, then the browser, then whatever has the longest files.
+    The longest files and what waits come first, so that the workers end together.
     """
     places = {name: place for place, name in enumerate(FIRST)}
     items.sort(key=lambda item: places.get(item.path.stem, len(FIRST) + LATER.get(item.path.parent.name, 2)))

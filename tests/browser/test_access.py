@@ -158,11 +158,11 @@ def test_public_sheet_passes_axe_without_log_in(page: Page) -> None:
 def test_field_answers_with_what_it_understood(page: Page) -> None:
     log_in(page, "mara")
     page.goto("/library/vehicles/new")
-    page.get_by_label("Bore", exact=True).fill("2-1/4 in")
+    page.locator("#bore").fill("2-1/4 in")
     expect(page.locator(".field", has=page.locator("#bore")).locator(".understood")).to_have_text(
         "read as 2.25 in = 57.15 mm"
     )
-    page.get_by_label("Bore", exact=True).fill("3 parsec")
+    page.locator("#bore").fill("3 parsec")
     expect(page.locator(".field", has=page.locator("#bore")).locator(".understood")).to_contain_text(
         "not a unit of a length"
     )

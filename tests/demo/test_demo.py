@@ -32,7 +32,6 @@ from longbreath.dossier.claim import bundle
 from longbreath.dossier.claim.public import standing_word
 from longbreath.dossier.claim.reads import draft_of
 from longbreath.dossier.claim.watch import standing_of
-from longbreath.dossier.conditions import engine_of
 from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.owed import summaries
 from longbreath.dossier.path import duty, versions
@@ -380,7 +379,7 @@ def test_every_air_line_comes_from_a_measured_path_that_flows(loaded: Any) -> No
         for side in ("intake", "exhaust"):
             walked = versions.walked("B", rows, side, at.duty)
             assert 500 < walked.side.drop < 80e3, (application.audit_title, side)
-            assert versions.remedies(walked, at, engine_of(application.vehicle))[0].gain >= 0
+            assert versions.remedies(walked, at, application.vehicle)[0].gain >= 0
 
 
 def test_the_disc_was_read_from_a_false_dead_centre_and_read_again(loaded: Any) -> None:

@@ -417,7 +417,7 @@ def test_no_order_of_clicks_publishes_what_was_not_read_or_not_so(
     ClaimMachine.engine = create_engine(worked_copy(database_url, f"{make_url(database_url).database}_machine"))
     long = pytestconfig.getoption("--long")
     steps = settings(
-        settings.get_profile("pinned"), max_examples=80 if long else 5, stateful_step_count=30 if long else 10
+        settings.get_profile("pinned"), max_examples=80 if long else 6, stateful_step_count=30 if long else 12
     )
     run_state_machine_as_test(ClaimMachine, settings=steps)
     ClaimMachine.engine.dispose()
