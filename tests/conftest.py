@@ -43,7 +43,13 @@ settings.load_profile("pinned")
 """Property tests take the same examples everywhere; `--hypothesis-profile=hunt` looks for new ones."""
 
 
-FIRST = ("test_demo", "test_claim_machine", "test_weighing", "test_job", "test_published")
+FIRST = (
+    "demo/test_demo",
+    "steps/test_claim_machine",
+    "dossier/test_weighing",
+    "steps/test_job",
+    "steps/test_published",
+)
 """What begins: one worker loads the demo, which the browser needs as well, while the others have long files without it."""
 LATER = {"jobs": 0, "browser": 1}
 """Then what waits; jobs before the browser, which leaves an event loop behind in its process."""
@@ -74,7 +80,11 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
     The longest files and what waits come first, so that the workers end together.
     """
     places = {name: place for place, name in enumerate(FIRST)}
-    items.sort(key=lambda item: places.get(item.path.stem, len(FIRST) + LATER.get(item.path.parent.name, 2)))
+    items.sort(
+        key=lambda item: places.get(
+            f"{item.path.parent.name}/{item.path.stem}", len(FIRST) + LATER.get(item.path.parent.name, 2)
+        )
+    )
     for item in items:
         if item.get_closest_marker("long") and not config.getoption("--long"):
             item.add_marker(pytest.mark.skip(reason="long: bin/test --long"))

@@ -58,7 +58,7 @@ def demo(greeting: str | None, devices: tuple[str, ...]) -> None:
     if greeting:
         greet.wait_and_greet(greeting)
         return
-    load.load_demo(database_url())
+    load.load_demo(database_url(), lambda words: click.echo(f"  loading {words} …"))
     if devices:
         load.connect(database_url(), dict(line.split("=", 1) for line in devices))
 

@@ -79,16 +79,21 @@ def connect(url: str, devices: Mapping[str, str]) -> None:
     database.engine.dispose()
 
 
-def load_demo(url: str) -> None:
-    """Load the demo once; nothing happens if anybody is known already."""
+def quiet(words: str) -> None:
+    """Tell nobody how far it is."""
+
+
+def load_demo(url: str, say: Callable[[str], None] = quiet) -> None:
+    """Load the demo once; nothing happens if anybody is known already. say: is told of each stage as it begins."""
     database = Database(url)
     with working(database.session) as db:
         if not people_dossier.anybody_known(db):
-            _tell(db)
+            _tell(db, say)
     database.engine.dispose()
 
 
-def _tell(db: UnitOfWork) -> None:
+def _tell(db: UnitOfWork, say: Callable[[str], None]) -> None:
+    say("the shop, its people and its instruments")
     shop = Shop(db)
     manifold, throttle_body = ("manifold", "intake"), ("throttle body", "intake")
     stock = _stock(db, "Heron stock manifold", *manifold)
@@ -97,6 +102,7 @@ def _tell(db: UnitOfWork) -> None:
     state = geometry.GANNET_STATE
     gannet = library.add_product(db, ProductCard("Gannet long-runner manifold", *manifold, "rev C", state))
     petrel = library.add_product(db, ProductCard("Petrel 66 mm throttle body", *throttle_body, "rev A", "machined"))
+    say("the Gannet manifold, from the bench to its claim")
     work_day(db, date(2026, 4, 7))
     finished = coverage.open_application(db, heron.id, gannet.id, stock.id)
     _finish_gannet(db, shop, finished, bench.gannet_story)
@@ -104,17 +110,21 @@ def _tell(db: UnitOfWork) -> None:
     geometry.gannet(db, finished)
     reckon.heron_candidates(db, finished)
     reckon.price(db, {gannet.id: ("590", "shelf"), stock.id: ("410", "order")})
+    say("the Petrel throttle body, half-way")
     _turn_to(db, shop, date(2026, 9, 21))
     half = coverage.open_application(db, heron.id, petrel.id, throttle.id)
     _begin_petrel(db, shop, half)
     geometry.petrel(db, half)
+    say("the van's elbow, the pick-up's manifold, the kart and the coupe")
     _turn_to(db, shop, date(2026, 6, 11))
     _elbow(db, shop)
     _turn_to(db, shop, date(2026, 10, 5))
     _open_crest(db, shop)
     _timed(db, shop)
+    say("the downpipe: a factorial of boost")
     _turn_to(db, shop, date(2026, 10, 12))
     _boosted(db, shop)
+    say("kits, trials, and a day that went wrong")
     _turn_to(db, shop, date(2026, 10, 15))
     _weigh(db, shop, throttle, heron)
     work_day(db, date(2026, 11, 16))
@@ -123,6 +133,7 @@ def _tell(db: UnitOfWork) -> None:
     plans.health(db, shop.house, heron)
     plans.old_table(db)
     plans.known_scatter(db, shop.dyno, date(2026, 11, 16))
+    say("what is owed, and claims in every state")
     plans.promise(db, shop.tester, shop.approver, date.today())
     claims.story(db, shop.tester, shop.approver, date.today())
 
