@@ -43,7 +43,8 @@ function show(values) {
   delete hand.dataset.offered;
   for (const name of ["flow", "column", "range", "share", "airs"]) put(name, values[name]);
   level(values.level);
-  byId("settle").value = values.gathered < 1 ? values.gathered * 0.6 : Math.max(0.6, Math.min(1, 1.25 - values.unrest * 0.25));
+  const rest = values.gathered < 1 ? values.gathered * 0.6 : Math.max(0.6, Math.min(1, 1.25 - values.unrest * 0.25));
+  byId("settle").value = Number.isFinite(rest) ? rest : 0; // nothing is told of a window without samples
   put("settling", values.gathered < 1 ? "filling" : `${values.unrest} of 1.0 allowed`);
   const first = values.problems[0];
   desk.dataset.state = values.good ? "good" : first.blocks ? "blocked" : "wait";

@@ -216,8 +216,6 @@ def _check_sizes(card: VehicleCard) -> None:
         if given and not wanted:
             kind = "A rotary" if rotary else "An engine with pistons"
             raise InputError(f"{kind} has no such size ({words}): leave it empty.", name)
-    if card.case_volume is not None and card.cycle != "two-stroke":
-        raise InputError("Only a two-stroke draws through its crankcase: leave it empty.", "case_volume")
 
 
 def add_vehicle(work: UnitOfWork, card: VehicleCard) -> Vehicle:

@@ -78,7 +78,7 @@ def capture(page: Page, bench: StandIn, inches: float = 28.0) -> None:
     page.wait_for_timeout(300)  # the stand-in's lift follows the ladder
     rest_at(bench, inches)
     page.wait_for_timeout(900)  # the water takes its time
-    for _ in range(4):
+    for _ in range(60):
         settle(page)
         page.keyboard.press("Space")
         page.wait_for_timeout(700)

@@ -78,8 +78,9 @@ def test_a_brochure_is_resolved_claims_go_out_and_turn_and_a_stranger_checks_the
     other.get_by_role("button", name="Check it").click()
     expect(other.locator("h1")).to_have_text("Everything agrees.")
     expect(other.locator(".gates")).to_contain_text("Word for word.")
+    key = other.request.get("/claims/keys.json").json()["keys"][0]["public_key"]
     done = subprocess.run(
-        [sys.executable, "-m", "longbreath.cli.main", "verify", str(bundle)],
+        [sys.executable, "-m", "longbreath.cli.main", "verify", str(bundle), "--key", key],
         capture_output=True,
         text=True,
         check=False,

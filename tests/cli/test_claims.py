@@ -62,14 +62,20 @@ def test_verify_names_what_disagrees(house: Any, tmp_path: Path) -> None:
     files["data/curves.csv"] = files["data/curves.csv"].replace(b"9", b"8", 1)
     wrong = tmp_path / "wrong.zip"
     wrong.write_bytes(pack.zipped(files))
-    done = CliRunner().invoke(verify_bundle, [str(wrong)])
+    done = CliRunner().invoke(verify_bundle, [str(wrong), "--key", PUBLIC])
     assert done.exit_code == 1
     assert "DISAGREES hashes: data/curves.csv was changed." in done.output
     assert "It does not hold" in done.output
-    good = CliRunner().invoke(verify_bundle, [str(place)])
+    good = CliRunner().invoke(verify_bundle, [str(place), "--key", PUBLIC])
     assert good.exit_code == 0
     assert "Everything agrees." in good.output
-    assert CliRunner().invoke(verify_bundle, [str(place), "--key", "0" * 64]).exit_code == 1
+    for told, words in (((), "which you did not name"), (("--key", "0" * 64), "not the house’s")):
+        forged = CliRunner().invoke(verify_bundle, [str(place), *told])
+        assert forged.exit_code == 1
+        assert forged.output.startswith("DISAGREES signature: ")
+        assert words in forged.output.splitlines()[0]
+        assert "Everything agrees." not in forged.output
+        assert "Gannet" not in forged.output  # what a forger wrote is not said after them
 
 
 def test_claims_lists_every_figure_that_moved(house: Any, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -98,7 +98,10 @@ def test_a_unit_found_wrong_makes_the_next_reading_and_the_old_one_stays(
     first, second = session.full_pulls
     before = channels_of(db, [first])[first.id]["torque"]
     source = correcting.source_of(
-        db, session, str(first.read.told["source"]), {"g0-torque-unit": "lb-ft", "g0-torque-header": "Md"}
+        db,
+        session,
+        str(first.read.told["source"]),
+        {"g0-torque-unit": "lb-ft", "g0-torque-header": "Md", "g0-torque-against": "y"},
     )
     assert source is not None
     assert correcting.read_anew(db, shop.application, source, "the sheet says lb-ft") == 2

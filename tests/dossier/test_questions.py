@@ -46,7 +46,7 @@ def words_of(found: answers.Answered) -> str:
 VEHICLES: list[dict[str, Any]] = [
     {},
     {"cycle": "two-stroke", "intake_duration": None, "cylinders": 1},
-    {"cycle": "rotary", "cylinders": 2},
+    {"cycle": "rotary", "cylinders": 2, "bore": None, "stroke": None, "chamber_volume": 654e-6},
     {"induction": "turbo"},
 ]
 

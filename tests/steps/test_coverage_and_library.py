@@ -274,9 +274,6 @@ def test_the_sizes_are_those_of_the_kind_of_engine(tester: FlaskClient, db: Unit
     assert "has no such size (a rotor's chamber)" in errors_of(
         tester.post("/library/vehicles/new", data={**four, "chamber_volume": "654 cc"})
     )
-    assert "draws through its crankcase" in errors_of(
-        tester.post("/library/vehicles/new", data={**four, "case_volume": "500 cc"})
-    )
     assert tester.post("/library/vehicles/new", data=four).status_code == 302
 
 
