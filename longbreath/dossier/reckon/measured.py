@@ -166,11 +166,7 @@ def of_rung(rung: LadderRung) -> dict[str, Known]:
 
 def of_revision(revision_id: int, family: str, kept: Measured) -> dict[str, Known]:
     """What was measured of a revision on this vehicle, by column."""
-    found: dict[str, Known] = {}
-    rows = kept.elements.get(revision_id, ())
-    stacks = next((e.branches for e in rows if e.kind == RUNNER), kept.cylinders)
-    for e in rows:
-        found |= {key: value for key, value in _of_element(e, family, stacks).items() if key not in found}
+    found = _of_elements(kept.elements.get(revision_id, ()), family, kept.cylinders)
     fit = kept.fits.get(revision_id)
     if fit is not None and fit.minutes is not None:
         found["access"] = Known(fit.minutes, MEASURED, f"fitting, {fit.minutes_from or 'not said by whom'}")
@@ -195,6 +191,15 @@ def _facing(lay: FaceLay) -> str:
     if lay.worst <= port_faces.LIP_SEEN:
         return "no step against the flow"
     return f"{lay.upstream.name} stands into {lay.downstream.name}: against the flow"
+
+
+def _of_elements(rows: Sequence[Element], family: str, cylinders: int) -> dict[str, Known]:
+    """What its elements say, the first of a kind first; a plenum has as many stacks as runners, or as the engine has cylinders."""
+    stacks = next((e.branches for e in rows if e.kind == RUNNER), cylinders)
+    found: dict[str, Known] = {}
+    for e in rows:
+        found |= {key: value for key, value in _of_element(e, family, stacks).items() if key not in found}
+    return found
 
 
 def _of_element(e: Element, family: str, stacks: int) -> dict[str, Known]:
