@@ -14,9 +14,8 @@ from datetime import date
 
 from sqlalchemy import select
 
-from longbreath.demo import claims, visits
+from longbreath.demo import office
 from longbreath.demo.days import work_day
-from longbreath.demo.parts import q
 from longbreath.dossier import people
 from longbreath.dossier.claim import bundle
 from longbreath.dossier.plan.cards import card_of
@@ -26,6 +25,7 @@ from longbreath.proof.verify import verify
 from longbreath.store.database import Database
 from longbreath.store.models import Application
 from longbreath.store.unit_of_work import UnitOfWork
+from tests.made import dyno_day
 
 WANTED, TIMES = 10.0, 6
 """Seconds that making and checking may take together, and how often the ten pulls of the demo's day are taken."""
@@ -36,13 +36,13 @@ def sixty(work: UnitOfWork, application: Application) -> None:
     day = date.today()
     card = card_of(work, application.id)
     assert card is not None
-    air = (q("21 C", "temperature"), q("1006 hPa", "barometer"), 0.48)
+    air = (294.15, 1006e2, 0.48)
     session = verbs.open_session(
         work, application, card, verbs.DynoSessionCard(day, *air, "sae_j1349", gear="4th gear")
     )
     work_day(work, day)
     for place in range(TIMES):
-        visits.gannet(work, application, session, 7000 + 100 * place, 10 * place)
+        dyno_day.ten(work, application, session, 7000 + 100 * place, 10 * place)
     work.expire(session, ["pulls"])
 
 
@@ -65,7 +65,7 @@ def main() -> None:
         who = {person.role: person for person in people.everybody(work)}
         work.act_as(who["tester"], application.id)
         sixty(work, application)
-        claim = claims.publish(work, application, who["approver"], "torque")
+        claim = office.publish(work, application, who["approver"], "torque")
         start = time.perf_counter()
         files = bundle.files_of(work, claim, "", lambda share, words: None)
         public, private = pack.new_key()

@@ -14,7 +14,7 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.dyno import bands, compare, pulls
 from longbreath.core.dyno.scatter import Scatter, set_numbers
 from longbreath.core.weigh.several import weigh_several
-from longbreath.demo import standin
+from tests.made import standin
 
 GRID = pulls.speed_grid(1800 * RPM, 7000 * RPM)
 BANDS = tuple(

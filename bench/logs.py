@@ -15,9 +15,7 @@ from sqlalchemy import select, text
 from longbreath.app import create_app
 from longbreath.core.air.correction import UNCORRECTED
 from longbreath.core.dyno.ramps import find_stretches
-from longbreath.demo import standin
-from longbreath.demo.habits import FULL, as_text
-from longbreath.demo.logs import take
+from longbreath.demo.cell import take
 from longbreath.demo.people import PASSWORD, PEOPLE
 from longbreath.devices.made_engine import Engine, day_log, pull
 from longbreath.dossier import blobs
@@ -26,6 +24,8 @@ from longbreath.formats import apart, log
 from longbreath.store.database import Database
 from longbreath.store.models import Application, TestCard, User
 from longbreath.store.unit_of_work import working
+from tests.made import standin
+from tests.made.habits import FULL, as_text
 
 ENGINE = Engine(standin.heron_torque)
 TWELVE = FULL[:13]

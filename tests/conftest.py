@@ -23,7 +23,6 @@ from sqlalchemy.engine import make_url
 from sqlalchemy.orm import sessionmaker
 
 from longbreath.app import create_app
-from longbreath.demo import load
 from longbreath.demo.days import work_day
 from longbreath.dossier import passwords
 from longbreath.dossier import people as dossier_people
@@ -32,6 +31,7 @@ from longbreath.store.database import Database
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.databases import copied, new_database, ready
+from tests.made import dyno_day
 
 ROOT = Path(__file__).parent.parent
 PASSWORD = "a password for tests"
@@ -159,7 +159,7 @@ def day_on(database: Database) -> None:
     with database.session() as work:
         shop = factories.shop_in(work)
         factories.add_builds(work, shop.application)
-        load.pulled(work, shop.application, shop.card)
+        dyno_day.pulled(work, shop.application, shop.card)
         work.commit()
 
 

@@ -11,8 +11,7 @@ from typing import Any
 from sqlalchemy import select
 
 from longbreath.core.basis.units import from_unit, parse
-from longbreath.demo import standin
-from longbreath.demo.logs import take
+from longbreath.demo.cell import take
 from longbreath.dossier import build as builds
 from longbreath.dossier import coverage, library, timing
 from longbreath.dossier.bench import maps, porting
@@ -35,6 +34,7 @@ from longbreath.store.models import (
     User,
 )
 from longbreath.store.unit_of_work import UnitOfWork
+from tests.made import standin
 
 DAY = date(2026, 5, 6)
 CFM = from_unit(1.0, "flow", "cfm")

@@ -13,8 +13,6 @@ import pytest
 from packaging.specifiers import SpecifierSet
 from radon.complexity import cc_visit
 
-from longbreath.demo.files import FOLDER, contents
-
 ROOT = Path(__file__).parent.parent
 DIST = ROOT / "longbreath" / "static" / "dist"
 
@@ -33,11 +31,6 @@ def test_built_assets_belong_to_their_sources() -> None:
     }
     assert manifest["sources"] == sources
     assert manifest["files"] == {p.name: digest(p) for p in DIST.iterdir() if p.name != "manifest.json"}
-
-
-def test_sample_files_are_what_the_stand_in_makes() -> None:
-    for name, data in contents().items():
-        assert (FOLDER / name).read_bytes() == data, name
 
 
 def test_lock_files_carry_hashes_and_no_address() -> None:

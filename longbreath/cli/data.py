@@ -67,6 +67,6 @@ def demo(greeting: str | None, devices: tuple[str, ...]) -> None:
 @click.option("--times", default=100, show_default=True, help="How many times the demo application is laid down.")
 def seed(times: int) -> None:
     """Fill the database with many copies of the demo application, for measuring speed."""
-    from longbreath.demo import load
+    from longbreath.demo import many
 
-    load.load_many(database_url(), times)
+    many.load_many(database_url(), times)

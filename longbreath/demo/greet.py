@@ -6,7 +6,7 @@ import time
 import urllib.error
 import urllib.request
 
-from longbreath.demo.people import PASSWORD, PEOPLE
+from longbreath.demo.people import PEOPLE
 
 
 def wait_and_greet(address: str) -> None:
@@ -19,5 +19,5 @@ def wait_and_greet(address: str) -> None:
             time.sleep(0.1)
     print(f"\n  Long Breath is at {address}   (Ctrl-C stops it)\n")
     for person in PEOPLE:
-        print(f"  {person.email:32} {PASSWORD:20} {person.role:9} {person.name}")
+        print(f"  {person.email:32} {person.password:20} {person.role:9} {person.name}")
     print("\n  Finish the second application with the files in demo/files/ (see demo/files/README.md).\n", flush=True)

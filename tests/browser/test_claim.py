@@ -8,7 +8,6 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from longbreath.demo import standin
 from tests.browser.tools import (
     ROLLERS,
     SAMPLES,
@@ -20,6 +19,7 @@ from tests.browser.tools import (
     take_in,
     write_builds,
 )
+from tests.made import standin
 
 pytestmark = pytest.mark.browser
 

@@ -13,13 +13,14 @@ from click.testing import CliRunner
 
 from longbreath.cli.claims import claims as claims_command
 from longbreath.cli.verify import verify_bundle
-from longbreath.demo import claims, load
+from longbreath.demo import office
 from longbreath.dossier.claim import bundle
 from longbreath.proof import pack
 from longbreath.store.database import Database
 from tests import factories
 from tests.conftest import shop_on
 from tests.databases import ready
+from tests.made import dyno_day
 
 PUBLIC, PRIVATE = pack.new_key()
 
@@ -34,9 +35,9 @@ def house(database_url: str, tmp_path_factory: pytest.TempPathFactory) -> Any:
         application = db.merge(shop.application)
         db.act_as(db.merge(shop.people["tester"]), application.id)
         factories.add_builds(db, application)
-        load.pulled(db, application, db.merge(shop.card))
-        claims.closed_course(db, application, "all of them")
-        claim = claims.publish(db, application, db.merge(shop.people["approver"]), "torque")
+        dyno_day.pulled(db, application, db.merge(shop.card))
+        dyno_day.closed_course(db, application, "all of them")
+        claim = office.publish(db, application, db.merge(shop.people["approver"]), "torque")
         data = pack.packed(bundle.files_of(db, claim, "", lambda share, words: None), PRIVATE)
         db.commit()
     place = tmp_path_factory.mktemp("bundle") / "bundle.zip"

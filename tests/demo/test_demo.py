@@ -11,7 +11,6 @@ from pathlib import Path
 from typing import Any
 from zoneinfo import ZoneInfo
 
-import numpy as np
 import pytest
 from sqlalchemy import func, select
 
@@ -20,11 +19,10 @@ from longbreath.core.claim.gates.table import bench_gates
 from longbreath.core.claim.grammar import compose, sentences, usual
 from longbreath.core.claim.kinds import airflow
 from longbreath.core.timing import wheel
-from longbreath.demo import load, parts, standin, visits
-from longbreath.demo.geometry import port_photo
-from longbreath.demo.logs import take_all
+from longbreath.demo import load, many
+from longbreath.demo.cell import take_all
 from longbreath.demo.people import PEOPLE
-from longbreath.demo.visits import visit
+from longbreath.demo.story import SHOP
 from longbreath.dossier import build as builds
 from longbreath.dossier.bench import curves, maps, porting
 from longbreath.dossier.bench.traces import by_lift, differs, main_pair, noise_of, pair_of, plate_state, sessions_of
@@ -61,6 +59,8 @@ from longbreath.store.models import (
 )
 from tests.databases import ready, with_demo
 from tests.factories import CFM
+
+FILES = Path(__file__).parents[2] / "demo" / "files"
 
 
 @pytest.fixture(scope="module")
@@ -172,8 +172,10 @@ def test_the_day_that_went_wrong_says_so_when_it_is_taken_in(loaded: Any) -> Non
     card = card_of(loaded, application.id)
     assert card is not None
     with loaded.begin_nested() as undone:
-        session = verbs.open_session(loaded, application, card, visit(date(2026, 9, 24), "4th gear"))
-        take_all(loaded, application, session, {"day.zip": visits.petrel_wrong_day()})
+        air = (292.15, 1009e2, 0.46)
+        visit = verbs.DynoSessionCard(date(2026, 9, 24), *air, "sae_j1349", gear="4th gear")
+        session = verbs.open_session(loaded, application, card, visit)
+        take_all(loaded, application, session, {"day.zip": (FILES / "petrel-day-that-went-wrong.zip").read_bytes()})
         named = {p.sequence: verdict_of(p).first for p in session.full_pulls}
         assert {place: check["key"] for place, check in named.items() if check} == {
             4: "air",
@@ -356,20 +358,6 @@ def test_people_have_addresses_that_cannot_exist() -> None:
     assert all(person.email.endswith(".example.test") for person in PEOPLE)
 
 
-def test_the_stand_in_repeats_itself_and_drifts() -> None:
-    one, again, other = standin.pull(5, None, 1), standin.pull(5, None, 1), standin.pull(5, None, 9)
-    assert np.array_equal(one.torque, again.torque)
-    assert (one.torque - other.torque).mean() == pytest.approx(8 * 0.07)
-    assert one.power == pytest.approx(one.torque * one.rpm * np.pi / 30 / 1000)
-
-
-def test_bench_readings_stay_on_their_ranges() -> None:
-    ranges = tuple(float(full.split()[0]) for _, full in parts.RANGES)
-    rows = standin.bench_percentages(lambda lift: 1.0, ranges, (28.0,) * 10, 1.26, 1)
-    assert all(0 < percent <= 0.95 for _, _, percent, _ in rows)
-    assert [lift for lift, _, _, _ in rows] == sorted(lift for lift, _, _, _ in rows)
-
-
 def test_every_air_line_comes_from_a_measured_path_that_flows(loaded: Any) -> None:
     """Each application has a path of twelve elements or more, and both of its sides can be walked at its usual flow."""
     for application in loaded.scalars(select(Application).order_by(Application.id)):
@@ -403,7 +391,7 @@ def test_the_day_that_went_wrong_is_comparable_only_with_corrections(loaded: Any
 
 def test_the_photo_is_to_scale(loaded: Any) -> None:
     photo = loaded.scalars(select(Attachment)).one()
-    assert photo.sha256 == hashlib.sha256(port_photo()).hexdigest()
+    assert photo.sha256 == hashlib.sha256((SHOP / "02-gannet" / photo.filename).read_bytes()).hexdigest()
     assert (photo.width, photo.height) == (1000, 760)
 
 
@@ -418,7 +406,7 @@ def test_one_late_part_decides_a_publishing_day(loaded: Any) -> None:
 def test_the_finished_application_is_laid_down_as_often_as_one_asks(database_url: str) -> None:
     """What speed is measured on: eight applications a vehicle, each with its claim out, and a table of candidates."""
     own = ready(database_url, "longbreath_many")
-    load.load_many(own, 2)
+    many.load_many(own, 2)
     database = Database(own)
     with database.session() as session:
         assert session.scalar(select(func.count(Application.id))) == 2

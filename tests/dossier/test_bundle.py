@@ -15,7 +15,7 @@ from frictionless import Package
 
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.weigh.ledger import BOUNDED
-from longbreath.demo import claims, load
+from longbreath.demo import office
 from longbreath.dossier.claim import bundle, house
 from longbreath.dossier.claim.keys import signing_key
 from longbreath.dossier.claim.reads import draft_of
@@ -31,6 +31,7 @@ from longbreath.proof.verify import verify
 from longbreath.store.models import Claim
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
+from tests.made import dyno_day
 
 SEAL = sealer("tests")
 ADDRESS = "https://house.example.test/sheet/x"
@@ -42,8 +43,8 @@ def quiet(share: float, words: str) -> None:
 
 def published(db: UnitOfWork, pulled: SimpleNamespace) -> Claim:
     db.act_as(pulled.people["tester"], pulled.application.id)
-    claims.closed_course(db, pulled.application, "all of them")
-    return claims.publish(db, pulled.application, pulled.people["approver"], "torque")
+    dyno_day.closed_course(db, pulled.application, "all of them")
+    return office.publish(db, pulled.application, pulled.people["approver"], "torque")
 
 
 @pytest.fixture
@@ -137,7 +138,7 @@ def test_a_ledger_goes_out_with_the_claim_and_is_taken_off_again(db: UnitOfWork,
     pulled = shop
     db.act_as(shop.people["tester"], shop.application.id)
     factories.add_builds(db, shop.application, bonnet="open")
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.pulled(db, shop.application, shop.card)
     builds = gather(db, pulled.application).builds
     keep_ledger(db, pulled.application, builds, {"bonnet": LineCard("seen on the photo", BOUNDED, 0.0, 0.004)})
     claim = published(db, pulled)
@@ -177,8 +178,8 @@ def test_nothing_is_bundled_that_is_not_published_or_whose_evidence_moved(
     db: UnitOfWork, pulled: SimpleNamespace
 ) -> None:
     db.act_as(pulled.people["tester"], pulled.application.id)
-    claims.closed_course(db, pulled.application, "all of them")
-    draft = claims.drafted(db, pulled.application, "torque")
+    dyno_day.closed_course(db, pulled.application, "all of them")
+    draft = office.draft(db, pulled.application, "torque")
     with pytest.raises(EvidenceError, match="published"):
         bundle.make(db, draft, ADDRESS, SEAL, quiet)
     claim = published(db, pulled)

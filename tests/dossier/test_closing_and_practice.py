@@ -13,8 +13,7 @@ from hypothesis import strategies as st
 from sqlalchemy import func, select
 
 from longbreath.core.basis.errors import Conflict, InputError
-from longbreath.demo.habits import FULL, as_text
-from longbreath.demo.logs import take
+from longbreath.demo.cell import take
 from longbreath.devices.made_engine import Day, pull
 from longbreath.dossier import practice
 from longbreath.dossier.pull import closing, tuning, verbs
@@ -24,6 +23,7 @@ from longbreath.store.models import AuditEntry, DynoSession, Owed, PracticeRound
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.core.dyno.made import BREATHING
+from tests.made.habits import FULL, as_text
 
 
 def day(db: UnitOfWork, shop: SimpleNamespace, **card: Any) -> DynoSession:

@@ -11,7 +11,6 @@ import pytest
 from sqlalchemy import select
 
 from longbreath.core.basis.errors import EvidenceError, InputError
-from longbreath.demo import load
 from longbreath.dossier import health, library, owed
 from longbreath.dossier.evidence import builds as builds_of
 from longbreath.dossier.evidence.gather import gather
@@ -26,6 +25,7 @@ from longbreath.store.base import now
 from longbreath.store.models import Dyno, DynoScatter, Pull, TestEngine, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
+from tests.made import dyno_day
 
 LATER = date(2026, 6, 1)
 
@@ -135,10 +135,10 @@ def test_a_pull_that_a_person_counted_against_its_checks_is_named(db: UnitOfWork
 def test_a_later_session_that_is_empty_or_too_short_takes_nothing_over(db: UnitOfWork, pulled: SimpleNamespace) -> None:
     """Held earlier is not newer; an empty visit, or one of a single pull, weighs nothing and leaves the verdict alone."""
     (first,) = dyno_sessions(db, pulled.application.id)
-    load.pulled(db, pulled.application, pulled.card, 300, first.held_on - timedelta(days=30))
+    dyno_day.pulled(db, pulled.application, pulled.card, 300, first.held_on - timedelta(days=30))
     visit = replace(factories.VISIT, held_on=LATER)
     pull_verbs.open_session(db, pulled.application, pulled.card, visit)
-    load.pulled(db, pulled.application, pulled.card, 500, LATER)
+    dyno_day.pulled(db, pulled.application, pulled.card, 500, LATER)
     newest = max(dyno_sessions(db, pulled.application.id), key=lambda s: (s.held_on, s.id))
     for pull in newest.pulls[1:]:
         pull_verbs.judge_pull(db, pulled.application, pull, False, "another fuel")
@@ -152,7 +152,7 @@ def test_a_later_session_that_is_empty_or_too_short_takes_nothing_over(db: UnitO
 def test_while_nothing_can_be_weighed_the_newest_session_with_pulls_is_counted(
     db: UnitOfWork, pulled: SimpleNamespace
 ) -> None:
-    load.pulled(db, pulled.application, pulled.card, 500, LATER)
+    dyno_day.pulled(db, pulled.application, pulled.card, 500, LATER)
     for pull in db.scalars(select(Pull).where(Pull.label == "B")):
         pull_verbs.judge_pull(db, pulled.application, pull, False, "another fuel")
     newest, earlier = dyno_sessions(db, pulled.application.id)
@@ -166,7 +166,7 @@ def test_while_nothing_can_be_weighed_the_newest_session_with_pulls_is_counted(
 
 
 def test_sessions_that_are_named_are_weighed_and_no_others(db: UnitOfWork, pulled: SimpleNamespace) -> None:
-    load.pulled(db, pulled.application, pulled.card, 500, LATER)
+    dyno_day.pulled(db, pulled.application, pulled.card, 500, LATER)
     newest, first = dyno_sessions(db, pulled.application.id)
     assert gather(db, pulled.application, [first.id]).session_ids == [first.id]
     both = gather(db, pulled.application, [first.id, newest.id])
@@ -198,7 +198,7 @@ def test_wheel_and_crank_are_never_mixed(db: UnitOfWork, pulled: SimpleNamespace
     crank = library.add_dyno(db, library.DynoCard("Engine dyno", "crank", 0.4, "repeats"))
     draft = cards.CardDraft(crank.id, "gear", "nothing", 3, 2.0)
     card = cards.save_card(db, pulled.application, pulled.card, draft)
-    load.pulled(db, pulled.application, card, 700, LATER)
+    dyno_day.pulled(db, pulled.application, card, 700, LATER)
     ids = [s.id for s in dyno_sessions(db, pulled.application.id)]
     with pytest.raises(EvidenceError, match="never mixed"):
         gather(db, pulled.application, ids)
@@ -247,7 +247,7 @@ def test_bands_that_are_chosen_after_the_pulls_promise_less(db: UnitOfWork, pull
 
 
 def test_other_sessions_are_named(db: UnitOfWork, pulled: SimpleNamespace) -> None:
-    load.pulled(db, pulled.application, pulled.card, 500, LATER)
+    dyno_day.pulled(db, pulled.application, pulled.card, 500, LATER)
     first = dyno_sessions(db, pulled.application.id)[1]
     assert gather(db, pulled.application, [first.id]).others == ("1 Jun 2026",)
 

@@ -14,11 +14,8 @@ from sqlalchemy import func, select
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.claim.gates.table import may_publish
-from longbreath.demo import load
+from longbreath.demo.cell import take, take_all
 from longbreath.demo.days import work_day
-from longbreath.demo.habits import FULL, LOGGER, METRIC, US, as_archive, as_text
-from longbreath.demo.logs import take, take_all
-from longbreath.demo.visits import KART, KART_INERTIA, SPEEDS, rolled, skim_torque
 from longbreath.devices.made_engine import Day, day_log, pull
 from longbreath.dossier import blobs, health
 from longbreath.dossier.claim.backing.register import backing
@@ -35,6 +32,9 @@ from longbreath.store.models import Blob, BlobPart, Channel, DynoSession, Pull, 
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.core.dyno.made import BREATHING
+from tests.made import dyno_day
+from tests.made.habits import FULL, LOGGER, METRIC, US, as_archive, as_text
+from tests.made.roller import KART, KART_INERTIA, SPEEDS, rolled, skim_torque
 
 ONE = pull(BREATHING, 3)
 
@@ -48,7 +48,7 @@ def session(db: UnitOfWork, shop: SimpleNamespace) -> DynoSession:
 @pytest.fixture
 def pulled(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
     db.act_as(shop.people["tester"], shop.application.id)
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.pulled(db, shop.application, shop.card)
     return shop
 
 

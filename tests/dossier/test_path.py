@@ -7,14 +7,13 @@ from math import pi
 from types import SimpleNamespace
 
 import pytest
+from longbreath.demo.wheel import degrees
 from sqlalchemy import text
 from sqlalchemy.exc import InternalError, ProgrammingError
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.bench.traverse import face_of
 from longbreath.core.path.faces import Place
-from longbreath.demo.geometry import port_photo
-from longbreath.demo.wheel import degrees
 from longbreath.dossier import attachments, timing
 from longbreath.dossier import build as builds
 from longbreath.dossier.path import duty, faces, fit
@@ -34,6 +33,7 @@ from longbreath.dossier.timing import sheets_of, standing
 from longbreath.store.models import Element
 from longbreath.store.unit_of_work import UnitOfWork
 from tests.factories import ROUND_FACE, SPOT, build_card, disc_card, element, size_readings
+from tests.made.pictures import port_photo
 
 
 def named(db: UnitOfWork, shop: SimpleNamespace, name: str) -> Element:

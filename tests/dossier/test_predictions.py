@@ -13,8 +13,7 @@ from sqlalchemy.exc import DBAPIError
 from longbreath.core.basis.errors import Conflict, InputError
 from longbreath.core.reckon.forecast import AIRFLOW, PEAK_SPEED, TORQUE, Drawn, Forecast, drawn_by_hand, of_peak_speed
 from longbreath.core.reckon.scoring import HIT, MISS
-from longbreath.demo import load, standin
-from longbreath.demo.logs import take
+from longbreath.demo.cell import take
 from longbreath.dossier import coverage
 from longbreath.dossier.bench import verbs as bench_verbs
 from longbreath.dossier.conditions import bands_of
@@ -27,6 +26,7 @@ from longbreath.store.models import Application, AuditEntry, Prediction, Predict
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.factories import CFM, RPM
+from tests.made import dyno_day, standin
 
 
 def drawn(application: Application, *values: tuple[float, float, float]) -> Forecast:
@@ -45,7 +45,7 @@ def say(db: UnitOfWork, application: Application, *values: tuple[float, float, f
 def test_the_first_pull_of_its_card_seals_it_valid_or_not(db: UnitOfWork, shop: SimpleNamespace) -> None:
     made = say(db, shop.application)
     assert made.sealed_at is None
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.pulled(db, shop.application, shop.card)
     db.expire_all()
     first = db.scalars(select(Pull).order_by(Pull.id)).first()
     assert first is not None
@@ -116,7 +116,7 @@ def test_scores_stand_on_the_evidence_and_are_made_anew_with_it(db: UnitOfWork, 
         shop.application,
         NewPrediction("lower", PEAK_SPEED, HAND, "", of_peak_speed(-900 * RPM, -200 * RPM, 100 * RPM)),
     )
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.pulled(db, shop.application, shop.card)
     kept = {s.prediction_id: s for s in db.scalars(select(PredictionScore))}
     assert set(kept) == {good.id, bad.id, speed.id}
     assert {b["name"]: b["outcome"] for b in kept[good.id].bands}["middle"] == HIT
@@ -140,12 +140,12 @@ def test_scores_stand_on_the_evidence_and_are_made_anew_with_it(db: UnitOfWork, 
 
 def test_a_retest_under_the_next_card_leaves_the_first_score(db: UnitOfWork, shop: SimpleNamespace) -> None:
     first = say(db, shop.application)
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.pulled(db, shop.application, shop.card)
     factories.add_builds(db, shop.application)
     then = factories.write_card(db, shop.application, shop.dyno)
     second = say(db, shop.application, (-1, 0, 1), (-1, 0, 1), (-1, 0, 1))
     assert not second.after_test
-    load.pulled(db, shop.application, then, 400, factories.DAY + timedelta(days=30))
+    dyno_day.pulled(db, shop.application, then, 400, factories.DAY + timedelta(days=30))
     kept = {s.prediction_id: s.bands for s in db.scalars(select(PredictionScore))}
     assert set(kept) == {first.id, second.id}
     seals = {s.prediction_id: s.card_id for s in db.scalars(select(PredictionSeal))}

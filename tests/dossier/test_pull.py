@@ -9,7 +9,6 @@ import pytest
 
 from longbreath.core.air import correction
 from longbreath.core.dyno import pulls
-from longbreath.demo import load
 from longbreath.dossier import conditions
 from longbreath.dossier.bench import traces
 from longbreath.dossier.pull import sessions
@@ -17,13 +16,14 @@ from longbreath.dossier.weigh import pair
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.factories import CFM, INCH
+from tests.made import dyno_day
 
 
 @pytest.fixture
 def pulled(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
     """The application with its ten pulls."""
     db.act_as(shop.people["tester"], shop.application.id)
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.pulled(db, shop.application, shop.card)
     return shop
 
 

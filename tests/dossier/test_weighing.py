@@ -16,9 +16,8 @@ from longbreath.core.claim.facts import PEAK
 from longbreath.core.weigh import ledger
 from longbreath.core.weigh.parity import Item
 from longbreath.core.weigh.ranking import Weights
-from longbreath.demo import load, standin
-from longbreath.demo.habits import FULL, as_text
-from longbreath.demo.logs import take_all
+from longbreath.demo import office
+from longbreath.demo.cell import take_all
 from longbreath.devices.made_engine import Engine, pull
 from longbreath.dossier import library
 from longbreath.dossier.claim.rests import changed, watched
@@ -36,6 +35,8 @@ from longbreath.dossier.weigh.trials import KINDS, TrialCard, read_rows, weigh_t
 from longbreath.store.models import DynoSession, KitSheet, Pull, Trial, UseWeights, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
+from tests.made import dyno_day, standin
+from tests.made.habits import FULL, as_text
 
 NEXT = date(2026, 5, 20)
 EARLY = date(2026, 5, 10)
@@ -46,7 +47,7 @@ def pulled(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
     """Ten pulls of a day on which the bonnet was open for A and shut for B."""
     db.act_as(shop.people["tester"], shop.application.id)
     factories.add_builds(db, shop.application, bonnet="open")
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.pulled(db, shop.application, shop.card)
     return shop
 
 
@@ -164,7 +165,7 @@ def test_the_part_itself_is_no_difference_beside_the_part(db: UnitOfWork, pulled
 def test_what_breaks_a_comparison_is_not_taken_off(db: UnitOfWork, shop: SimpleNamespace) -> None:
     db.act_as(shop.people["tester"], shop.application.id)
     factories.add_builds(db, shop.application, tune="another")
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.pulled(db, shop.application, shop.card)
     with pytest.raises(InputError, match="Tune cannot be taken off, nor closed by words: test again"):
         say(db, shop, tune=LineCard("reflashed", "bounded", -0.01, 0.01))
     with pytest.raises(InputError, match=r"nor closed by words: test again .* correct that"):
@@ -198,10 +199,8 @@ def test_steps_are_laid_against_the_whole(db: UnitOfWork, pulled: SimpleNamespac
 
 def test_a_published_claim_goes_stale_when_its_ledger_moves(db: UnitOfWork, pulled: SimpleNamespace) -> None:
     say(db, pulled, bonnet=LineCard("open for B", "bounded", 0.0, 0.002))
-    load.claims.closed_course(db, pulled.application, "all of them")
-    load.publish(
-        db, pulled.application, SimpleNamespace(approver=pulled.people["approver"], tester=pulled.people["tester"])
-    )
+    dyno_day.closed_course(db, pulled.application, "all of them")
+    office.publish(db, pulled.application, pulled.people["approver"], "torque")
     from longbreath.store.models import Claim
 
     sheets, today = watched(db.scalars(select(Claim))), date(2026, 6, 1)
@@ -215,7 +214,7 @@ def test_the_margin_is_that_of_the_card_and_part_of_the_key(db: UnitOfWork, shop
     db.act_as(shop.people["tester"], shop.application.id)
     factories.add_builds(db, shop.application)
     shop.card.no_matter = 0.03
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.pulled(db, shop.application, shop.card)
     found = gather(db, shop.application)
     assert found.weighing.bands[1].margin_words == "3 %"
     assert found.weighing.bands[1].words == "gain, though under 3 %"
@@ -237,7 +236,7 @@ def test_sessions_of_two_dynos_are_ratios(db: UnitOfWork, pulled: SimpleNamespac
 
 
 def load_again(db: UnitOfWork, shop: SimpleNamespace, card: Any) -> DynoSession:
-    load.pulled(db, shop.application, card, seed=300, day=NEXT)
+    dyno_day.pulled(db, shop.application, card, seed=300, day=NEXT)
     return dyno_sessions(db, shop.application.id)[0]
 
 

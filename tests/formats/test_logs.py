@@ -17,7 +17,6 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno.channels import POWER, SPEED, THROTTLE, TIME, TORQUE
 from longbreath.core.dyno.ramps import SWEEP, find_stretches
-from longbreath.demo.habits import BOOSTED, FULL, LOGGER, METRIC, US, Column, as_measured, as_text, as_workbook
 from longbreath.formats.log import LARGE, Log, LogTable, Part, log_of, read_log, read_parts
 from longbreath.formats.mapping import Mapping
 from longbreath.formats.numbers import propose
@@ -25,6 +24,7 @@ from longbreath.formats.pull_read import columns_of
 from longbreath.formats.readers.cells import number
 from longbreath.formats.sought import PULL_CHANNELS
 from tests.formats.habits import DAY, LOGS, ONE, TURBO
+from tests.made.habits import BOOSTED, FULL, LOGGER, METRIC, US, Column, as_measured, as_text, as_workbook
 
 
 def opened(data: bytes, name: str) -> Log:

@@ -10,12 +10,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from longbreath.core.basis.errors import InputError
-from longbreath.demo import standin
 from longbreath.formats import mapping as formats_mapping
 from longbreath.formats.numbers import propose
 from longbreath.formats.readers.table import split_unit
 from longbreath.formats.sought import PULL_CHANNELS
 from longbreath.formats.table import Table, read_table
+from tests.made import standin
 
 LOGGED = standin.pull(3, None, 1)
 

@@ -19,8 +19,8 @@ from longbreath.core.wave.assemble import build
 from longbreath.core.wave.engine import Box, Throttle
 from longbreath.core.wave.measured import line_of
 from longbreath.core.wave.mesh import PipePiece
-from longbreath.demo import parts
 from longbreath.formats.wave_case import load_case, read_case, speeds
+from tests import factories
 
 HERON = (CASES / "heron.json").read_text()
 
@@ -53,7 +53,7 @@ def test_the_heron_case_is_the_demos_heron() -> None:
     """Bore, stroke, rod and ratio of the case are those of the demo's vehicle."""
     engine = load_case(CASES / "heron.json").to_engine()
     for mine, theirs in (("bore", "bore"), ("stroke", "stroke"), ("rod", "rod"), ("ratio", "compression_ratio")):
-        assert getattr(engine.chamber, mine) == pytest.approx(getattr(parts.HERON, theirs))
+        assert getattr(engine.chamber, mine) == pytest.approx(getattr(factories.HERON, theirs))
     runner = engine.intake.runners[0][0]
     assert isinstance(runner, PipePiece)
     assert runner.entry.area == pytest.approx(rounded_rectangle(0.0462, 0.0338, 0.009).area)

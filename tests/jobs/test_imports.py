@@ -14,7 +14,6 @@ import numpy as np
 import pytest
 from sqlalchemy import func, select
 
-from longbreath.demo.habits import FULL, as_text
 from longbreath.devices.made_engine import day_log
 from longbreath.dossier import work as background
 from longbreath.dossier.pull import logs, recording, verbs, waiting
@@ -27,6 +26,7 @@ from tests import factories
 from tests.conftest import shop_on
 from tests.core.dyno.made import BREATHING
 from tests.databases import ready
+from tests.made.habits import FULL, as_text
 
 PATIENCE = 60.0
 

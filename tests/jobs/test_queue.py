@@ -15,7 +15,6 @@ from types import SimpleNamespace
 import pytest
 from sqlalchemy import select, text
 
-from longbreath.demo import load
 from longbreath.dossier import work as background
 from longbreath.dossier.plan.forecast import inputs_of
 from longbreath.dossier.programme import raised
@@ -26,6 +25,7 @@ from longbreath.store.models import Application, Owed, TestCard, WorkTask
 from longbreath.store.unit_of_work import UnitOfWork, working
 from tests.conftest import shop_on
 from tests.databases import ready
+from tests.made import dyno_day
 
 PATIENCE = 60.0
 
@@ -38,7 +38,7 @@ def place(database_url: str) -> Iterator[SimpleNamespace]:
     with working(database.session, shop.people["tester"]) as work:
         application = work.get_one(Application, shop.application.id)
         work.act_as(shop.people["tester"], application.id)
-        load._predict(work, application, "a little more in the middle")
+        dyno_day.predicted(work, application, "a little more in the middle")
     yield SimpleNamespace(url=url, sessions=database.session, shop=shop)
     database.engine.dispose()
 

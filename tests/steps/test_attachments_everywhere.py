@@ -10,7 +10,6 @@ import pytest
 from flask.testing import FlaskClient
 
 from longbreath.core.bench.traverse import face_of
-from longbreath.demo.geometry import port_photo
 from longbreath.dossier import build as builds
 from longbreath.dossier import coverage, timing
 from longbreath.dossier.bench import maps, porting
@@ -22,6 +21,7 @@ from longbreath.steps.attachments.views import RECORDS
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import read
+from tests.made.pictures import port_photo
 
 
 def record(db: UnitOfWork, shop: SimpleNamespace, kind: str) -> Any:

@@ -23,22 +23,23 @@ from longbreath.app import create_app
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.claim.gates.table import may_publish
 from longbreath.core.claim.grammar import sentences
-from longbreath.demo import load
 from longbreath.dossier import library
 from longbreath.dossier import people as dossier_people
 from longbreath.dossier.claim import reads
 from longbreath.dossier.claim.backing.register import backing, backing_of
 from longbreath.dossier.claim.sheet import content, digest
+from longbreath.dossier.claim.verbs import state_approval
 from longbreath.dossier.evidence.builds import builds_of, give_reasons
 from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.store.database import Database
-from longbreath.store.models import Claim, Pull
+from longbreath.store.models import Application, Claim, Pull
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import PASSWORD, RolledBack, worked_copy
+from tests.made import dyno_day
 
 WRITERS = ("tester", "approver", "admin")
 OVERRIDES = {"TESTING": True, "WTF_CSRF_ENABLED": False, "SECRET_KEY": "test", "DATABASE_URL": "unused"}
@@ -56,7 +57,7 @@ class Shop:
         with database.session() as db:
             shop = factories.shop_in(db)
             db.act_as(shop.people["tester"], shop.application.id)
-            load.claims.closed_course(db, shop.application, "all of them")
+            dyno_day.closed_course(db, shop.application, "all of them")
             db.commit()
             self.number = shop.application.id
         self.seen: dict[str, set[str]] = {role: set() for role in WRITERS}
@@ -69,7 +70,7 @@ class Shop:
     def act(self, db: UnitOfWork, role: str) -> SimpleNamespace:
         """The application as somebody acts on it."""
         person = next(p for p in dossier_people.everybody(db) if p.role == role)
-        application = db.get(load.Application, self.number)
+        application = db.get(Application, self.number)
         db.act_as(person, self.number)
         return SimpleNamespace(application=application, person=person)
 
@@ -96,7 +97,7 @@ def gather_or_none(db: UnitOfWork, application: Any, claim: Claim) -> list[str]:
 
 def read_of(db: UnitOfWork, number: int, claim: Claim | None) -> str:
     """What a reader of a claim would have before them now."""
-    application = db.get_one(load.Application, number)
+    application = db.get_one(Application, number)
     try:
         return digest(content(reads.draft_of(db, application, claim))) if claim is not None else ""
     except EvidenceError as error:
@@ -248,7 +249,7 @@ class ClaimMachine(RuleBasedStateMachine):
             claim = db.get(Claim, claim_id)
             assert claim is not None
             assert claim.sheet is not None
-            application = db.get(load.Application, self.shop.number)
+            application = db.get(Application, self.shop.number)
             assert application is not None
             found, told = gather(db, application, claim.session_ids), claim.sheet.snapshot
             backed = backing_of(db, application, claim)
@@ -336,14 +337,14 @@ class ClaimMachine(RuleBasedStateMachine):
             assert card is not None
             day = date(2026, 5, 14 + self.days)
             if pulls:
-                load.pulled(db, here.application, card, 1000 * self.days, day)
+                dyno_day.pulled(db, here.application, card, 1000 * self.days, day)
             else:
                 pull_verbs.open_session(db, here.application, card, replace(factories.VISIT, held_on=day))
             db.commit()
 
     def road_use(self, approval: str, role: str) -> None:
         with self.shop.database.session() as db:
-            load.state_approval(db, self.shop.act(db, role).application, approval, "")
+            state_approval(db, self.shop.act(db, role).application, approval, "")
             db.commit()
 
     @rule(
@@ -386,7 +387,7 @@ class ClaimMachine(RuleBasedStateMachine):
 
     def _rested_on(self, db: UnitOfWork, claim: Claim) -> tuple[str, str]:
         """The key of the evidence as it stands, and the road use: what here may change of all that a claim rests on."""
-        application = db.get_one(load.Application, self.shop.number)
+        application = db.get_one(Application, self.shop.number)
         try:
             return gather(db, application, claim.session_ids).key, application.approval
         except EvidenceError as error:

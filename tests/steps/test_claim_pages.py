@@ -14,7 +14,7 @@ from flask.testing import FlaskClient
 from sqlalchemy import delete, select
 
 from longbreath.core.claim.kinds.register import KINDS
-from longbreath.demo import claims
+from longbreath.demo import office
 from longbreath.dossier.claim import reviews, watch
 from longbreath.dossier.claim.backing.register import choices_of
 from longbreath.dossier.claim.house import RulesCard, set_rules
@@ -27,6 +27,7 @@ from longbreath.dossier.weigh.trials import TrialCard, read_rows, save_trial
 from longbreath.store.models import Certificate, Claim, CoveredVehicle, SheetNote, SignInTry, User, WorkTask
 from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import PASSWORD, errors_of, press, read, send
+from tests.made import dyno_day
 from tests.steps.tools import base
 
 MASS = "A, 4.82 kg\nA, 4.81 kg\nA, 4.82 kg\nB, 4.20 kg\nB, 4.21 kg\nB, 4.20 kg"
@@ -40,7 +41,7 @@ NOISE = "\n".join(
 @pytest.fixture
 def ready(db: UnitOfWork, pulled: SimpleNamespace) -> SimpleNamespace:
     """The shop with pulls, weighings, levels, looks, and everything that a sheet says besides."""
-    claims.closed_course(db, pulled.application, "all of them")
+    dyno_day.closed_course(db, pulled.application, "all of them")
     day = date(2026, 5, 14)
     mass = TrialCard("mass", "On the scale", day, "bench scale", 0.01, {"with": "nuts"})
     save_trial(db, pulled.application, _with(mass, MASS))
@@ -72,7 +73,7 @@ def draft(client: FlaskClient, db: UnitOfWork, shop: SimpleNamespace, kind: str)
 
 def submitted(db: UnitOfWork, shop: SimpleNamespace, kind: str = "torque") -> Claim:
     db.act_as(shop.people["tester"], shop.application.id)
-    claim = claims.drafted(db, shop.application, kind)
+    claim = office.draft(db, shop.application, kind)
     submit_claim(db, draft_of(db, shop.application, claim))
     db.commit()
     return claim
@@ -116,7 +117,7 @@ def test_what_is_worse_stands_on_the_sheets_of_other_kinds(
 def test_a_loss_beside_a_claim_that_changes_questions_it_and_a_gain_does_not(
     db: UnitOfWork, ready: SimpleNamespace
 ) -> None:
-    claim = claims.publish(db, ready.application, ready.people["approver"], "torque")
+    claim = office.publish(db, ready.application, ready.people["approver"], "torque")
     day = date(2026, 5, 14)
     save_trial(
         db,
@@ -357,7 +358,7 @@ def test_the_register_of_kinds_documents_itself(tester: FlaskClient, shop: Simpl
 
 def test_what_moved_is_listed_figure_by_figure(tester: FlaskClient, db: UnitOfWork, ready: SimpleNamespace) -> None:
     db.act_as(ready.people["tester"], ready.application.id)
-    claims.publish(db, ready.application, ready.people["approver"], "torque")
+    office.publish(db, ready.application, ready.people["approver"], "torque")
     db.commit()
     assert list(moved(db)) == []
     assert "Nothing moved" in read(tester.get("/claims/moved")).h1.text

@@ -12,7 +12,6 @@ import pytest
 from flask.testing import FlaskClient
 from sqlalchemy import select
 
-from longbreath.demo import load
 from longbreath.dossier.claim import reads, verbs
 from longbreath.dossier.claim.backing.register import backing
 from longbreath.dossier.claim.sheet import content
@@ -22,6 +21,7 @@ from longbreath.store.models import Claim, ClaimAct, ClaimSheet, Prediction, Pul
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import errors_of, press, read, send
+from tests.made import dyno_day
 from tests.steps.tools import base
 
 BANDS = {f"band{n}_{part}": text for n in range(3) for part, text in (("low", "-1"), ("middle", "2"), ("high", "3"))}
@@ -33,8 +33,8 @@ def pulled(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
     """The application with its ten pulls."""
     db.act_as(shop.people["tester"], shop.application.id)
     factories.add_builds(db, shop.application)
-    load._predict(db, shop.application, "more in the middle")
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.predicted(db, shop.application, "more in the middle")
+    dyno_day.pulled(db, shop.application, shop.card)
     db.commit()
     return shop
 
@@ -192,7 +192,7 @@ def test_a_session_that_is_added_makes_no_published_claim_stale(
 ) -> None:
     claim = publish(log_in, db, pulled)
     db.act_as(pulled.people["tester"], pulled.application.id)
-    load.pulled(db, pulled.application, pulled.card, 900, date(2026, 6, 20))
+    dyno_day.pulled(db, pulled.application, pulled.card, 900, date(2026, 6, 20))
     db.commit()
     assert read(log_in("viewer").get(f"/sheet/{claim.slug}")).select_one(".is-stale") is None
     assert "evidence changed" not in log_in("viewer").get("/").get_data(as_text=True)
@@ -283,7 +283,7 @@ def test_what_differed_needs_a_reason_and_makes_a_package(
 ) -> None:
     db.act_as(shop.people["tester"], shop.application.id)
     factories.add_builds(db, shop.application, fuel="98, June delivery")
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.pulled(db, shop.application, shop.card)
     db.commit()
     tester, approver = log_in("tester"), log_in("approver")
     state_approval(tester, shop)

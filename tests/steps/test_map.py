@@ -12,7 +12,7 @@ import pytest
 from flask.testing import FlaskClient
 from sqlalchemy import select
 
-from longbreath.demo import claims
+from longbreath.demo import office
 from longbreath.dossier import coverage, library
 from longbreath.drawing.coverage_map import Line, Spot, coverage_map
 from longbreath.store.models import Application, SavedView, User
@@ -20,6 +20,7 @@ from longbreath.store.unit_of_work import UnitOfWork
 from longbreath.web.tours import STOPS
 from tests import factories
 from tests.conftest import errors_of, read
+from tests.made import dyno_day
 
 
 def wide(db: UnitOfWork, shop: SimpleNamespace, products: int, vehicles: int) -> None:
@@ -61,8 +62,8 @@ def test_the_map_of_a_whole_house_is_drawn_at_once() -> None:
 def test_what_is_claimed_owed_and_sought_filters_the_map(
     tester: FlaskClient, db: UnitOfWork, pulled: SimpleNamespace
 ) -> None:
-    claims.closed_course(db, pulled.application, "all of them")
-    claims.publish(db, pulled.application, pulled.people["approver"], "torque")
+    dyno_day.closed_course(db, pulled.application, "all of them")
+    office.publish(db, pulled.application, pulled.people["approver"], "torque")
     wide(db, pulled, 3, 2)
 
     def parts(query: str) -> set[str]:
@@ -123,8 +124,8 @@ def test_the_tour_walks_real_pages_is_left_and_taken_up(
     tester: FlaskClient, db: UnitOfWork, pulled: SimpleNamespace
 ) -> None:
     assert "nothing to walk through yet" in read(tester.get("/tour")).h1.text
-    claims.closed_course(db, pulled.application, "all of them")
-    claims.publish(db, pulled.application, pulled.people["approver"], "torque")
+    dyno_day.closed_course(db, pulled.application, "all of them")
+    office.publish(db, pulled.application, pulled.people["approver"], "torque")
     db.commit()
     assert len(read(tester.get("/tour")).select(".tour li")) == len(STOPS)
     for number, stop in enumerate(STOPS, start=1):

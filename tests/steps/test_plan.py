@@ -20,8 +20,7 @@ from vl_convert import svg_to_png
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.plan import designs
 from longbreath.core.plan.designs import Factor
-from longbreath.demo import load, standin
-from longbreath.demo.logs import take
+from longbreath.demo.cell import take
 from longbreath.dossier import build as builds
 from longbreath.dossier import coverage
 from longbreath.dossier import shop as shop_dossier
@@ -37,6 +36,7 @@ from longbreath.store.models import Cell, Owed, Revision, Sensor, TestCard, Tune
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import errors_of, read, send
+from tests.made import dyno_day, standin
 from tests.steps.tools import base, good, open_session, record, upload
 
 CARD: dict[str, Any] = {
@@ -272,7 +272,7 @@ def test_state_is_several_things_and_two_changes_are_a_package(db: UnitOfWork, s
 def test_what_was_pulled_stays_as_it_was_and_the_next_version_follows(db: UnitOfWork, shop: SimpleNamespace) -> None:
     application = shop.application
     db.act_as(shop.people["tester"], application.id)
-    load.pulled(db, application, shop.card)
+    dyno_day.pulled(db, application, shop.card)
     variant = variants.variants_of(db, application.id)[0]
     with pytest.raises(InputError, match="it stays as it was"):
         variants.save_variant(db, application, variant, variants.VariantCard((), name="another"))
@@ -294,7 +294,7 @@ def test_what_was_pulled_stays_as_it_was_and_the_next_version_follows(db: UnitOf
 )
 def test_the_database_holds_what_was_pulled(db: UnitOfWork, shop: SimpleNamespace, statement: str) -> None:
     db.act_as(shop.people["tester"], shop.application.id)
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.pulled(db, shop.application, shop.card)
     db.flush()
     with pytest.raises(DBAPIError, match="kept as"):
         db.execute(text(statement))

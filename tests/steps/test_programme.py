@@ -15,13 +15,13 @@ from flask.testing import FlaskClient
 from sqlalchemy import select
 
 from longbreath.core.basis.errors import Conflict, InputError
-from longbreath.demo import load
 from longbreath.dossier import work as background
 from longbreath.dossier.plan import cards
 from longbreath.dossier.programme import calendar, raised, register
 from longbreath.store.models import Dyno, Owed, OwedLink
 from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import errors_of, read, send
+from tests.made import dyno_day
 from tests.steps.tools import base
 
 THING = {"kind": "part", "what": "gasket set", "application_id": "0", "who_id": "0", "cell_id": "0"}
@@ -51,7 +51,7 @@ def test_the_steps_that_are_not_done_are_owed_one_after_the_other(db: UnitOfWork
 def test_the_software_closes_what_is_recorded_and_opens_it_again(db: UnitOfWork, shop: SimpleNamespace) -> None:
     found = settled(db, shop)
     thing = found["reckon"]
-    load._predict(db, shop.application, "a little more in the middle")
+    dyno_day.predicted(db, shop.application, "a little more in the middle")
     assert "reckon" not in settled(db, shop)
     assert (thing.closed_with, thing.closed_by_id) == ("recorded", None)
     line = next(key for key in found if key.startswith("tick:"))
@@ -69,7 +69,7 @@ def test_what_a_person_closed_stays_closed(db: UnitOfWork, shop: SimpleNamespace
 
 def test_a_lapsed_calibration_owes_a_retest(db: UnitOfWork, shop: SimpleNamespace) -> None:
     db.act_as(shop.people["tester"], shop.application.id)
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.pulled(db, shop.application, shop.card)
     dyno = db.get_one(Dyno, shop.dyno.id)
     dyno.calibration_due = date(2026, 5, 1)
     db.flush()
@@ -226,7 +226,7 @@ def test_equal_work_is_asked_for_once_and_can_be_stopped(
     tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
 ) -> None:
     db.act_as(shop.people["tester"], shop.application.id)
-    load._predict(db, shop.application, "a little more in the middle")
+    dyno_day.predicted(db, shop.application, "a little more in the middle")
     db.commit()
     ask = f"{base(shop)}/plan/cards/{shop.card.id}/forecast"
     for _ in range(2):

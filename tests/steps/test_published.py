@@ -15,7 +15,7 @@ from xml.etree import ElementTree
 import pytest
 from flask.testing import FlaskClient
 
-from longbreath.demo import claims, load
+from longbreath.demo import office
 from longbreath.demo.days import work_day
 from longbreath.dossier.claim import bundle, road, watch
 from longbreath.dossier.claim.house import RulesCard, set_rules
@@ -27,6 +27,7 @@ from longbreath.store.models import Claim
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import read
+from tests.made import dyno_day
 
 SEAL = sealer("test")
 
@@ -38,8 +39,8 @@ def quiet(share: float, words: str) -> None:
 @pytest.fixture
 def claim(db: UnitOfWork, pulled: SimpleNamespace) -> Claim:
     """A published claim."""
-    claims.closed_course(db, pulled.application, "all of them")
-    made = claims.publish(db, pulled.application, pulled.people["approver"], "torque")
+    dyno_day.closed_course(db, pulled.application, "all of them")
+    made = office.publish(db, pulled.application, pulled.people["approver"], "torque")
     db.commit()
     return made
 
@@ -206,13 +207,13 @@ def test_a_certificate_that_runs_out_withdraws_what_rests_on_it(db: UnitOfWork, 
     db.act_as(shop.people["tester"], shop.application.id)
     work_day(db, date(2026, 6, 1))
     factories.add_builds(db, shop.application)
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.pulled(db, shop.application, shop.card)
     work_day(db, date(2026, 6, 1))
-    claims.closed_course(db, shop.application, "all of them")
+    dyno_day.closed_course(db, shop.application, "all of them")
     card = road.CertificateCard("emissions", "EO-1", "Northland", 2013, 2018, date(2026, 7, 1))
     road.add_certificate(db, shop.application, card)
     state_approval(db, shop.application, "approved", "")
-    made = claims.publish(db, shop.application, shop.people["approver"], "torque")
+    made = office.publish(db, shop.application, shop.people["approver"], "torque")
     assert "EO-1" in made.sheet.snapshot["certificates"][0]  # type: ignore[union-attr]
     assert watch.standing_of(db, [made], date(2026, 7, 1))[made.id].holds
     late = watch.standing_of(db, [made], date(2026, 7, 2))[made.id]
@@ -262,7 +263,7 @@ def test_withdrawn_and_superseded_sheets_say_what_replaces_them(
     log_in: Callable[[str], FlaskClient], anybody: FlaskClient, db: UnitOfWork, claim: Claim, shop: SimpleNamespace
 ) -> None:
     db.act_as(shop.people["tester"], shop.application.id)
-    newer = claims.publish(db, shop.application, shop.people["approver"], "torque")
+    newer = office.publish(db, shop.application, shop.people["approver"], "torque")
     db.commit()
     note = read(anybody.get(f"/sheet/{claim.slug}")).select_one(".withdrawn")
     assert "superseded" in note.text

@@ -10,12 +10,12 @@ import pytest
 from flask.testing import FlaskClient
 from sqlalchemy import select
 
-from longbreath.demo import load
 from longbreath.dossier.reckon.questions import BY_KEY
 from longbreath.store.models import CandidatePart, KeptAnswer, Prediction, Product, Target
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import errors_of, read, send
+from tests.made import dyno_day
 
 TARGET = {
     "power": "160 hp",
@@ -228,7 +228,7 @@ def test_predictions_are_drawn_said_anew_and_scored(tester: FlaskClient, db: Uni
     assert "made after the test" in listed.text
     db.act_as(shop.people["tester"], shop.application.id)
     factories.add_builds(db, shop.application)
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.pulled(db, shop.application, shop.card)
     db.commit()
     scored = read(tester.get(f"{base(shop)}/predictions"))
     assert {m.text for m in scored.select(".prediction .mark")} <= {"hit", "miss", "cannot tell"}

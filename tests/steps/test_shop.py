@@ -11,13 +11,13 @@ import pytest
 from flask.testing import FlaskClient
 from sqlalchemy import select
 
-from longbreath.demo import load
 from longbreath.dossier import shop as shop_dossier
 from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.plan.scatter import fit_scatter, scatter_of
 from longbreath.store.models import EngineStay, OutsideTable, Sample, TestEngine, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import errors_of, read, send
+from tests.made import dyno_day
 
 RIGHT: dict[str, dict[str, str]] = {
     "cells": {"name": "Cell 2", "opens_at": "07:30", "closes_at": "18:00", "days": "12345", "rate": "90"},
@@ -93,7 +93,7 @@ def test_a_test_engine_moves_and_keeps_its_pulls(tester: FlaskClient, db: UnitOf
     assert "before that" in errors_of(early)
     assert send(tester, move, {"vehicle_id": "0", "since": "2026-06-01"}).status_code == 302
     db.act_as(shop.people["tester"], shop.application.id)
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.pulled(db, shop.application, shop.card)
     session = gather(db, shop.application).session
     session.engine_id = engine.id
     db.commit()
@@ -128,7 +128,7 @@ def test_others_tables_are_drawn_and_never_offered_to_a_card(
 def test_promise_and_verdict_take_a_scatter_from_its_day_on(db: UnitOfWork, shop: SimpleNamespace) -> None:
     application = shop.application
     db.act_as(shop.people["tester"], application.id)
-    load.pulled(db, application, shop.card)
+    dyno_day.pulled(db, application, shop.card)
     before = gather(db, application).key
     early = scatter_of(db, shop.dyno, date(2026, 5, 14))
     assert early.origin == "Rollers: 12 repeats"

@@ -9,10 +9,10 @@ import pytest
 from flask.testing import FlaskClient
 from sqlalchemy import select
 
-from longbreath.demo import claims, load
 from longbreath.store.models import Claim, Pull, Reading
 from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import read
+from tests.made import dyno_day
 from tests.steps.tools import base, capture
 
 
@@ -32,7 +32,7 @@ def test_a_reading_is_not_excluded_on_an_old_view(tester: FlaskClient, db: UnitO
 
 def test_a_pull_is_not_judged_on_an_old_view(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
     db.act_as(shop.people["tester"], shop.application.id)
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.pulled(db, shop.application, shop.card)
     db.commit()
     pull = db.scalars(select(Pull).order_by(Pull.sequence)).first()
     answer = stale(tester, f"{base(shop)}/pull/pulls/{pull.id}/judge", {"counts": "no", "reason": "wheel slip"})
@@ -44,7 +44,7 @@ def test_a_pull_is_not_judged_on_an_old_view(tester: FlaskClient, db: UnitOfWork
 def test_a_claim_is_neither_submitted_nor_approved_on_an_old_view(
     tester: FlaskClient, log_in: Any, db: UnitOfWork, pulled: SimpleNamespace
 ) -> None:
-    claims.closed_course(db, pulled.application, "all of them")
+    dyno_day.closed_course(db, pulled.application, "all of them")
     db.commit()
     tester.post(f"{base(pulled)}/claim/draft")
     claim = db.scalars(select(Claim)).one()

@@ -10,11 +10,11 @@ import pytest
 from flask.testing import FlaskClient
 from sqlalchemy import select
 
-from longbreath.demo import load
 from longbreath.store.models import DifferenceReason, KitSheet, Trial, UseWeights
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import errors_of, read, send
+from tests.made import dyno_day
 from tests.steps.tools import base
 
 
@@ -22,7 +22,7 @@ from tests.steps.tools import base
 def pulled(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
     db.act_as(shop.people["tester"], shop.application.id)
     factories.add_builds(db, shop.application, fuel="98, June delivery")
-    load.pulled(db, shop.application, shop.card)
+    dyno_day.pulled(db, shop.application, shop.card)
     db.commit()
     return shop
 

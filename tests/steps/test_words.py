@@ -11,12 +11,14 @@ import pytest
 from flask.testing import FlaskClient
 
 from longbreath.core.basis.errors import InputError
-from longbreath.demo import claims
 from longbreath.dossier import coverage
 from longbreath.dossier.claim import words
+from longbreath.dossier.claim.house import NotesCard, write_notes
+from longbreath.dossier.claim.verbs import state_approval
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import errors_of, read
+from tests.made import dyno_day
 
 PAGE = """Gannet long-runner manifold
 Gains 90 hp everywhere!
@@ -29,7 +31,7 @@ Runner length 371 mm.
 @pytest.fixture
 def known(db: UnitOfWork, pulled: SimpleNamespace) -> SimpleNamespace:
     """The shop with pulls and what a sheet says besides."""
-    claims.closed_course(db, pulled.application, "all of them")
+    dyno_day.closed_course(db, pulled.application, "all of them")
     db.commit()
     return pulled
 
@@ -74,8 +76,8 @@ def test_evidence_that_changes_changes_the_advice(tester: FlaskClient, db: UnitO
     address = add(tester, text="Gannet: street legal.").location
     assert "contradicted" in read(tester.get(address)).select_one(".verdict").text
     db.act_as(known.people["tester"], known.application.id)
-    claims.write_notes(db, known.application, claims.NotesCard({}, "keeps"))
-    claims.state_approval(db, known.application, "not_required", "Northland")
+    write_notes(db, known.application, NotesCard({}, "keeps"))
+    state_approval(db, known.application, "not_required", "Northland")
     db.commit()
     assert "unsupported" in read(tester.get(address)).select_one(".verdict").text
 

@@ -8,8 +8,8 @@ from typing import Any
 
 from flask.testing import FlaskClient
 
-from longbreath.demo import standin
 from tests.conftest import errors_of
+from tests.made import standin
 
 SESSION = {
     "held_on": "2026-05-14",

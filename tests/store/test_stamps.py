@@ -9,7 +9,6 @@ import pytest
 from sqlalchemy import select, text
 from sqlalchemy.orm import Session
 
-from longbreath.demo import load
 from longbreath.dossier import coverage, library
 from longbreath.dossier.evidence.verdict import renew
 from longbreath.dossier.owed import summaries
@@ -21,6 +20,7 @@ from longbreath.store.unit_of_work import working
 from tests import factories
 from tests.conftest import shop_on
 from tests.databases import ready
+from tests.made import dyno_day
 
 
 @pytest.fixture(scope="module")
@@ -129,7 +129,7 @@ def test_a_summary_follows_what_was_recorded_at_once(place: SimpleNamespace) -> 
         application = work.get(Application, place.application)
         assert application is not None
         work.act_as(place.tester, application.id)
-        load.pulled(work, application, work.scalars(select(TestCard)).one())
+        dyno_day.pulled(work, application, work.scalars(select(TestCard)).one())
         renew(work, application)
     after = states()
     assert (before[3], after[3]) == ("nothing", "done")

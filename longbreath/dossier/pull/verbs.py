@@ -257,7 +257,7 @@ def _put_reading(
                 label=read.labels.get(name, ""),
                 kind=reading.kind_of(name),
                 rate=read.rates.get(name),
-                values=values.tolist(),
+                values=values,
             )
         )
     return kept

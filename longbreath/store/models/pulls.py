@@ -5,10 +5,10 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import CheckConstraint, Double, ForeignKey, LargeBinary, UniqueConstraint
-from sqlalchemy.dialects.postgresql import ARRAY
+from sqlalchemy import CheckConstraint, ForeignKey, LargeBinary, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
+from longbreath.store.arrays import Floats
 from longbreath.store.base import Audited, Base, now
 from longbreath.store.models.blob import Blob
 from longbreath.store.models.dyno import DynoSession
@@ -183,7 +183,7 @@ class Channel(Base):
     label: Mapped[str] = mapped_column(default="", comment="what the source calls it")
     kind: Mapped[str] = mapped_column(comment="kind of quantity; values are SI")
     rate: Mapped[float | None] = mapped_column(comment="Hz at which the source wrote it; no detail is finer")
-    values: Mapped[list[float]] = mapped_column(ARRAY(Double))
+    values: Mapped[Any] = mapped_column(Floats)
 
 
 class PullJudgement(Audited, Base):

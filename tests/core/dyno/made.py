@@ -8,9 +8,9 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.dyno.judge.check import Check, Company, Earlier, PullRules, facts_of
 from longbreath.core.dyno.judge.pull import checks_of, is_valid
 from longbreath.core.dyno.pulls import Array, Sweep, make_sweep
-from longbreath.demo import standin
 from longbreath.devices.made_engine import Day, Engine, pull
 from longbreath.devices.made_si import in_si
+from tests.made import standin
 
 
 def turbo_torque(rpm: Array) -> Array:

@@ -11,7 +11,7 @@ from longbreath.core.dyno import pulls
 from longbreath.core.dyno.judge import shape
 from longbreath.core.dyno.judge.check import PullRules
 from longbreath.core.dyno.judge.pull import checks_of, is_valid
-from longbreath.demo import standin
+from tests.made import standin
 
 RULES = PullRules(1800 * RPM, 7000 * RPM, 0.88, 0.03)
 

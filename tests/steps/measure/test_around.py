@@ -14,7 +14,6 @@ from PIL import Image
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.build import sheet
-from longbreath.demo import geometry, parts, paths_others
 from longbreath.dossier import build as builds
 from longbreath.dossier import coverage, library
 from longbreath.dossier.path import duty, versions
@@ -24,6 +23,8 @@ from longbreath.store.models import Application
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import read
+from tests.made import dyno_day
+from tests.made.pictures import PIXELS_PER_MM, port_photo
 
 
 def test_a_vehicle_has_its_rod_and_crankcase(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
@@ -139,6 +140,12 @@ def application_with(db: UnitOfWork, shop: SimpleNamespace, vehicle: library.Veh
     return application
 
 
+def of_the_demo(db: UnitOfWork, shop: SimpleNamespace, folder: str) -> Application:
+    """A dossier with the vehicle and the path of a chapter of the demo."""
+    (vehicle,) = dyno_day.cards(db, shop.application, folder, "vehicle")
+    return application_with(db, shop, vehicle, dyno_day.cards(db, shop.application, folder, "element"))
+
+
 def rows_of(db: UnitOfWork, application: Application) -> dict[str, tuple[float, float, float | None]]:
     rows = elements_of(db, application.id, "B")
     at = duty.flowing(application.vehicle, duty.usual_duty(application.vehicle), "metric")
@@ -149,19 +156,19 @@ def rows_of(db: UnitOfWork, application: Application) -> dict[str, tuple[float, 
 
 
 def test_volumes_of_a_boosted_engine_and_of_a_kart(db: UnitOfWork, shop: SimpleNamespace) -> None:
-    van = rows_of(db, application_with(db, shop, parts.PARCEL, paths_others.ELBOW))
+    van = rows_of(db, of_the_demo(db, shop, "04-parcel"))
     volume, ratio, seconds = van["compressor to cylinder"]
     assert 0.005 < volume < 0.009  # charge pipe 1 L, intercooler 2.8 L, elbow 0.5 L, plenum 2.4 L
     assert ratio == pytest.approx(volume / 2.1376e-3, rel=1e-3)
     assert seconds is not None
     assert 0.03 < seconds < 0.12
     assert van["engine to turbine"][0] == pytest.approx(0.26 * 3.14159 / 4 * 0.033**2, rel=1e-4)
-    kart = rows_of(db, application_with(db, shop, parts.SKIM, paths_others.SKIM))
+    kart = rows_of(db, of_the_demo(db, shop, "06-skim"))
     assert kart["crankcase, piston up"][1] == pytest.approx((520 + 172.09) / 520, rel=1e-3)
 
 
 def test_a_path_says_what_nobody_measured(db: UnitOfWork, shop: SimpleNamespace) -> None:
-    drover = application_with(db, shop, parts.DROVER, paths_others.CREST)
+    drover = of_the_demo(db, shop, "05-crest")
     words = {o.element.name: o.words for o in owed(elements_of(db, drover.id), drover.vehicle)}
     assert (
         words["air box"]
@@ -175,7 +182,7 @@ def test_a_path_says_what_nobody_measured(db: UnitOfWork, shop: SimpleNamespace)
 
 
 def test_diesel_and_boost_begin_with_other_assumptions(db: UnitOfWork, shop: SimpleNamespace) -> None:
-    van = application_with(db, shop, parts.PARCEL, paths_others.ELBOW)
+    van = of_the_demo(db, shop, "04-parcel")
     diesel, petrol = duty.usual_duty(van.vehicle), duty.usual_duty(shop.application.vehicle)
     assert (diesel.air_fuel_ratio, petrol.air_fuel_ratio) == (22.0, 12.8)
     assert diesel.filling > 1 > petrol.filling
@@ -184,6 +191,6 @@ def test_diesel_and_boost_begin_with_other_assumptions(db: UnitOfWork, shop: Sim
 
 def test_the_photo_has_a_ruler_of_sixty_millimetres() -> None:
     """What the tracing rests on: the ticks at 0 and 60 mm are 720 pixels apart."""
-    image = Image.open(io.BytesIO(geometry.port_photo())).convert("L")
+    image = Image.open(io.BytesIO(port_photo())).convert("L")
     dark = [x for x in range(130, 880) if image.getpixel((x, 655)) < 80]
-    assert max(dark) - min(dark) == pytest.approx(60 * geometry.PIXELS_PER_MM, abs=2)
+    assert max(dark) - min(dark) == pytest.approx(60 * PIXELS_PER_MM, abs=2)

@@ -13,11 +13,11 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from longbreath.core.bench.traverse import rectangle_face
-from longbreath.demo.geometry import PIXELS_PER_MM, port_photo
 from longbreath.formats.outline import read as read_outline
 from longbreath.formats.outline import write_dxf, write_svg
 from longbreath.store.models import Attachment, BuildSheet, Face, FaceLay, FitSpot, LadderRung, WheelSheet
 from tests.conftest import errors_of, read, send
+from tests.made.pictures import PIXELS_PER_MM, port_photo
 
 FACE = {
     "belongs_to": "both",
