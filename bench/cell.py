@@ -14,10 +14,10 @@ from statistics import median
 
 from playwright.sync_api import Browser, Page, sync_playwright
 
-from longbreath.demo.people import PASSWORD, PEOPLE
 from longbreath.devices.cell_line import read_cell_line
 from longbreath.devices.protocol import LineError
 from longbreath.devices.standin import command
+from tests.made.people import PASSWORD, PEOPLE
 
 SCREENS, PULLS = 5, 4
 TIME_A_REQUEST = """async () => {

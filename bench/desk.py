@@ -10,8 +10,8 @@ from contextlib import suppress
 
 from playwright.sync_api import Error, sync_playwright
 
-from longbreath.demo.people import PASSWORD, PEOPLE
 from longbreath.devices.standin_bench import SimulatedBench, command
+from tests.made.people import PASSWORD, PEOPLE
 
 CAPTURES = 15
 TIME_A_CAPTURE = """() => new Promise((done, refuse) => {

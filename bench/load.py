@@ -19,7 +19,7 @@ from urllib.parse import urlencode, urlsplit
 from pages import STEPS
 from sqlalchemy import create_engine, text
 
-from longbreath.demo.people import PASSWORD, PEOPLE
+from tests.made.people import PASSWORD, PEOPLE
 
 STRANGERS = 0.2
 """Share of requests without log-in: claim sheets, their badges, the index and its feeds."""

@@ -16,7 +16,6 @@ from longbreath.app import create_app
 from longbreath.core.air.correction import UNCORRECTED
 from longbreath.core.dyno.ramps import find_stretches
 from longbreath.demo.cell import take
-from longbreath.demo.people import PASSWORD, PEOPLE
 from longbreath.devices.made_engine import Engine, day_log, pull
 from longbreath.dossier import blobs
 from longbreath.dossier.pull import verbs
@@ -26,6 +25,7 @@ from longbreath.store.models import Application, TestCard, User
 from longbreath.store.unit_of_work import working
 from tests.made import standin
 from tests.made.habits import FULL, as_text
+from tests.made.people import PASSWORD, PEOPLE
 
 ENGINE = Engine(standin.heron_torque)
 TWELVE = FULL[:13]

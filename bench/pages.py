@@ -10,11 +10,11 @@ from datetime import date, timedelta
 from sqlalchemy import func, select, text
 
 from longbreath.app import create_app
-from longbreath.demo.people import PASSWORD, PEOPLE
 from longbreath.dossier.programme import register
 from longbreath.store.database import Database
 from longbreath.store.models import Application, Owed, User
 from longbreath.store.unit_of_work import working
+from tests.made.people import PASSWORD, PEOPLE
 
 STEPS = (
     "measure",

@@ -51,14 +51,23 @@ def init() -> None:
 @click.option(
     "--device", "devices", multiple=True, help="Where a stand-in answers: bench=socket://127.0.0.1:7070, dyno=…"
 )
-def demo(greeting: str | None, devices: tuple[str, ...]) -> None:
-    """Load the demo data (once), or greet."""
+@click.option("--words", is_flag=True, help="Print what an entry of a shop may say by `do`, and the fields of each.")
+def demo(greeting: str | None, devices: tuple[str, ...], words: bool) -> None:
+    """Load the demo data (once), greet, or say what an entry of a shop may hold."""
     from longbreath.demo import greet, load
+    from longbreath.demo.story import StoryError
+    from longbreath.demo.vocabulary import vocabulary
 
+    if words:
+        click.echo("\n".join(vocabulary()))
+        return
     if greeting:
         greet.wait_and_greet(greeting)
         return
-    load.load_demo(database_url(), lambda words: click.echo(f"  loading {words} …"))
+    try:
+        load.load_demo(database_url(), lambda chapter: click.echo(f"  loading {chapter} …"))
+    except StoryError as error:
+        raise click.ClickException(str(error)) from None
     if devices:
         load.connect(database_url(), dict(line.split("=", 1) for line in devices))
 

@@ -81,10 +81,10 @@ def _argument(name: str, hint: Any, default: Any, left: dict[str, Any], book: Bo
         return book.dossier
     if is_dataclass(kinds[0]) and not _is_record(kinds[0]):
         return _card(kinds[0], left, book, take=True)
-    return _unsaid(name, kinds, left, book) if default is Parameter.empty or _short(name) in left else default
+    return _unsaid(name, kinds, left, book) if default is Parameter.empty or short_of(name) in left else default
 
 
-def _short(name: str) -> str:
+def short_of(name: str) -> str:
     """What an entry says for the number of a record: “dyno” for `dyno_id`; empty for anything else."""
     short = name.removesuffix("_id")
     return short if short != name and short in CALLED else ""
@@ -92,7 +92,7 @@ def _short(name: str) -> str:
 
 def _unsaid(name: str, kinds: tuple[Any, ...], left: dict[str, Any], book: Book) -> Any:
     """What is not said by its own name: a record's number by the record's name, the entry's day, or nothing where that may be."""
-    short = _short(name)
+    short = short_of(name)
     if short and short in left:
         return book.find(CALLED[short], left.pop(short)).id
     if kinds[0] is date:
@@ -113,7 +113,7 @@ def _card(kind: Any, said: dict[str, Any], book: Book, take: bool = False) -> An
             found[one.name] = read(hints[one.name], left.pop(one.name), book, one.name)
         elif is_asked and is_dataclass(members[0]):
             found[one.name] = _card(members[0], left, book, take=True)
-        elif is_asked or _short(one.name) in left:
+        elif is_asked or short_of(one.name) in left:
             found[one.name] = _unsaid(one.name, members, left, book)
     if left and not take:
         raise ValueError(f"nobody asks for {', '.join(f'“{name}”' for name in left)}")

@@ -6,7 +6,7 @@ import time
 import urllib.error
 import urllib.request
 
-from longbreath.demo.people import PEOPLE
+from longbreath.demo.people import people
 
 
 def wait_and_greet(address: str) -> None:
@@ -18,6 +18,6 @@ def wait_and_greet(address: str) -> None:
         except (urllib.error.URLError, OSError):
             time.sleep(0.1)
     print(f"\n  Long Breath is at {address}   (Ctrl-C stops it)\n")
-    for person in PEOPLE:
+    for person in people():
         print(f"  {person.email:32} {person.password:20} {person.role:9} {person.name}")
     print("\n  Finish the second application with the files in demo/files/ (see demo/files/README.md).\n", flush=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from pathlib import Path
 
-from longbreath.core.basis.errors import LongBreathError
+from longbreath.core.basis.errors import InputError, LongBreathError
 from longbreath.demo.binding import arguments
 from longbreath.demo.book import Book
 from longbreath.demo.story import SHOP, Chapter, Entry, StoryError, chapters
@@ -53,7 +53,8 @@ def tell(book: Book, chapter: Chapter) -> None:
         try:
             do(book, entry)
         except (ValueError, LongBreathError) as error:
-            raise StoryError(f"{entry.where} (“{entry.do}”): {error}") from error
+            field = f"“{error.field}”: " if isinstance(error, InputError) and error.field else ""
+            raise StoryError(f"{entry.where} (“{entry.do}”): {field}{error}") from error
 
 
 def do(book: Book, entry: Entry) -> object:

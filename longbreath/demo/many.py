@@ -6,11 +6,10 @@ from dataclasses import replace
 
 from sqlalchemy import select
 
-from longbreath.core.reckon.candidates import Limits
 from longbreath.demo.book import Book
 from longbreath.demo.load import do, tell
-from longbreath.demo.story import Entry, chapters
-from longbreath.dossier.reckon import candidates, targets
+from longbreath.demo.story import OWN, Entry, chapters
+from longbreath.dossier.reckon import candidates
 from longbreath.store.database import Database
 from longbreath.store.models import Application, Vehicle
 from longbreath.store.unit_of_work import working
@@ -21,7 +20,7 @@ VEHICLES, WANTED = 8, 12
 
 def load_many(url: str, times: int) -> None:
     """Lay the finished dossier down many times over eight vehicles, and a table of candidates beside the last."""
-    shop, finished, *_ = chapters()
+    shop, finished, *_ = chapters(OWN)
     opened = next(entry.said for entry in finished.entries if entry.do == "dossier")
     vehicle, part = _made(shop.entries, "vehicle", opened["vehicle"]), _made(shop.entries, "part", opened["part"])
     database = Database(url)
@@ -54,8 +53,6 @@ def _candidates(book: Book) -> None:
     last = book.dossier
     if last is None:
         return
-    usual = Limits(power=119e3, speed=628.0, velocity_least=50.0, velocity_most=75.0)
-    targets.save_target(book.work, last, None, targets.TargetCard(usual))
     of_it = select(Application.revision_id).where(Application.vehicle_id == last.vehicle_id).order_by(Application.id)
     revisions = [*book.work.scalars(of_it.limit(VEHICLES)), *[None] * WANTED][:WANTED]
     for place, revision in enumerate(revisions, start=1):

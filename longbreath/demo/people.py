@@ -23,7 +23,3 @@ def people(shop: Path = SHOP) -> tuple[Person, ...]:
     first = next(chapters(shop))
     fields = ("name", "email", "role", "password")
     return tuple(Person(*(entry.said[field] for field in fields)) for entry in first.entries if entry.do == "person")
-
-
-PEOPLE = people()
-PASSWORD = PEOPLE[0].password

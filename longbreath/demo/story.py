@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import os
 import re
 import tomllib
 from collections.abc import Iterator
@@ -10,7 +11,9 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-SHOP = Path(__file__).parents[2] / "demo" / "shop"
+OWN = Path(__file__).parents[2] / "demo" / "shop"
+"""The shop that ships with the product."""
+SHOP = Path(os.environ.get("LONGBREATH_SHOP") or OWN)
 """Where the demo's shop lies: a folder a chapter, in the order of their names."""
 CHAPTER = "chapter.toml"
 _UNIT = re.compile(r"^(?P<name>\w+)(?: \[(?P<unit>.+)\])?$")

@@ -5,8 +5,8 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import Page, expect
 
-from longbreath.demo.people import PASSWORD
 from tests.browser.tools import ROLLERS, SAMPLES, choose, press, reach, write
+from tests.made.people import PASSWORD
 
 pytestmark = pytest.mark.browser
 

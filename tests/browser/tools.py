@@ -7,7 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from longbreath.demo.people import PASSWORD
+from tests.made.people import PASSWORD
 
 ROLLERS = "Roller dyno, cell 1, at the wheel"
 """The demo's dyno whose scatter from set to set is known."""

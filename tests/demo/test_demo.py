@@ -21,7 +21,6 @@ from longbreath.core.claim.kinds import airflow
 from longbreath.core.timing import wheel
 from longbreath.demo import load, many
 from longbreath.demo.cell import take_all
-from longbreath.demo.people import PEOPLE
 from longbreath.demo.story import SHOP
 from longbreath.dossier import build as builds
 from longbreath.dossier.bench import curves, maps, porting
@@ -59,6 +58,7 @@ from longbreath.store.models import (
 )
 from tests.databases import ready, with_demo
 from tests.factories import CFM
+from tests.made.people import PEOPLE
 
 FILES = Path(__file__).parents[2] / "demo" / "files"
 

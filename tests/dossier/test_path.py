@@ -7,7 +7,6 @@ from math import pi
 from types import SimpleNamespace
 
 import pytest
-from longbreath.demo.wheel import degrees
 from sqlalchemy import text
 from sqlalchemy.exc import InternalError, ProgrammingError
 
@@ -32,6 +31,7 @@ from longbreath.dossier.path.elements import (
 from longbreath.dossier.timing import sheets_of, standing
 from longbreath.store.models import Element
 from longbreath.store.unit_of_work import UnitOfWork
+from tests import factories
 from tests.factories import ROUND_FACE, SPOT, build_card, disc_card, element, size_readings
 from tests.made.pictures import port_photo
 
@@ -143,7 +143,7 @@ def test_new_evidence_only_grows(db: UnitOfWork, shop: SimpleNamespace, table: s
 
 def test_a_sheet_that_does_not_add_up_is_kept_only_as_read(db: UnitOfWork, shop: SimpleNamespace) -> None:
     db.act_as(shop.people["tester"], shop.application.id)
-    wrong = disc_card(totals=degrees(intake=200))
+    wrong = disc_card(totals={"intake": factories.degrees(200)})
     with pytest.raises(InputError, match="too much") as problem:
         timing.add_sheet(db, shop.application, wrong)
     assert problem.value.field == "total_intake"
