@@ -76,7 +76,7 @@ rows = "path.csv"
 """
 PATH = """position,kind,name,side,tool,precision [mm],length [mm],diameter [mm]
 1,tube,snorkel,intake,tape,1,200,60
-2,plenum,plenum,intake,tape,1,12 in,60
+2,tube,hose,intake,tape,1,12 in,60
 """
 
 
