@@ -208,11 +208,25 @@ def db(database: RolledBack) -> Iterator[UnitOfWork]:
         yield session
 
 
+class Reader(FlaskClient):
+    """A client that reads every answer to its end, as a browser does: one that is left half read keeps its request open."""
+
+    def open(self, *arguments: Any, **keywords: Any) -> Any:
+        """The answer; a stream of events goes on."""
+        answer = super().open(*arguments, **keywords)
+        if answer.mimetype != "text/event-stream":
+            answer.get_data()
+            answer.close()
+        return answer
+
+
 @pytest.fixture(scope="session")
 def made_app(database_url: str) -> Any:
     """The application, without CSRF and rate limits: made once, so that its templates are compiled once."""
     overrides = {"TESTING": True, "WTF_CSRF_ENABLED": False, "SECRET_KEY": "test", "DATABASE_URL": "unused"}
-    return create_app(overrides, Database(database_url))
+    found = create_app(overrides, Database(database_url))
+    found.test_client_class = Reader
+    return found
 
 
 @pytest.fixture

@@ -19,7 +19,7 @@ from longbreath.dossier.pull import closing, logs, recording, verbs, waiting
 from longbreath.dossier.pull.conditions import put_conditions
 from longbreath.dossier.pull.live import AROUND, Capture, Rows, record_live
 from longbreath.dossier.sources import remember
-from longbreath.formats.log import Part
+from longbreath.formats.log import Part, reading_ahead
 from longbreath.formats.mapping import AFR, to_json
 from longbreath.formats.numbers import propose
 from longbreath.formats.sought import PULL_CHANNELS
@@ -114,8 +114,9 @@ def take_all(
     said: Mapping[str, str] | None = None,
 ) -> int:
     """As `take_logs`, of files that are at hand."""
-    for name, data in files.items():
-        verbs.receive(work, session, name, data)
+    with reading_ahead(files.items()):
+        for name, data in files.items():
+            verbs.receive(work, session, name, data)
     work.expire(session, ["files"])
     scales = {f"g{n}-mixture-scale": str(PETROL) for n in range(6)}
     found = waiting.what_waits(work, application, session, {**scales, **(said or {})})

@@ -89,10 +89,9 @@ def submit(work: UnitOfWork, application: Application, claim: Claim) -> None:
 def publish(work: UnitOfWork, application: Application, approver: User, kind: str, place: int = 0) -> Claim:
     """Draft, submit, and have a second person approve."""
     claim = draft(work, application, kind, place)
-    submit(work, application, claim)
-    writer = work.actor
+    read, writer = draft_of(work, application, claim), work.actor
+    submit_claim(work, read)
     work.act_as(approver, application.id)
-    read = draft_of(work, application, claim)
     listed = bundle.discloses(work, read)
     approve_claim(work, read, digest(content(read)))
     bundle.ask(work, claim, listed, "")

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from concurrent.futures import Future, ThreadPoolExecutor
+from contextlib import contextmanager
+from contextvars import ContextVar
 from dataclasses import dataclass
 from typing import Any
 
@@ -50,8 +53,32 @@ def is_large(size: int) -> bool:
     return size >= LARGE
 
 
-def read_log(data: bytes, filename: str) -> tuple[dict[str, Any], bytes]:
-    """What a file holds, as facts to keep and the block of thinned figures. Raises InputError (field "file") with a sentence."""
+Held = tuple[dict[str, Any], bytes]
+"""Facts of a file to keep, and the block of its thinned figures."""
+_ahead: ContextVar[Mapping[tuple[str, bytes], Future[Held]] | None] = ContextVar("ahead", default=None)
+
+
+@contextmanager
+def reading_ahead(files: Iterable[tuple[str, bytes]]) -> Iterator[None]:
+    """While it lasts, files (by name and content) are read side by side, each before it is asked for; large ones are not."""
+    with ThreadPoolExecutor(apart.AT_ONCE, "log") as pool:
+        asked = {(name, data): pool.submit(_read, data, name) for name, data in files if not is_large(len(data))}
+        held = _ahead.set(asked)
+        try:
+            yield
+        finally:
+            _ahead.reset(held)
+            for one in asked.values():
+                one.cancel()
+
+
+def read_log(data: bytes, filename: str) -> Held:
+    """What a file holds. Raises InputError (field "file") with a sentence."""
+    asked = (_ahead.get() or {}).get((filename, data))
+    return asked.result() if asked is not None else _read(data, filename)
+
+
+def _read(data: bytes, filename: str) -> Held:
     large = is_large(len(data))
     limits = apart.LARGE if large else None
     return apart.opened("log", data, filename, limits, filename=filename, large=large, most=THIN)

@@ -15,11 +15,13 @@ from contextlib import suppress
 from longbreath.core.basis.errors import InputError
 from longbreath.proof.verify import Check, Report
 
-SECONDS = 40.0
-"""Longest that a bundle may take on a page; the command line has no limit."""
+SECONDS, CLOCK = 40, 240.0
+"""Time of the processor that a bundle may take on a page [s], and longest by the clock: no bundle is refused because the machine is
+busy. The command line has no limit."""
 MEMORY = 4 * 1024**3
 """Most address space of that process [bytes]: libraries of numbers reserve much more than they use."""
 ANSWER = 8 * 1024 * 1024
+CHECK = ("-m", "longbreath.proof")
 AT_ONCE = threading.BoundedSemaphore(2)
 TOLD = ("PATH", "HOME", "LANG", "LC_ALL", "PYTHONPATH", "OPENBLAS_NUM_THREADS")
 BUSY = "Other bundles are being checked just now. Try again in a moment, or use “longbreath verify”."
@@ -39,7 +41,7 @@ def verified(data: bytes, keys: Sequence[str]) -> Report:
 def _asked(data: bytes, keys: Sequence[str]) -> bytes:
     told = {name: os.environ[name] for name in TOLD if name in os.environ}
     process = subprocess.Popen(
-        [sys.executable, "-m", "longbreath.proof", *keys],
+        [sys.executable, *CHECK, *keys],
         stdin=subprocess.PIPE,
         stdout=subprocess.PIPE,
         stderr=subprocess.DEVNULL,
@@ -48,13 +50,16 @@ def _asked(data: bytes, keys: Sequence[str]) -> bytes:
     )
     with suppress(ProcessLookupError):
         resource.prlimit(process.pid, resource.RLIMIT_AS, (MEMORY, MEMORY))
+        resource.prlimit(process.pid, resource.RLIMIT_CPU, (SECONDS, SECONDS + 1))
     try:
-        answer, _ = process.communicate(data, timeout=SECONDS)
+        answer, _ = process.communicate(data, timeout=CLOCK)
     except subprocess.TimeoutExpired:
         with suppress(ProcessLookupError):
             os.killpg(process.pid, signal.SIGKILL)
         process.communicate()
         raise InputError(TOO_LONG, "bundle") from None
+    if process.returncode == -signal.SIGXCPU:
+        raise InputError(TOO_LONG, "bundle")
     if process.returncode or len(answer) > ANSWER:
         raise InputError("This bundle broke the check: it is no bundle that can be relied on.", "bundle")
     return answer

@@ -69,6 +69,12 @@ class Cell:
         self.page.locator(f"#board[data-last]:not([data-last='{before or ''}'])").wait_for(timeout=AFTER)
         return self.page.get_attribute("#board", "data-verdict") or ""
 
+    def traced_by(self, key: str) -> bool:
+        """Whether a pull that a key begins is drawn; pressed again where one went by while the machine was busy elsewhere."""
+        if not self.place.simulated.pulling:
+            self.page.keyboard.press(key)
+        return len((self.page.get_attribute("#trace", "points") or "").split()) > 20
+
     def good(self, pulls: int) -> None:
         """Pulls that count; what is said of one that does not stands in the failure."""
         for _ in range(pulls):
@@ -216,10 +222,7 @@ def test_large_figures_and_tones_by_key(cell: Cell) -> None:
     expect(page.locator("#board")).to_have_attribute("data-key", "line", timeout=AFTER)
     place.servers["dyno"].device.line = "well"
     expect(page.locator("#board")).not_to_have_attribute("data-key", "line", timeout=AFTER)
-    place.until(lambda: not place.simulated.pulling)
-    page.keyboard.press("p")
-    expect(page.locator("#board")).to_have_attribute("data-phase", "pulling", timeout=AFTER)
-    place.until(lambda: len((page.get_attribute("#trace", "points") or "").split()) > 20)
+    place.until(lambda: cell.traced_by("p"))
     expect(page.locator("#board")).to_contain_text("not armed", timeout=AFTER)
 
 

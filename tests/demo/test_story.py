@@ -19,7 +19,7 @@ from longbreath.demo.people import people
 from longbreath.demo.story import OWN, StoryError, chapter, chapters, table_rows
 from longbreath.demo.told import VERBS
 from longbreath.store.database import Database
-from longbreath.store.models import Application, Element, User, Vehicle
+from longbreath.store.models import Application, AuditEntry, Element, User, Vehicle
 from tests.databases import ready
 
 SHOP = """
@@ -111,7 +111,8 @@ def test_a_shop_of_ones_own_is_told_by_the_verbs_of_the_pages(empty: str, tmp_pa
             pytest.approx(0.3048),
             pytest.approx(0.06),
         )  # a cell with a unit of its own
-        assert first.created_at.date() == date(2026, 1, 5)
+        written = db.scalars(select(AuditEntry).where(AuditEntry.entity == "element")).all()
+        assert {entry.at.date() for entry in written} == {date(2026, 1, 5)}
     database.engine.dispose()
 
 

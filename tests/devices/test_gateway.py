@@ -144,11 +144,16 @@ def test_a_line_belongs_to_one_gateway_and_goes_to_the_other_when_that_ends(
 
 
 def test_a_gateway_opens_only_what_it_is_told(passing: Database, stand_in: StandIn) -> None:
-    wire = Wire(passing.session, stand_in.url)
-    with running(passing, "/dev/ttyUSB0"):
+    other = StandIn(SimulatedBench()).start()
+    with working(passing.session) as work:
+        instruments.list_address(work, NewAddress(other.url))
+    told, wire = Wire(passing.session, other.url), Wire(passing.session, stand_in.url)
+    with running(passing, other.url):
         wire.look(1.0)
-        time.sleep(1.2)
-        assert wire.look(1.0).status.state == CONNECTING
+        wait(told, lambda x: x.status.state == LIVE)
+        assert wire.look(1.0).status.state != LIVE
+        assert not wire.look(1.0).samples
+    other.stop()
 
 
 def test_it_lives_through_a_database_that_goes_away(passing: Database, stand_in: StandIn, database_url: str) -> None:

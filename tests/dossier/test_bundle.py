@@ -13,7 +13,7 @@ from typing import Any
 import pytest
 from frictionless import Package
 
-from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.weigh.ledger import BOUNDED
 from longbreath.demo import office
 from longbreath.dossier.claim import bundle, house
@@ -25,7 +25,7 @@ from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.evidence.verdict import keep_ledger
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull.sessions import dyno_sessions
-from longbreath.proof import pack
+from longbreath.proof import apart, pack
 from longbreath.proof.apart import verified
 from longbreath.proof.verify import verify
 from longbreath.store.models import Claim
@@ -194,3 +194,13 @@ def test_a_page_checks_it_in_a_process_of_its_own(files: dict[str, bytes]) -> No
     assert report.holds
     assert report.title.startswith("Gannet")
     assert not verified(b"nothing", []).holds
+
+
+def test_what_a_bundle_may_take_is_counted_by_the_processor(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(apart, "SECONDS", 1)
+    monkeypatch.setattr(apart, "CHECK", ("-c", "while True: pass"))
+    with pytest.raises(InputError, match="takes longer to check"):
+        verified(b"nothing", [])
+    monkeypatch.setattr(apart, "CHECK", ("-c", "raise SystemExit(3)"))
+    with pytest.raises(InputError, match="broke the check"):
+        verified(b"nothing", [])

@@ -17,7 +17,8 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno.channels import POWER, SPEED, THROTTLE, TIME, TORQUE
 from longbreath.core.dyno.ramps import SWEEP, find_stretches
-from longbreath.formats.log import LARGE, Log, LogTable, Part, log_of, read_log, read_parts
+from longbreath.formats import log
+from longbreath.formats.log import LARGE, Log, LogTable, Part, log_of, read_log, read_parts, reading_ahead
 from longbreath.formats.mapping import Mapping
 from longbreath.formats.numbers import propose
 from longbreath.formats.pull_read import columns_of
@@ -256,6 +257,18 @@ def test_an_archive_tells_what_it_passed_over() -> None:
     assert [t.name for t in log.tables] == ["good.csv"]
     assert any("an archive within an archive" in words for words in log.skipped)
     assert any("one line only" in words for words in log.skipped)
+
+
+def test_files_read_ahead_are_what_they_are_alone_and_each_is_refused_in_its_turn(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    good, bad = as_text(ONE, METRIC), b"\x00\x01 no log at all"
+    alone = read_log(good, "one.csv")
+    with reading_ahead([("one.csv", good), ("bad.csv", bad)]):
+        monkeypatch.setattr(log, "_read", lambda data, name: pytest.fail("it was read twice"))
+        assert read_log(good, "one.csv") == alone
+        with pytest.raises(InputError):
+            read_log(bad, "bad.csv")
 
 
 @pytest.mark.parametrize(

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any
 
 from flask import Response, abort, flash, redirect, request, stream_with_context, url_for
+from werkzeug.datastructures import FileStorage
 from werkzeug.http import dump_options_header
 
 from longbreath.core.basis.errors import InputError
@@ -16,6 +18,7 @@ from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.drawing.logview import channel_svg, log_svg
 from longbreath.formats.filename import clean_name
+from longbreath.formats.log import LARGE, is_large, reading_ahead
 from longbreath.formats.pull_read import sought_for
 from longbreath.steps.pull import forms
 from longbreath.steps.pull.views import cell
@@ -26,6 +29,9 @@ from longbreath.web.page import page
 from longbreath.web.saving import save
 from longbreath.web.transaction import db, keep
 
+MOST_AHEAD = 64 * 1024 * 1024
+"""Most content of an upload that is held to be read side by side [bytes]."""
+
 
 def receive(application_id: int, session_id: int) -> Any:
     """Take in files; those that cannot be read are refused by name, the others wait to be mapped."""
@@ -33,17 +39,31 @@ def receive(application_id: int, session_id: int) -> Any:
     session = load_part(DynoSession, session_id, application)
     files = [f for f in request.files.getlist("files") if f.filename]
     refused = [] if files else ["No file was chosen. Choose the logs of the pulls."]
-    for upload in files:
-        try:
-            with db().attempt():
-                pull_verbs.receive(db(), session, clean_name(upload.filename or ""), upload.stream)
-            keep()
-        except InputError as error:
-            refused.append(error.message)
+    with reading_ahead(_small(files)):
+        for upload in files:
+            try:
+                with db().attempt():
+                    pull_verbs.receive(db(), session, clean_name(upload.filename or ""), upload.stream)
+                keep()
+            except InputError as error:
+                refused.append(error.message)
     db().refresh(session, ["files"])
     if refused:
         return cell(application, dyno_sessions(db(), application.id, pulls=False), session, refused, status=422)
     return redirect(url_for("pull.mapping", application_id=application.id, session_id=session.id))
+
+
+def _small(files: list[FileStorage]) -> Iterator[tuple[str, bytes]]:
+    """Name and content of the files that are read at once, as many as may be held at a time."""
+    room = MOST_AHEAD
+    for upload in files:
+        data = upload.stream.read(LARGE)
+        upload.stream.seek(0)
+        room -= len(data)
+        if room < 0:
+            return
+        if not is_large(len(data)):
+            yield clean_name(upload.filename or ""), data
 
 
 def mapping(application_id: int, session_id: int) -> Any:
