@@ -101,6 +101,7 @@ IN_THE_OFFICE: dict[str, Verb] = {
     "submit": office.submit,
     "publish": office.publish,
     "withdraw": claims.withdraw_claim,
+    "bundle": office.make_bundle,
     "look again": watch.look,
     "selling text": words.save_text,
     "settle": office.settle,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from threading import Lock
 from typing import Any
 
@@ -37,9 +38,22 @@ def read(work: UnitOfWork, file: RawFile) -> Log:
 
 def keep(work: UnitOfWork, file: RawFile, facts: dict[str, Any], block: bytes) -> Log:
     """Keep what a file was found to hold."""
-    values = {"file_id": file.id, "facts": facts, "thin": isal_zlib.compress(block, blobs.PACKED), "read_at": now()}
+    read_at = now()
+    values = {"file_id": file.id, "facts": facts, "thin": isal_zlib.compress(block, blobs.PACKED), "read_at": read_at}
     work.execute(insert(LogRead).values(**values).on_conflict_do_nothing())
-    return log.log_of(facts, block)
+    found = log.log_of(facts, block)
+    _hold(_key(file, read_at), found)
+    return found
+
+
+def _key(file: RawFile, read_at: datetime) -> tuple[str, str]:
+    return file.sha256, f"{file.filename} {read_at.isoformat()}"
+
+
+def _hold(key: tuple[str, str], found: Log) -> None:
+    with _lock:
+        if sum(t.table.values.nbytes for t in found.tables) < KEPT // 4:
+            _kept[key] = found
 
 
 def known(db: Session, file: RawFile) -> Log | None:
@@ -51,15 +65,13 @@ def known(db: Session, file: RawFile) -> Log | None:
     number, read_at, refused = kept
     if refused is not None:
         raise InputError(str(refused), "file")
-    key = (file.sha256, f"{file.filename} {read_at.isoformat()}")
+    key = _key(file, read_at)
     with _lock:
         found = _kept.get(key)
     if found is None:
-        row = db.get_one(LogRead, number)
-        found = log.log_of(row.facts, isal_zlib.decompress(row.thin))
-        with _lock:
-            if sum(t.table.values.nbytes for t in found.tables) < KEPT // 4:
-                _kept[key] = found
+        facts, thin = db.execute(select(LogRead.facts, LogRead.thin).where(LogRead.id == number)).one()
+        found = log.log_of(facts, isal_zlib.decompress(thin))
+        _hold(key, found)
     return found
 
 

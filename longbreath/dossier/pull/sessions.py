@@ -54,6 +54,8 @@ def dyno_sessions(db: Session, application_id: int, pulls: bool = True) -> list[
 def channels_of(db: Session, wanted: Iterable[Pull], names: Sequence[str] = ()) -> dict[int, dict[str, np.ndarray]]:
     """Channels by pull id, of the readings that hold, in one query; only those named, where some are."""
     by_reading = {pull.read.id: pull.id for pull in wanted}
+    if not by_reading:
+        return {}
     query = select(Channel.reading_id, Channel.name, Channel.values).where(Channel.reading_id.in_(by_reading))
     if names:
         query = query.where(Channel.name.in_(names))

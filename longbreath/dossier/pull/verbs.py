@@ -213,6 +213,7 @@ def record(work: UnitOfWork, application: Application, new: NewPull) -> Pull:
     checks, known = judged(work, application, session, new, read)
     seal_predictions(work, application, session.card)
     pull = Pull(session=session, session_id=session.id, sequence=new.place, label=new.label, kind=new.kind)
+    pull.readings, pull.judgements = [], []
     work.add(pull)
     work.flush()
     _put_reading(work, pull, new, read, lag, checks, known)
