@@ -53,8 +53,8 @@ def _candidates(book: Book) -> None:
     last = book.dossier
     if last is None:
         return
-    of_it = select(Application.revision_id).where(Application.vehicle_id == last.vehicle_id).order_by(Application.id)
-    revisions = [*book.work.scalars(of_it.limit(VEHICLES)), *[None] * WANTED][:WANTED]
+    of_it = select(Application.revision_id).where(Application.vehicle_id == last.vehicle_id, Application.id != last.id)
+    revisions = [*book.work.scalars(of_it.order_by(Application.id).limit(VEHICLES)), *[None] * WANTED][:WANTED]
     for place, revision in enumerate(revisions, start=1):
         values = {"length": {"value": 0.3 + 0.01 * place, "rests": "estimated", "where": ""}}
         values["area"] = {"value": 14e-4, "rests": "estimated", "where": ""}
