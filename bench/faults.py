@@ -979,7 +979,7 @@ def main(wanted: str = "") -> int:
     missed = 0
     with tempfile.TemporaryDirectory() as folder:
         copy = Path(folder)
-        for part in ("longbreath", "tests", "bin"):
+        for part in ("longbreath", "tests", "bin", "demo"):
             shutil.copytree(ROOT / part, copy / part, ignore=shutil.ignore_patterns("__pycache__", "node_modules"))
         shutil.copy(ROOT / "pyproject.toml", copy)
         for fault in faults:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import time
 
 import click
 
@@ -65,7 +66,9 @@ def demo(greeting: str | None, devices: tuple[str, ...], words: bool) -> None:
         greet.wait_and_greet(greeting)
         return
     try:
-        load.load_demo(database_url(), lambda chapter: click.echo(f"  loading {chapter} …"))
+        began = time.monotonic()
+        if load.load_demo(database_url(), lambda chapter: click.echo(f"  loading {chapter} …")):
+            click.echo(f"  loaded in {time.monotonic() - began:.0f} s")
     except StoryError as error:
         raise click.ClickException(str(error)) from None
     if devices:

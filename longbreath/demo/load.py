@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from pathlib import Path
 
+from sqlalchemy.exc import SQLAlchemyError
+
 from longbreath.core.basis.errors import InputError, LongBreathError
 from longbreath.demo.binding import arguments
 from longbreath.demo.book import Book
@@ -13,6 +15,9 @@ from longbreath.demo.told import VERBS
 from longbreath.dossier import library, people
 from longbreath.store.database import Database
 from longbreath.store.unit_of_work import working
+
+BROKEN = (ValueError, TypeError, LookupError, AttributeError, OSError, SQLAlchemyError, LongBreathError)
+"""What goes wrong where an entry says something that cannot be: a list for a length, a word that nobody knows, a file that is not there."""
 
 
 def connect(url: str, devices: Mapping[str, str]) -> None:
@@ -27,19 +32,22 @@ def quiet(words: str) -> None:
     """Tell nobody how far it is."""
 
 
-def load_demo(url: str, say: Callable[[str], None] = quiet, shop: Path = SHOP) -> None:
+def load_demo(url: str, say: Callable[[str], None] = quiet, shop: Path = SHOP) -> bool:
     """Load a shop once; nothing happens if anybody is known already. say: is told of each chapter as it begins.
+
+    Returns whether it was loaded now.
 
     Raises StoryError for an entry that cannot be told; then nothing of the shop is kept.
     """
     database = Database(url)
     with working(database.session) as db:
-        if not people.anybody_known(db):
-            book = Book(db)
-            for chapter in chapters(shop):
-                say(chapter.words)
-                tell(book, chapter)
+        is_new = not people.anybody_known(db)
+        book = Book(db)
+        for chapter in chapters(shop) if is_new else ():
+            say(chapter.words)
+            tell(book, chapter)
     database.engine.dispose()
+    return is_new
 
 
 def tell(book: Book, chapter: Chapter) -> None:
@@ -52,7 +60,7 @@ def tell(book: Book, chapter: Chapter) -> None:
         before = entry.do
         try:
             do(book, entry)
-        except (ValueError, LongBreathError) as error:
+        except BROKEN as error:
             field = f"“{error.field}”: " if isinstance(error, InputError) and error.field else ""
             raise StoryError(f"{entry.where} (“{entry.do}”): {field}{error}") from error
 

@@ -135,6 +135,8 @@ def test_a_shop_of_ones_own_is_told_by_the_verbs_of_the_pages(empty: str, tmp_pa
         ('do = "vehicle"\n', "", "say what is done"),
         ("cylinders = 4", "cylinders = ", "Invalid value"),
         ("path.csv", "road.csv", "road.csv"),
+        ('stroke = "84 mm"', "stroke = [84]", "01-own/chapter.toml, entry 2 (“vehicle”)"),
+        ('vehicle = "Harrowgate Finch 1.6"', "vehicle = 4", "there is no Vehicle called “4”"),
         ("tape,1,200,60", "tape,1,200,", "“diameter”: This is missing for the section chosen"),
     ],
 )
