@@ -17,7 +17,7 @@ from longbreath.store.database import Database
 from longbreath.store.unit_of_work import working
 
 BROKEN = (ValueError, TypeError, LookupError, AttributeError, OSError, SQLAlchemyError, LongBreathError)
-"""What goes wrong where an entry says something that cannot be: a list for a length, a word that nobody knows, a file that is not there."""
+"""What goes wrong where an entry says what cannot be: a list for a length, a word that nobody knows, a file that is not there."""
 
 
 def connect(url: str, devices: Mapping[str, str]) -> None:
