@@ -198,14 +198,14 @@ ROWS: tuple[Row, ...] = (
         "dossier/pull/cell.py",
         "        if count > there:\n            found.append((letter, count - there))",
         "        if count > there:\n            found.append((letter, count))",
-        "tests/steps/test_cell_pages.py",
+        "tests/dossier/test_pull.py",
     ),
     (
         "pulls that do not count fill a set",
         "dossier/pull/cell.py",
         "    own = Counter(p.label for p in session.full_pulls if p.is_valid)\n    return",
         "    own = Counter(p.label for p in session.full_pulls)\n    return",
-        "tests/steps/test_cell_pages.py",
+        "tests/dossier/test_pull.py",
     ),
     (
         "a letter that is not on the card is fitted",

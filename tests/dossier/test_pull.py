@@ -11,7 +11,7 @@ from longbreath.core.air import correction
 from longbreath.core.dyno import pulls
 from longbreath.dossier import conditions
 from longbreath.dossier.bench import traces
-from longbreath.dossier.pull import sessions
+from longbreath.dossier.pull import cell, sessions, verbs
 from longbreath.dossier.weigh import pair
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
@@ -56,3 +56,27 @@ def test_runs_are_corrected_in_order_and_leave_out_what_does_not_count(db: UnitO
     raw = pulls.on_grid(sessions.sweeps(db, session.pulls)[session.pulls[0].id], grid)
     factor = correction.correction(conditions.weather_of(session), "sae_j1349").value
     assert np.allclose(runs[0].torque, raw * factor)
+
+
+def test_pulls_that_do_not_count_are_still_missing(db: UnitOfWork, pulled: SimpleNamespace) -> None:
+    """Three of B are wanted; of the four that were pulled one ran rich, and two more are judged out by hand."""
+    (session,) = sessions.dyno_sessions(db, pulled.application.id)
+    assert cell.missing(db, session) == {}
+    for pull in [p for p in session.full_pulls if p.label == "B" and p.is_valid][:2]:
+        verbs.judge_pull(db, pulled.application, pull, False, "slip heard")
+    assert cell.missing(db, session) == {"B": (2, 3)}
+
+
+def test_what_another_session_filled_of_a_factorial_is_not_asked_for_again(
+    db: UnitOfWork, pulled: SimpleNamespace, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Sessions of a factorial count together; each day of an alternation stands for itself."""
+    (first,) = sessions.dyno_sessions(db, pulled.application.id)
+    card = verbs.DynoSessionCard(first.held_on, first.temperature, first.pressure, first.humidity, first.standard)
+    second = verbs.open_session(db, pulled.application, first.card, card)
+    assert cell.sets_left(db, second) == [(letter, count) for letter, count in first.card.sets]
+    monkeypatch.setattr(cell, "TOGETHER", (first.card.design,))
+    assert cell.sets_left(db, second) == []
+    pull = next(p for p in first.full_pulls if p.label == "B" and p.is_valid)
+    verbs.judge_pull(db, pulled.application, pull, False, "slip heard")
+    assert cell.sets_left(db, second) == [("B", 1)]

@@ -58,6 +58,18 @@ def test_a_booked_slot_is_kept_unless_what_it_waits_for_is_late() -> None:
     assert twice[4].clash == 2
 
 
+def test_what_ends_after_its_due_day_is_late() -> None:
+    monday = NOW.date()
+    jobs = [Job(1, "in time", 6.0, due=monday), Job(2, "too long", 20.0, due=monday), Job(3, "any day", 20.0)]
+    placed = schedule(jobs, NOW, {}, ZONE)
+    assert [placed[n].is_late for n in (1, 2, 3)] == [False, True, False]
+
+
+def test_of_what_is_ready_the_earliest_due_day_comes_first_and_what_is_due_no_day_last() -> None:
+    jobs = [Job(1, "any day"), Job(2, "later", due=date(2026, 4, 2)), Job(3, "sooner", due=date(2026, 3, 30))]
+    assert [job.id for job in in_order(jobs)] == [3, 2, 1]
+
+
 def test_the_clock_on_the_wall_stays_when_the_clocks_change() -> None:
     before = Job(1, "Friday", 9.0)
     after = Job(2, "Monday", 2.0, (1,))
