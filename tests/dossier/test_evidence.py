@@ -108,6 +108,14 @@ def test_everything_that_counts_is_in_the_key(db: UnitOfWork, pulled: SimpleName
     assert key(db, pulled) != before
 
 
+def test_a_newer_scatter_on_record_makes_another_key(db: UnitOfWork, pulled: SimpleNamespace) -> None:
+    (session,) = dyno_sessions(db, pulled.application.id)
+    CHANGES["scatter on record"](db, pulled, session)
+    before = key(db, pulled)
+    CHANGES["scatter on record"](db, pulled, session)
+    assert key(db, pulled) != before
+
+
 @pytest.mark.parametrize(
     "card",
     [

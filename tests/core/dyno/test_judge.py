@@ -248,3 +248,12 @@ def test_what_stays_known_of_a_pull_comes_back_from_json() -> None:
     assert again.curve == pytest.approx(known.curve, abs=1e-3, nan_ok=True)
     assert (again.mean, again.ratio, again.rate, again.battery) == (known.mean, known.ratio, known.rate, known.battery)
     assert checks_of(sweep_of(BREATHING, 3), RULES, facts=again)[0].passed
+
+
+def test_a_pull_is_held_against_pulls_of_its_letter_that_count() -> None:
+    known = facts_of(sweep_of(BREATHING, 1), RULES)
+    others = tuple(
+        Earlier(n, label, counts, known) for n, label, counts in ((2, "A", True), (3, "B", True), (4, "A", False))
+    )
+    assert [other.place for other in Company(5, "A", others).alike] == [2]
+    assert [other.place for other in Company(3, "A", others).before] == [2]
