@@ -7,6 +7,7 @@ import urllib.error
 import urllib.request
 
 from longbreath.demo.people import people
+from longbreath.demo.story import OWN, SHOP
 
 
 def wait_and_greet(address: str) -> None:
@@ -20,4 +21,7 @@ def wait_and_greet(address: str) -> None:
     print(f"\n  Long Breath is at {address}   (Ctrl-C stops it)\n")
     for person in people():
         print(f"  {person.email:32} {person.password:20} {person.role:9} {person.name}")
-    print("\n  Finish the second application with the files in demo/files/ (see demo/files/README.md).\n", flush=True)
+    told = (
+        "Finish the second application with the files in demo/files/ (see demo/files/README.md)." if SHOP == OWN else ""
+    )
+    print(f"\n  {told}\n", flush=True)

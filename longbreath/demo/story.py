@@ -46,8 +46,11 @@ class Chapter:
 
 
 def chapters(shop: Path = SHOP) -> Iterator[Chapter]:
-    """The chapters of a shop in the order of their folders. Raises StoryError for a file that cannot be read."""
-    for path in sorted(shop.glob(f"*/{CHAPTER}")):
+    """The chapters of a shop in the order of their folders. Raises StoryError where there is none, or one that cannot be read."""
+    found = sorted(shop.glob(f"*/{CHAPTER}"))
+    if not found:
+        raise StoryError(f"{shop}: no folder in it holds a {CHAPTER}")
+    for path in found:
         yield chapter(path)
 
 

@@ -170,6 +170,11 @@ def test_the_entry_at_fault_is_named_by_file_number_and_line(database_url: str, 
         load_demo(blank(database_url), shop=shop(tmp_path, path=PATH.replace("12 in", "twelve")))
 
 
+def test_a_folder_without_a_chapter_is_no_shop(database_url: str, tmp_path: Path) -> None:
+    with pytest.raises(StoryError, match=r"no folder in it holds a chapter\.toml"):
+        load_demo(blank(database_url), shop=tmp_path)
+
+
 def test_days_are_told_from_today() -> None:
     assert day_of("today") == date.today()
     assert day_of("today - 2 days") == date.today() - timedelta(days=2)
