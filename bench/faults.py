@@ -960,7 +960,18 @@ def noticed(fault: Fault, copy: Path) -> str:
     right = path.read_text(encoding="utf-8")
     put_in(fault, copy)
     run = subprocess.run(
-        [sys.executable, "-m", "pytest", "-x", "-q", "--no-header", "-p", "no:cacheprovider", *fault.tests.split()],
+        [
+            sys.executable,
+            "-m",
+            "pytest",
+            "--slow",
+            "-x",
+            "-q",
+            "--no-header",
+            "-p",
+            "no:cacheprovider",
+            *fault.tests.split(),
+        ],
         cwd=copy,
         capture_output=True,
         text=True,

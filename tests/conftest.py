@@ -7,7 +7,8 @@ import os
 import re
 import subprocess
 from collections import Counter
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field
 from datetime import date
 from pathlib import Path
 from types import SimpleNamespace
@@ -18,7 +19,7 @@ from argon2 import PasswordHasher
 from bs4 import BeautifulSoup, NavigableString
 from flask.testing import FlaskClient
 from hypothesis import HealthCheck, settings
-from sqlalchemy import Connection, create_engine
+from sqlalchemy import Connection, Engine, create_engine
 from sqlalchemy.engine import make_url
 from sqlalchemy.orm import sessionmaker
 
@@ -35,6 +36,7 @@ from tests.made import dyno_day
 
 ROOT = Path(__file__).parent.parent
 PASSWORD = "a password for tests"
+SPACES = re.compile(r"[ \t\n]+")
 
 FIXTURES = [HealthCheck.function_scoped_fixture]
 settings.register_profile("pinned", derandomize=True, max_examples=40, deadline=None, suppress_health_check=FIXTURES)
@@ -70,12 +72,13 @@ def pytest_terminal_summary(terminalreporter: Any) -> None:
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:
-    """`--long` also runs what is marked long: more seeds, finer meshes, every page in both lights."""
-    parser.addoption("--long", action="store_true", help="also run the tests marked long")
+    """`--slow` also runs what is marked slow, `--long` what is marked slow or long."""
+    parser.addoption("--slow", action="store_true", help="also run the tests marked slow")
+    parser.addoption("--long", action="store_true", help="also run the tests marked slow or long")
 
 
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
-    """Without --long the tests marked so are left out, and said to be.
+    """Without --slow or --long the tests marked so are left out, and said to be.
 
     The longest files and what waits come first, so that the workers end together.
     """
@@ -85,9 +88,11 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
             f"{item.path.parent.name}/{item.path.stem}", len(FIRST) + LATER.get(item.path.parent.name, 2)
         )
     )
-    for item in items:
-        if item.get_closest_marker("long") and not config.getoption("--long"):
-            item.add_marker(pytest.mark.skip(reason="long: bin/test --long"))
+    long = config.getoption("--long")
+    for mark, runs in (("slow", long or config.getoption("--slow")), ("long", long)):
+        for item in items:
+            if not runs and item.get_closest_marker(mark):
+                item.add_marker(pytest.mark.skip(reason=f"{mark}: bin/test --{mark}"))
 
 
 @pytest.fixture(scope="session", autouse=True)
@@ -121,44 +126,61 @@ def connections(database_url: str) -> Iterator[Any]:
     engine.dispose()
 
 
-@pytest.fixture(scope="session")
-def furnished(database_url: str) -> Iterator[Any]:
-    """Connections to a database of its own in which the shop stands already: it is furnished once, not for every test."""
-    yield from _engine(database_url, "shop", shop_on)
+@dataclass(frozen=True)
+class Day:
+    """A day on the dyno: whether its build sheets are written, what they say beside the usual, and whether it was foretold."""
+
+    sheets: bool = True
+    foretold: bool = False
+    differing: Mapping[str, str] = field(default_factory=dict)
+
+
+DAYS = {
+    "day_done": Day(),
+    "day_without_sheets": Day(sheets=False),
+    "day_foretold": Day(foretold=True),
+    "day_of_open_bonnet": Day(differing={"bonnet": "open"}),
+    "day_of_other_fuel": Day(differing={"fuel": "98, June delivery"}),
+}
+"""By the fixture that asks for it: days whose ten pulls are taken once in a run, not for every test."""
 
 
 @pytest.fixture(scope="session")
-def worked(database_url: str) -> Iterator[Any]:
-    """The same in which the day on the dyno is done: its pulls are taken once, not for every test."""
-    yield from _engine(database_url, "worked", day_on)
+def laid(database_url: str) -> Iterator[Callable[[str], Engine]]:
+    """Connections to a database of its own in which the shop, or one of its days, stands already."""
+    kept: dict[str, Engine] = {}
+
+    def engine(what: str) -> Engine:
+        if what not in kept:
+            kept[what] = Database(copy_with(what, database_url, f"{make_url(database_url).database}_{what}")).engine
+        return kept[what]
+
+    yield engine
+    for one in kept.values():
+        one.dispose()
 
 
-def worked_copy(database_url: str, name: str) -> str:
-    """Address of a database of that name in which the day on the dyno is done."""
-    return _laid(database_url, name, "worked", day_on)
+def copy_with(what: str, database_url: str, name: str) -> str:
+    """Address of a database of that name in which the shop, or one of its days, stands already."""
 
-
-def _laid(database_url: str, name: str, what: str, lay: Callable[[Database], object]) -> str:
     def make(own: str) -> None:
         database = Database(ready(database_url, make_url(own).database or ""))
-        lay(database)
+        shop_on(database)
+        if what in DAYS:
+            day_on(database, DAYS[what])
         database.engine.dispose()
 
     return copied(database_url, name, what, make)
 
 
-def _engine(database_url: str, what: str, lay: Callable[[Database], object]) -> Iterator[Any]:
-    engine = Database(_laid(database_url, f"{make_url(database_url).database}_{what}", what, lay)).engine
-    yield engine
-    engine.dispose()
-
-
-def day_on(database: Database) -> None:
-    """Lay the shop down with build sheets of A and B, and have its day on the dyno done."""
-    shop_on(database)
+def day_on(database: Database, day: Day) -> None:
+    """Have a day on the dyno done in a shop, with its build sheets of A and B."""
     with database.session() as work:
         shop = factories.shop_in(work)
-        factories.add_builds(work, shop.application)
+        if day.sheets:
+            factories.add_builds(work, shop.application, **day.differing)
+        if day.foretold:
+            dyno_day.predicted(work, shop.application, "more in the middle")
         dyno_day.pulled(work, shop.application, shop.card)
         work.commit()
 
@@ -192,9 +214,8 @@ class RolledBack(Database):
 def database(request: pytest.FixtureRequest) -> Iterator[RolledBack]:
     """A database that forgets everything after the test: empty, or with the shop or its day where a test asks for it."""
     asked = set(request.fixturenames)
-    engine = request.getfixturevalue(
-        "worked" if "day_done" in asked else "furnished" if "shop" in asked else "connections"
-    )
+    what = next((day for day in DAYS if day in asked), "shop" if "shop" in asked else "")
+    engine = request.getfixturevalue("laid")(what) if what else request.getfixturevalue("connections")
     with engine.connect() as connection:
         outer = connection.begin()
         yield RolledBack(connection)
@@ -242,16 +263,23 @@ def shop(db: UnitOfWork) -> SimpleNamespace:
     return factories.shop_in(db)
 
 
-@pytest.fixture
-def day_done() -> None:
-    """Asks for the database in which the day on the dyno is done."""
+def _asks_for(day: str) -> Any:
+    @pytest.fixture(name=day)
+    def done(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
+        work_day(db, date(2026, 5, 14), hour=15)
+        return shop
+
+    return done
+
+
+for _day in DAYS:
+    globals()[_day] = _asks_for(_day)
 
 
 @pytest.fixture
-def pulled(day_done: None, db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
+def pulled(day_done: SimpleNamespace) -> SimpleNamespace:
     """The shop after its day on the dyno: build sheets of A and B that differ in the part alone, ten pulls, the clock of that day."""
-    work_day(db, date(2026, 5, 14), hour=15)
-    return shop
+    return day_done
 
 
 @pytest.fixture
@@ -275,10 +303,13 @@ def tester(log_in: Callable[[str], FlaskClient]) -> FlaskClient:
 
 def read(answer: Any) -> BeautifulSoup:
     """A response as a parsed page, its text with white space as a browser shows it."""
-    page = BeautifulSoup(answer.get_data(as_text=True), "html.parser")
+    page = BeautifulSoup(answer.get_data(as_text=True), "lxml")
+    as_written = {id(text) for kept in page(("pre", "textarea", "script")) for text in kept.find_all(string=True)}
     for said in page.find_all(string=True):
-        if type(said) is NavigableString and not said.find_parent(("pre", "textarea", "script")):
-            said.replace_with(re.sub(r"[ \t\n]+", " ", said))
+        if type(said) is NavigableString and id(said) not in as_written:
+            plain = SPACES.sub(" ", said)
+            if plain != said:
+                said.replace_with(plain)
     return page
 
 

@@ -18,7 +18,14 @@ from longbreath.store.privileges import admit
 
 ROOT = Path(__file__).parent.parent
 MADE = "longbreath_made_"
-MAKERS = ("longbreath/**/*.py", "longbreath/**/*.sql", "longbreath/demo/**/*", "tests/*.py")
+MAKERS = (
+    "longbreath/**/*.py",
+    "longbreath/**/*.sql",
+    "longbreath/demo/**/*",
+    "demo/**/*",
+    "tests/*.py",
+    "tests/made/*.py",
+)
 """Files that decide what is in a database that is made once and copied."""
 APP_ROLE = """
 do $$ begin create role longbreath_tests login password 'tests'; exception when duplicate_object then null; end $$

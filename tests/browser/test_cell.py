@@ -207,6 +207,7 @@ def test_the_day_is_closed_with_one_pull_owed(cell: Cell) -> None:
     expect(page.locator("h1")).to_contain_text("not pulled live")  # the instruments were let go
 
 
+@pytest.mark.slow
 def test_large_figures_and_tones_by_key(cell: Cell) -> None:
     page, place = cell.page, cell.place
     page.goto(cell.address)

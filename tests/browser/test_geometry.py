@@ -27,6 +27,7 @@ PATH = (
 )
 
 
+@pytest.mark.slow
 def test_a_path_of_twelve_elements_by_keyboard(page: Page) -> None:
     log_in(page, "mara")
     base = open_fresh_application(page, "rev K")
@@ -58,6 +59,7 @@ def total(page: Page) -> str:
     return page.locator(".conditions .fig").first.inner_text()
 
 
+@pytest.mark.slow
 def test_a_wall_is_dragged_and_moved_by_keys(page: Page) -> None:
     log_in(page, "mara")
     base = application_of(page, "Parcel")
@@ -88,6 +90,7 @@ def test_a_wall_is_dragged_and_moved_by_keys(page: Page) -> None:
     expect(page.locator(".conditions")).not_to_contain_text("with the trial")
 
 
+@pytest.mark.slow
 def test_two_faces_are_laid_over_each_other(page: Page) -> None:
     log_in(page, "mara")
     base = application_of(page, "Crest")

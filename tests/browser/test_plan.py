@@ -12,6 +12,7 @@ from tests.browser.tools import SAMPLES, application_of, choose, log_in, open_fr
 pytestmark = pytest.mark.browser
 
 
+@pytest.mark.slow
 def test_a_factorial_is_planned_printed_and_followed_by_keyboard(page: Page) -> None:
     log_in(page, "mara")
     base = open_fresh_application(page, "rev plan")

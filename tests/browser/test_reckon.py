@@ -68,6 +68,7 @@ def test_a_wanted_part_is_weighed_up_by_mouse(page: Page) -> None:
     expect(page.locator("#drawer")).to_contain_text("Whimbrel short manifold, at the target")
 
 
+@pytest.mark.slow
 def test_a_wanted_part_is_weighed_up_by_keyboard(page: Page) -> None:
     log_in(page, "mara")
     base = application_of(page, "Crest").removesuffix("/measure")

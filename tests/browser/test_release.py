@@ -21,6 +21,7 @@ Street legal.
 
 
 @pytest.mark.usefixtures("working")
+@pytest.mark.slow
 def test_a_brochure_is_resolved_claims_go_out_and_turn_and_a_stranger_checks_the_bundle(
     page: Page, chromium: Browser, served: str, tmp_path: Path
 ) -> None:

@@ -14,12 +14,12 @@ from click.testing import CliRunner
 from longbreath.cli.claims import claims as claims_command
 from longbreath.cli.verify import verify_bundle
 from longbreath.demo import office
+from longbreath.demo.days import work_day
 from longbreath.dossier.claim import bundle
 from longbreath.proof import pack
 from longbreath.store.database import Database
 from tests import factories
-from tests.conftest import shop_on
-from tests.databases import ready
+from tests.conftest import copy_with
 from tests.made import dyno_day
 
 PUBLIC, PRIVATE = pack.new_key()
@@ -28,16 +28,13 @@ PUBLIC, PRIVATE = pack.new_key()
 @pytest.fixture(scope="module")
 def house(database_url: str, tmp_path_factory: pytest.TempPathFactory) -> Any:
     """Address of a database with a published claim, and its bundle as a file."""
-    url = ready(database_url, "longbreath_verify")
+    url = copy_with("day_done", database_url, "longbreath_verify")
     database = Database(url)
-    shop = shop_on(database)
     with database.session() as db:
-        application = db.merge(shop.application)
-        db.act_as(db.merge(shop.people["tester"]), application.id)
-        factories.add_builds(db, application)
-        dyno_day.pulled(db, application, db.merge(shop.card))
-        dyno_day.closed_course(db, application, "all of them")
-        claim = office.publish(db, application, db.merge(shop.people["approver"]), "torque")
+        shop = factories.shop_in(db)
+        work_day(db, factories.DAY, hour=15)
+        dyno_day.closed_course(db, shop.application, "all of them")
+        claim = office.publish(db, shop.application, shop.people["approver"], "torque")
         data = pack.packed(bundle.files_of(db, claim, "", lambda share, words: None), PRIVATE)
         db.commit()
     place = tmp_path_factory.mktemp("bundle") / "bundle.zip"
@@ -46,6 +43,7 @@ def house(database_url: str, tmp_path_factory: pytest.TempPathFactory) -> Any:
     database.engine.dispose()
 
 
+@pytest.mark.slow
 def test_verify_needs_no_database_and_says_by_its_status(house: Any) -> None:
     _, place = house
     bare = {"PATH": "/usr/bin:/bin", "LONGBREATH_DATABASE_URL": "postgresql+psycopg://nobody@127.0.0.1:1/none"}

@@ -267,15 +267,20 @@ def test_claims_stand_in_every_state(loaded: Any) -> None:
     assert gates.around.beside.costs("torque")[0].startswith("noise: it was")
 
 
-@pytest.mark.parametrize("kind", ["torque", "response", "airflow", "temperature", "mass", "fitment"])
-def test_the_bundle_of_every_kind_verifies_and_its_script_agrees(loaded: Any, kind: str, tmp_path: Path) -> None:
-    claim = next(
-        c for c in loaded.scalars(select(Claim).where(Claim.kind == kind).order_by(Claim.id)) if c.sheet is not None
-    )
-    files = bundle.files_of(loaded, claim, "", lambda share, words: None)
-    public, private = pack.new_key()
-    report = verify(pack.packed(files, private), [public])
-    assert report.holds, report.wrong
+BUNDLED = ["torque", "response", "airflow", "temperature", "mass", "fitment"]
+
+
+def bundled(loaded: Any, kind: str) -> dict[str, bytes]:
+    """The files of the first bundle of a kind."""
+    claims = loaded.scalars(select(Claim).where(Claim.kind == kind).order_by(Claim.id))
+    claim = next(c for c in claims if c.sheet is not None)
+    return bundle.files_of(loaded, claim, "", lambda share, words: None)
+
+
+@pytest.mark.slow
+@pytest.mark.parametrize("kind", BUNDLED)
+def test_no_figure_of_a_bundle_can_be_changed_and_signed_anew(loaded: Any, kind: str) -> None:
+    files, (public, private) = bundled(loaded, kind), pack.new_key()
     many = len(json.loads(files["claim.json"])["figures"])
     for place in {0, many - 1} & set(range(many)):
         for altered in ({"si": 99.0}, {"verdict": "gain!"}, {"label": "another"}):
@@ -283,6 +288,13 @@ def test_the_bundle_of_every_kind_verifies_and_its_script_agrees(loaded: Any, ki
             sheet["figures"][place] |= altered
             forged = verify(pack.packed({**files, "claim.json": json.dumps(sheet).encode()}, private), [public])
             assert [check.name for check in forged.wrong] == ["figures"], (place, altered)
+
+
+@pytest.mark.parametrize("kind", BUNDLED)
+def test_the_bundle_of_every_kind_verifies_and_its_script_agrees(loaded: Any, kind: str, tmp_path: Path) -> None:
+    files, (public, private) = bundled(loaded, kind), pack.new_key()
+    report = verify(pack.packed(files, private), [public])
+    assert report.holds, report.wrong
     for path in ("check.py", "claim.json", *(p for p in files if p.startswith("data/") and "channels" not in p)):
         (tmp_path / path).parent.mkdir(parents=True, exist_ok=True)
         (tmp_path / path).write_bytes(files[path])
@@ -403,6 +415,7 @@ def test_one_late_part_decides_a_publishing_day(loaded: Any) -> None:
     assert late.application_id in [m.job.dossier for m in found.moved_by(late.id, 14)]
 
 
+@pytest.mark.slow
 def test_the_finished_application_is_laid_down_as_often_as_one_asks(database_url: str) -> None:
     """What speed is measured on: eight applications a vehicle, each with its claim out, and a table of candidates."""
     own = ready(database_url, "longbreath_many")

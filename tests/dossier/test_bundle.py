@@ -30,7 +30,6 @@ from longbreath.proof.apart import verified
 from longbreath.proof.verify import verify
 from longbreath.store.models import Claim
 from longbreath.store.unit_of_work import UnitOfWork
-from tests import factories
 from tests.made import dyno_day
 
 SEAL = sealer("tests")
@@ -109,6 +108,7 @@ def in_json(change: Callable[[Any], None]) -> Callable[[bytes], bytes]:
     return changed
 
 
+@pytest.mark.slow
 def test_a_forger_who_signs_anew_is_caught_by_the_figures(files: dict[str, bytes]) -> None:
     """The house's own key in the wrong hands: a figure, a word, a digit of a raw file, a judgement left out."""
     assert "statement" in forged(
@@ -134,11 +134,10 @@ def test_a_forger_who_signs_anew_is_caught_by_the_figures(files: dict[str, bytes
     assert forged(files, "case.json", in_json(lambda c: c["test"]["pulls"][0].__setitem__("session", 7))) == ["figures"]
 
 
-def test_a_ledger_goes_out_with_the_claim_and_is_taken_off_again(db: UnitOfWork, shop: SimpleNamespace) -> None:
-    pulled = shop
-    db.act_as(shop.people["tester"], shop.application.id)
-    factories.add_builds(db, shop.application, bonnet="open")
-    dyno_day.pulled(db, shop.application, shop.card)
+def test_a_ledger_goes_out_with_the_claim_and_is_taken_off_again(
+    db: UnitOfWork, day_of_open_bonnet: SimpleNamespace
+) -> None:
+    pulled = day_of_open_bonnet
     builds = gather(db, pulled.application).builds
     keep_ledger(db, pulled.application, builds, {"bonnet": LineCard("seen on the photo", BOUNDED, 0.0, 0.004)})
     claim = published(db, pulled)
@@ -189,6 +188,7 @@ def test_nothing_is_bundled_that_is_not_published_or_whose_evidence_moved(
         bundle.make(db, claim, ADDRESS, SEAL, quiet)
 
 
+@pytest.mark.slow
 def test_a_page_checks_it_in_a_process_of_its_own(files: dict[str, bytes]) -> None:
     report = verified(pack.packed(files, PRIVATE), [PUBLIC])
     assert report.holds

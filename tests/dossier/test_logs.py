@@ -32,7 +32,6 @@ from longbreath.store.models import Blob, BlobPart, Channel, DynoSession, Pull, 
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.core.dyno.made import BREATHING
-from tests.made import dyno_day
 from tests.made.habits import FULL, LOGGER, METRIC, US, as_archive, as_text
 from tests.made.roller import KART, KART_INERTIA, SPEEDS, rolled, skim_torque
 
@@ -46,10 +45,8 @@ def session(db: UnitOfWork, shop: SimpleNamespace) -> DynoSession:
 
 
 @pytest.fixture
-def pulled(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
-    db.act_as(shop.people["tester"], shop.application.id)
-    dyno_day.pulled(db, shop.application, shop.card)
-    return shop
+def pulled(day_without_sheets: SimpleNamespace) -> SimpleNamespace:
+    return day_without_sheets
 
 
 @pytest.mark.parametrize("size", [1, 4 * 1024 * 1024, 4 * 1024 * 1024 + 1, 9_000_001])

@@ -16,15 +16,12 @@ from longbreath.dossier.weigh import pair
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.factories import CFM, INCH
-from tests.made import dyno_day
 
 
 @pytest.fixture
-def pulled(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
+def pulled(day_without_sheets: SimpleNamespace) -> SimpleNamespace:
     """The application with its ten pulls."""
-    db.act_as(shop.people["tester"], shop.application.id)
-    dyno_day.pulled(db, shop.application, shop.card)
-    return shop
+    return day_without_sheets
 
 
 def capture(db: UnitOfWork, shop: SimpleNamespace, label: str, percent: float, inches: float = 28.0) -> None:

@@ -43,12 +43,9 @@ EARLY = date(2026, 5, 10)
 
 
 @pytest.fixture
-def pulled(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
+def pulled(day_of_open_bonnet: SimpleNamespace) -> SimpleNamespace:
     """Ten pulls of a day on which the bonnet was open for A and shut for B."""
-    db.act_as(shop.people["tester"], shop.application.id)
-    factories.add_builds(db, shop.application, bonnet="open")
-    dyno_day.pulled(db, shop.application, shop.card)
-    return shop
+    return day_of_open_bonnet
 
 
 def say(db: UnitOfWork, shop: SimpleNamespace, **lines: LineCard) -> Evidence:

@@ -67,7 +67,13 @@ def test_the_corpus_is_read(path: Any) -> None:
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_mutated_files_are_read_or_refused_in_words(kind: str) -> None:
-    _fuzz(kind, 200)
+    _fuzz(kind, 80)
+
+
+@pytest.mark.slow
+@pytest.mark.parametrize("kind", KINDS)
+def test_more_mutated_files_are_read_or_refused_in_words(kind: str) -> None:
+    _fuzz(kind, 300)
 
 
 @pytest.mark.long
@@ -90,6 +96,7 @@ def test_a_files_name_is_only_a_name(name: str) -> None:
     assert name in problem.value.message
 
 
+@pytest.mark.slow
 def test_the_process_that_opens_files_is_started_again_when_it_was_killed() -> None:
     assert said("port.csv", (hostile.CORPUS / "port.csv").read_bytes()) == ""
     for _ in range(5):  # at any moment of its work

@@ -105,11 +105,12 @@ SEEN = {
     "contradiction": "identity",
 }
 """Faults that show in one pull, and the check that names each first."""
+SLOW = [pytest.param(fault, marks=pytest.mark.slow) for fault in list(SEEN)[1:3]]
 LONG = [pytest.param(fault, marks=pytest.mark.long) for fault in list(SEEN)[3:]]
 BOOSTED = ("creep", "boost cut", "sensor at its ceiling")
 
 
-@pytest.mark.parametrize("fault", [*list(SEEN)[:3], *LONG])
+@pytest.mark.parametrize("fault", ["slip", *SLOW, *LONG])
 def test_each_fault_is_caught_live(place: Place, fault: str) -> None:
     place.simulated.bed, place.simulated.setting = ("turbo", 1) if fault in BOOSTED else ("heron", 0)
     with place.work() as work:
@@ -175,6 +176,7 @@ def test_a_clock_that_runs_off_is_told(place: Place) -> None:
     assert first["key"] == "clocks"
 
 
+@pytest.mark.slow
 def test_a_gateway_killed_in_a_pull_loses_nothing_that_was_recorded(place: Place) -> None:
     place.simulated.pace = 1.0
     place.begin()
@@ -210,6 +212,7 @@ def test_a_gateway_killed_in_a_pull_loses_nothing_that_was_recorded(place: Place
     assert not pull.is_valid
 
 
+@pytest.mark.slow
 def test_a_gateway_killed_after_the_pull_but_before_it_was_recorded(
     place: Place, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -231,6 +234,7 @@ def test_a_gateway_killed_after_the_pull_but_before_it_was_recorded(
     assert pull.is_valid, verdict_of(pull)
 
 
+@pytest.mark.slow
 def test_a_cable_pulled_and_put_back(place: Place) -> None:
     place.simulated.pace = 1.0
     place.begin()
@@ -253,6 +257,7 @@ def test_a_cable_pulled_and_put_back(place: Place) -> None:
         assert "logger" in pull.read.told["live"]
 
 
+@pytest.mark.slow
 def test_the_database_away_for_a_while(place: Place) -> None:
     """Its connections are cut in a pull, again and again; what was said meanwhile is not lost."""
     place.begin()

@@ -122,6 +122,7 @@ def test_reading_is_stopped_on_request_and_asked_for_again(place: SimpleNamespac
     assert state_of(place, number).state == "done"
 
 
+@pytest.mark.slow
 def test_a_worker_killed_in_the_middle_of_an_import_leaves_nothing_half_done(place: SimpleNamespace) -> None:
     session_id, _number = received(place, large_day())
     work_off(place.url, [background.SHORT], wait=False)

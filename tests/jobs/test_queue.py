@@ -125,6 +125,7 @@ def test_it_stops_when_somebody_asks(place: SimpleNamespace) -> None:
         process.wait()
 
 
+@pytest.mark.slow
 def test_short_work_does_not_wait_behind_long_and_a_killed_worker_loses_nothing(place: SimpleNamespace) -> None:
     number = asked(place, draws=300_000)
     long, short = worker(place, "long"), worker(place, "short")

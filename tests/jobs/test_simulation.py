@@ -94,7 +94,7 @@ def test_the_command_prints_a_table_and_json() -> None:
     assert [line.split()[0] for line in lines[:3]] == ["rpm", "7000", "9000"]
     assert "not the absolute power" in lines[-2]
     assert "compare pipes, do not read speeds" in lines[-1]
-    found = json.loads(command("skim", "--rpm", "9000", "--json", "--traces").stdout)
+    found = json.loads(inside("skim", "--rpm", "9000", "--json", "--traces").stdout)
     speed = found["speeds"][0]
     assert speed["converged"]
     assert f"{speed['brake_power_kw']:.1f}" in lines[2]

@@ -38,7 +38,7 @@ from longbreath.store.database import Database
 from longbreath.store.models import Application, Claim, Pull
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
-from tests.conftest import PASSWORD, RolledBack, worked_copy
+from tests.conftest import PASSWORD, RolledBack, copy_with
 from tests.made import dyno_day
 
 WRITERS = ("tester", "approver", "admin")
@@ -76,7 +76,7 @@ class Shop:
 
     def page(self, role: str) -> BeautifulSoup:
         """The page of claims as somebody reads it; what an approver could approve is remembered as read."""
-        page = BeautifulSoup(self.clients[role].get(f"/applications/{self.number}/claim").text, "html.parser")
+        page = BeautifulSoup(self.clients[role].get(f"/applications/{self.number}/claim").text, "lxml")
         if (token := page.select_one("input[name=read]")) is not None:
             self.seen[role].add(str(token["value"]))
         return page
@@ -404,7 +404,7 @@ class ClaimMachine(RuleBasedStateMachine):
                 content = {key: value for key, value in told.items() if key not in ("chart", "svg")}
                 assert digest(content) == claim.sheet.read
                 assert self.shop.frozen.setdefault(claim.id, digest(told)) == digest(told)
-                page = BeautifulSoup(self.shop.clients["tester"].get(f"/sheet/{claim.slug}").text, "html.parser")
+                page = BeautifulSoup(self.shop.clients["tester"].get(f"/sheet/{claim.slug}").text, "lxml")
                 assert "1,000 lb-ft" not in page.text
                 stale = page.select_one(".is-stale") is not None
                 if claim.state == "published" and page.select_one(".withdrawn:not(.is-stale)") is None:
@@ -415,21 +415,22 @@ class ClaimMachine(RuleBasedStateMachine):
 def test_no_order_of_clicks_publishes_what_was_not_read_or_not_so(
     database_url: str, pytestconfig: pytest.Config
 ) -> None:
-    ClaimMachine.engine = create_engine(worked_copy(database_url, f"{make_url(database_url).database}_machine"))
-    long = pytestconfig.getoption("--long")
-    steps = settings(
-        settings.get_profile("pinned"), max_examples=80 if long else 6, stateful_step_count=30 if long else 12
+    ClaimMachine.engine = create_engine(
+        copy_with("day_done", database_url, f"{make_url(database_url).database}_machine")
     )
+    long, slow = pytestconfig.getoption("--long"), pytestconfig.getoption("--slow")
+    orders, clicks = (80, 30) if long else (6 if slow else 3, 12)
+    steps = settings(settings.get_profile("pinned"), max_examples=orders, stateful_step_count=clicks)
     run_state_machine_as_test(ClaimMachine, settings=steps)
     ClaimMachine.engine.dispose()
     assert ClaimMachine.published > 0  # or nothing was tried
-    assert ClaimMachine.made_stale > 0 or not long  # six orders of twelve clicks need not hold one
-    assert ClaimMachine.refused > 0
+    assert ClaimMachine.refused > 0 or not (long or slow)  # a few orders of twelve clicks need not hold each
+    assert ClaimMachine.made_stale > 0 or not long
 
 
 def test_two_approvers_at_once_publish_one_sheet(database_url: str) -> None:
     """Committed for real, on a database of its own: the second approval and a change in the same moment are told."""
-    database = Database(worked_copy(database_url, "longbreath_race"))
+    database = Database(copy_with("day_done", database_url, "longbreath_race"))
     shop = Shop(database)
     writer = shop.clients["tester"]
     writer.post(f"/applications/{shop.number}/claim/draft")

@@ -217,8 +217,9 @@ def test_where_the_house_demands_it_approval_takes_a_code_that_counts_once(
     claim, approver = submitted(db, ready), log_in("approver")
     here = f"{base(ready)}/claim/{claim.id}/approve"
 
+    token = read(approver.get(f"{base(ready)}/claim?claim={claim.id}")).select_one("input[name=read]")["value"]
+
     def try_with(code: str) -> Any:
-        token = read(approver.get(f"{base(ready)}/claim?claim={claim.id}")).select_one("input[name=read]")["value"]
         db.refresh(claim)
         data = {"version": str(claim.version), "read": token, "discloses": "y", "code": code}
         return approver.post(here, data=data)

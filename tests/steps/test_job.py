@@ -19,7 +19,6 @@ from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.evidence.keys import key_of_shape_1
 from longbreath.store.models import Claim, ClaimAct, ClaimSheet, Prediction, Pull, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
-from tests import factories
 from tests.conftest import errors_of, press, read, send
 from tests.made import dyno_day
 from tests.steps.tools import base
@@ -29,14 +28,9 @@ BANDS["expects"] = "I knew it"
 
 
 @pytest.fixture
-def pulled(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
+def pulled(day_foretold: SimpleNamespace) -> SimpleNamespace:
     """The application with its ten pulls."""
-    db.act_as(shop.people["tester"], shop.application.id)
-    factories.add_builds(db, shop.application)
-    dyno_day.predicted(db, shop.application, "more in the middle")
-    dyno_day.pulled(db, shop.application, shop.card)
-    db.commit()
-    return shop
+    return day_foretold
 
 
 def test_the_first_pull_seals_the_prediction(db: UnitOfWork, pulled: SimpleNamespace, tester: FlaskClient) -> None:
@@ -279,12 +273,9 @@ def test_a_sly_description_is_refused_beside_its_field_and_nothing_is_lost(
 
 
 def test_what_differed_needs_a_reason_and_makes_a_package(
-    log_in: Callable[[str], FlaskClient], db: UnitOfWork, shop: SimpleNamespace
+    log_in: Callable[[str], FlaskClient], db: UnitOfWork, day_of_other_fuel: SimpleNamespace
 ) -> None:
-    db.act_as(shop.people["tester"], shop.application.id)
-    factories.add_builds(db, shop.application, fuel="98, June delivery")
-    dyno_day.pulled(db, shop.application, shop.card)
-    db.commit()
+    shop = day_of_other_fuel
     tester, approver = log_in("tester"), log_in("approver")
     state_approval(tester, shop)
     claim = draft(tester, db, shop)

@@ -36,7 +36,7 @@ from longbreath.store.models import Cell, Owed, Revision, Sensor, TestCard, Tune
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import errors_of, read, send
-from tests.made import dyno_day, standin
+from tests.made import standin
 from tests.steps.tools import base, good, open_session, record, upload
 
 CARD: dict[str, Any] = {
@@ -269,10 +269,10 @@ def test_state_is_several_things_and_two_changes_are_a_package(db: UnitOfWork, s
     assert "a package" in variants.packages([plain, other])["C"]
 
 
-def test_what_was_pulled_stays_as_it_was_and_the_next_version_follows(db: UnitOfWork, shop: SimpleNamespace) -> None:
-    application = shop.application
-    db.act_as(shop.people["tester"], application.id)
-    dyno_day.pulled(db, application, shop.card)
+def test_what_was_pulled_stays_as_it_was_and_the_next_version_follows(
+    db: UnitOfWork, day_without_sheets: SimpleNamespace
+) -> None:
+    shop, application = day_without_sheets, day_without_sheets.application
     variant = variants.variants_of(db, application.id)[0]
     with pytest.raises(InputError, match="it stays as it was"):
         variants.save_variant(db, application, variant, variants.VariantCard((), name="another"))
@@ -292,10 +292,7 @@ def test_what_was_pulled_stays_as_it_was_and_the_next_version_follows(db: UnitOf
         "update test_card set sets = '[]'",
     ],
 )
-def test_the_database_holds_what_was_pulled(db: UnitOfWork, shop: SimpleNamespace, statement: str) -> None:
-    db.act_as(shop.people["tester"], shop.application.id)
-    dyno_day.pulled(db, shop.application, shop.card)
-    db.flush()
+def test_the_database_holds_what_was_pulled(db: UnitOfWork, day_without_sheets: None, statement: str) -> None:
     with pytest.raises(DBAPIError, match="kept as"):
         db.execute(text(statement))
 

@@ -67,9 +67,7 @@ def test_what_a_person_closed_stays_closed(db: UnitOfWork, shop: SimpleNamespace
         register.close(db, thing, "again")
 
 
-def test_a_lapsed_calibration_owes_a_retest(db: UnitOfWork, shop: SimpleNamespace) -> None:
-    db.act_as(shop.people["tester"], shop.application.id)
-    dyno_day.pulled(db, shop.application, shop.card)
+def test_a_lapsed_calibration_owes_a_retest(db: UnitOfWork, shop: SimpleNamespace, day_without_sheets: None) -> None:
     dyno = db.get_one(Dyno, shop.dyno.id)
     dyno.calibration_due = date(2026, 5, 1)
     db.flush()

@@ -125,10 +125,10 @@ def test_others_tables_are_drawn_and_never_offered_to_a_card(
     assert "Old" not in form.select_one("form").text.replace("Older", "")
 
 
-def test_promise_and_verdict_take_a_scatter_from_its_day_on(db: UnitOfWork, shop: SimpleNamespace) -> None:
-    application = shop.application
-    db.act_as(shop.people["tester"], application.id)
-    dyno_day.pulled(db, application, shop.card)
+def test_promise_and_verdict_take_a_scatter_from_its_day_on(
+    db: UnitOfWork, day_without_sheets: SimpleNamespace
+) -> None:
+    shop, application = day_without_sheets, day_without_sheets.application
     before = gather(db, application).key
     early = scatter_of(db, shop.dyno, date(2026, 5, 14))
     assert early.origin == "Rollers: 12 repeats"

@@ -30,10 +30,9 @@ def test_a_reading_is_not_excluded_on_an_old_view(tester: FlaskClient, db: UnitO
     assert not reading.marks
 
 
-def test_a_pull_is_not_judged_on_an_old_view(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
-    db.act_as(shop.people["tester"], shop.application.id)
-    dyno_day.pulled(db, shop.application, shop.card)
-    db.commit()
+def test_a_pull_is_not_judged_on_an_old_view(
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace, day_without_sheets: None
+) -> None:
     pull = db.scalars(select(Pull).order_by(Pull.sequence)).first()
     answer = stale(tester, f"{base(shop)}/pull/pulls/{pull.id}/judge", {"counts": "no", "reason": "wheel slip"})
     assert answer.status_code == 409

@@ -12,19 +12,13 @@ from sqlalchemy import select
 
 from longbreath.store.models import DifferenceReason, KitSheet, Trial, UseWeights
 from longbreath.store.unit_of_work import UnitOfWork
-from tests import factories
 from tests.conftest import errors_of, read, send
-from tests.made import dyno_day
 from tests.steps.tools import base
 
 
 @pytest.fixture
-def pulled(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
-    db.act_as(shop.people["tester"], shop.application.id)
-    factories.add_builds(db, shop.application, fuel="98, June delivery")
-    dyno_day.pulled(db, shop.application, shop.card)
-    db.commit()
-    return shop
+def pulled(day_of_other_fuel: SimpleNamespace) -> SimpleNamespace:
+    return day_of_other_fuel
 
 
 def test_the_verdict_says_what_its_interval_counts_and_on_which_pull_it_depends(

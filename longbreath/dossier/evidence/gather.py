@@ -25,6 +25,7 @@ from longbreath.dossier.pull.tuning import rounds_given
 from longbreath.dossier.weigh.ledger import net_of
 from longbreath.dossier.weigh.pair import bands_came_late, weighing_of
 from longbreath.store.models import Application, DynoSession, Pull, TestCard
+from longbreath.store.once import once
 
 NO_PULLS = "There are no pulls to weigh yet."
 
@@ -135,6 +136,11 @@ def gather(db: Session, application: Application, session_ids: Sequence[int] = (
 
     An empty session, or one that is still too short, takes nothing over. Raises EvidenceError if there is none.
     """
+    asked = (gather, application.id, tuple(session_ids))
+    return once(db, asked, lambda: _gathered(db, application, session_ids))
+
+
+def _gathered(db: Session, application: Application, session_ids: Sequence[int]) -> Evidence:
     every = dyno_sessions(db, application.id)
     if session_ids:
         return _of(db, application, every, [s for s in every if s.id in session_ids])

@@ -24,6 +24,7 @@ from longbreath.dossier.pull import logs
 from longbreath.dossier.work import RUNNING, WAITING
 from longbreath.formats.log import is_large
 from longbreath.store.models import Application, CardPair, Channel, DynoSession, Pull, RawFile, TypedPull, WorkTask
+from longbreath.store.once import once
 
 NEWEST_FIRST = (DynoSession.held_on.desc(), DynoSession.id.desc())
 """The order of dyno sessions: by the day they were held, then by the order they were opened in."""
@@ -48,7 +49,8 @@ def dyno_sessions(db: Session, application_id: int, pulls: bool = True) -> list[
     """The dyno sessions whose card serves the application, newest first; with pulls and judgements of all where `pulls` asks."""
     serves = select(CardPair.card_id).where(CardPair.application_id == application_id)
     query = select(DynoSession).where(DynoSession.card_id.in_(serves)).order_by(*NEWEST_FIRST)
-    return list(db.scalars(query.options(selectinload(DynoSession.pulls)) if pulls else query))
+    asked = query.options(selectinload(DynoSession.pulls)) if pulls else query
+    return list(once(db, (dyno_sessions, application_id, pulls), lambda: db.scalars(asked).all()))
 
 
 def channels_of(db: Session, wanted: Iterable[Pull], names: Sequence[str] = ()) -> dict[int, dict[str, np.ndarray]]:

@@ -50,7 +50,7 @@ def test_a_single_chamber_is_not_called_settled_by_its_own_size(rpm: float) -> N
     check(case("skim"), rpm)
 
 
-@pytest.mark.parametrize("rpm", [1500, 4700])
+@pytest.mark.parametrize("rpm", [pytest.param(1500, marks=pytest.mark.slow), 4700])
 def test_a_long_exhaust_is_waited_for(rpm: float) -> None:
     check(case("heron", cell_mm=30), rpm)
 
