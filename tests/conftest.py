@@ -10,6 +10,7 @@ from collections import Counter
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from datetime import date
+from functools import partial
 from pathlib import Path
 from types import SimpleNamespace
 from typing import Any
@@ -24,6 +25,7 @@ from sqlalchemy.engine import make_url
 from sqlalchemy.orm import sessionmaker
 
 from longbreath.app import create_app
+from longbreath.demo import office
 from longbreath.demo.days import work_day
 from longbreath.dossier import passwords
 from longbreath.dossier import people as dossier_people
@@ -142,7 +144,9 @@ DAYS = {
     "day_of_open_bonnet": Day(differing={"bonnet": "open"}),
     "day_of_other_fuel": Day(differing={"fuel": "98, June delivery"}),
 }
-"""By the fixture that asks for it: days whose ten pulls are taken once in a run, not for every test."""
+PUBLISHED = "day_published"
+"""By the fixture that asks for it: days whose ten pulls are taken once in a run, not for every test; and one after which a claim
+was published."""
 
 
 @pytest.fixture(scope="session")
@@ -162,18 +166,19 @@ def laid(database_url: str) -> Iterator[Callable[[str], Engine]]:
 
 def copy_with(what: str, database_url: str, name: str) -> str:
     """Address of a database of that name in which the shop, or one of its days, stands already."""
-
-    def make(own: str) -> None:
-        database = Database(ready(database_url, make_url(own).database or ""))
-        shop_on(database)
-        if what in DAYS:
-            day_on(database, DAYS[what])
-        database.engine.dispose()
-
-    return copied(database_url, name, what, make)
+    if what == "shop":
+        return copied(database_url, name, what, partial(_lay, database_url, ready, shop_on))
+    before, lay = ("day_foretold", publish_on) if what == PUBLISHED else ("shop", partial(day_on, DAYS[what]))
+    return copied(database_url, name, what, partial(_lay, database_url, partial(copy_with, before), lay))
 
 
-def day_on(database: Database, day: Day) -> None:
+def _lay(url: str, begin: Callable[[str, str], str], lay: Callable[[Database], object], own: str) -> None:
+    database = Database(begin(url, make_url(own).database or ""))
+    lay(database)
+    database.engine.dispose()
+
+
+def day_on(day: Day, database: Database) -> None:
     """Have a day on the dyno done in a shop, with its build sheets of A and B."""
     with database.session() as work:
         shop = factories.shop_in(work)
@@ -182,6 +187,16 @@ def day_on(database: Database, day: Day) -> None:
         if day.foretold:
             dyno_day.predicted(work, shop.application, "more in the middle")
         dyno_day.pulled(work, shop.application, shop.card)
+        work.commit()
+
+
+def publish_on(database: Database) -> None:
+    """Publish a claim on the day that is done."""
+    with database.session() as work:
+        shop = factories.shop_in(work)
+        work_day(work, date(2026, 5, 14), hour=15)
+        dyno_day.closed_course(work, shop.application, "all of them")
+        office.publish(work, shop.application, shop.people["approver"], "torque")
         work.commit()
 
 
@@ -214,7 +229,7 @@ class RolledBack(Database):
 def database(request: pytest.FixtureRequest) -> Iterator[RolledBack]:
     """A database that forgets everything after the test: empty, or with the shop or its day where a test asks for it."""
     asked = set(request.fixturenames)
-    what = next((day for day in DAYS if day in asked), "shop" if "shop" in asked else "")
+    what = next((day for day in (*DAYS, PUBLISHED) if day in asked), "shop" if "shop" in asked else "")
     engine = request.getfixturevalue("laid")(what) if what else request.getfixturevalue("connections")
     with engine.connect() as connection:
         outer = connection.begin()
@@ -272,7 +287,7 @@ def _asks_for(day: str) -> Any:
     return done
 
 
-for _day in DAYS:
+for _day in (*DAYS, PUBLISHED):
     globals()[_day] = _asks_for(_day)
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from pathlib import Path
+from threading import Thread
 
 from sqlalchemy.exc import SQLAlchemyError
 
@@ -13,6 +14,7 @@ from longbreath.demo.book import Book
 from longbreath.demo.story import SHOP, Chapter, Entry, StoryError, chapters
 from longbreath.demo.told import VERBS
 from longbreath.dossier import library, people
+from longbreath.formats import apart
 from longbreath.store.database import Database
 from longbreath.store.unit_of_work import working
 
@@ -40,6 +42,7 @@ def load_demo(url: str, say: Callable[[str], None] = quiet, shop: Path = SHOP) -
     Raises StoryError for an entry that cannot be told; then nothing of the shop is kept.
     """
     database = Database(url)
+    Thread(target=apart.warm, daemon=True).start()  # while people and parts are written, what opens files gets ready
     with working(database.session) as db:
         is_new = not people.anybody_known(db)
         book = Book(db)

@@ -227,6 +227,7 @@ def test_large_figures_and_tones_by_key(cell: Cell) -> None:
     expect(page.locator("#board")).to_contain_text("not armed", timeout=AFTER)
 
 
+@pytest.mark.slow
 def test_a_practice_round_with_its_score(cell: Cell) -> None:
     page = cell.page
     page.goto("/practice")
@@ -241,6 +242,7 @@ def test_a_practice_round_with_its_score(cell: Cell) -> None:
     expect(page.locator("#main")).to_contain_text("named")
 
 
+@pytest.mark.slow
 def test_a_calliper_writes_into_the_field_that_is_lit(cell: Cell) -> None:
     page, place = cell.page, cell.place
     page.goto(f"/applications/{place.application_id}/measure/path/elements/new")

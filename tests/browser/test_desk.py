@@ -172,6 +172,7 @@ def test_silence_and_garbage_on_the_line_are_told_and_survived(page: Page, bench
     expect(page.locator("[data-live=finding]")).to_contain_text("no flow", timeout=SETTLED)
 
 
+@pytest.mark.slow
 def test_large_figures_tone_and_knobs_by_key(page: Page, bench: StandIn) -> None:
     open_desk(page, "keys", "4 mm")
     expect(page.locator("#stand-in")).to_be_visible(timeout=SETTLED)

@@ -20,6 +20,7 @@ WANTED = (
 )
 
 
+@pytest.mark.slow
 def test_a_what_if_answers_at_once_and_is_saved_only_when_it_is_kept(page: Page) -> None:
     log_in(page, "mara")
     base = application_of(page, "Gannet").removesuffix("/measure")

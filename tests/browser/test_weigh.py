@@ -10,6 +10,7 @@ from tests.browser.tools import application_of, log_in
 pytestmark = pytest.mark.browser
 
 
+@pytest.mark.slow
 def test_the_downpipe_is_clearly_better_as_set_and_hardly_at_equal_boost(page: Page) -> None:
     log_in(page, "mara")
     base = "/applications/12"

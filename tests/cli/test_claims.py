@@ -10,17 +10,15 @@ from typing import Any
 
 import pytest
 from click.testing import CliRunner
+from sqlalchemy import select
 
 from longbreath.cli.claims import claims as claims_command
 from longbreath.cli.verify import verify_bundle
-from longbreath.demo import office
-from longbreath.demo.days import work_day
 from longbreath.dossier.claim import bundle
 from longbreath.proof import pack
 from longbreath.store.database import Database
-from tests import factories
+from longbreath.store.models import Claim, Dyno
 from tests.conftest import copy_with
-from tests.made import dyno_day
 
 PUBLIC, PRIVATE = pack.new_key()
 
@@ -28,13 +26,10 @@ PUBLIC, PRIVATE = pack.new_key()
 @pytest.fixture(scope="module")
 def house(database_url: str, tmp_path_factory: pytest.TempPathFactory) -> Any:
     """Address of a database with a published claim, and its bundle as a file."""
-    url = copy_with("day_done", database_url, "longbreath_verify")
+    url = copy_with("day_published", database_url, "longbreath_verify")
     database = Database(url)
     with database.session() as db:
-        shop = factories.shop_in(db)
-        work_day(db, factories.DAY, hour=15)
-        dyno_day.closed_course(db, shop.application, "all of them")
-        claim = office.publish(db, shop.application, shop.people["approver"], "torque")
+        claim = db.scalars(select(Claim)).one()
         data = pack.packed(bundle.files_of(db, claim, "", lambda share, words: None), PRIVATE)
         db.commit()
     place = tmp_path_factory.mktemp("bundle") / "bundle.zip"
@@ -84,10 +79,6 @@ def test_claims_lists_every_figure_that_moved(house: Any, monkeypatch: pytest.Mo
     assert (same.exit_code, same.output.strip()) == (0, "Nothing moved.")
     database = Database(url)
     with database.session() as db:
-        from sqlalchemy import select
-
-        from longbreath.store.models import Dyno
-
         db.scalars(select(Dyno)).one().fitting_repeatability = 0.9
         db.commit()
     database.engine.dispose()

@@ -31,6 +31,7 @@ def stopped() -> Iterator[None]:
     cluster("stop", "twice")
 
 
+@pytest.mark.slow
 def test_a_cluster_started_by_four_at_once_is_one_and_keeps_its_port(stopped: None) -> None:
     with ThreadPoolExecutor(4) as pool:
         urls = set(pool.map(lambda _: cluster("start", "twice"), range(4)))

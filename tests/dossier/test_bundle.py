@@ -12,6 +12,7 @@ from typing import Any
 
 import pytest
 from frictionless import Package
+from sqlalchemy import select
 
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.weigh.ledger import BOUNDED
@@ -47,16 +48,29 @@ def published(db: UnitOfWork, pulled: SimpleNamespace) -> Claim:
 
 
 @pytest.fixture
-def files(db: UnitOfWork, pulled: SimpleNamespace) -> dict[str, bytes]:
-    """The files of a published claim's bundle."""
-    return bundle.files_of(db, published(db, pulled), ADDRESS, quiet)
+def claim(db: UnitOfWork, day_published: SimpleNamespace) -> Claim:
+    """A published claim."""
+    return db.scalars(select(Claim)).one()
+
+
+@pytest.fixture(scope="module")
+def made() -> dict[str, bytes]:
+    """What was made of that claim once."""
+    return {}
+
+
+@pytest.fixture
+def files(db: UnitOfWork, claim: Claim, made: dict[str, bytes]) -> dict[str, bytes]:
+    """The files of its bundle."""
+    if not made:
+        made |= bundle.files_of(db, claim, ADDRESS, quiet)
+    return dict(made)
 
 
 PUBLIC, PRIVATE = pack.new_key()
 
 
-def test_made_twice_it_is_the_same_bytes_and_it_verifies(db: UnitOfWork, pulled: SimpleNamespace) -> None:
-    claim = published(db, pulled)
+def test_made_twice_it_is_the_same_bytes_and_it_verifies(db: UnitOfWork, claim: Claim) -> None:
     one, two = (pack.packed(bundle.files_of(db, claim, ADDRESS, quiet), PRIVATE) for _ in range(2))
     assert one == two
     report = verify(one, [PUBLIC])
@@ -146,10 +160,9 @@ def test_a_ledger_goes_out_with_the_claim_and_is_taken_off_again(
     assert "records/ledger.csv" in bundle.files_of(db, claim, ADDRESS, quiet)
 
 
-def test_where_the_house_says_so_tables_stand_for_raw_files(db: UnitOfWork, pulled: SimpleNamespace) -> None:
-    db.act_as(pulled.people["tester"], pulled.application.id)
+def test_where_the_house_says_so_tables_stand_for_raw_files(db: UnitOfWork, claim: Claim) -> None:
     house.set_rules(db, house.RulesCard(raw_files=False))
-    files = bundle.files_of(db, published(db, pulled), ADDRESS, quiet)
+    files = bundle.files_of(db, claim, ADDRESS, quiet)
     assert not any(path.startswith("raw/") for path in files)
     report = verify(pack.packed(files, PRIVATE), [PUBLIC])
     assert report.holds
@@ -157,8 +170,7 @@ def test_where_the_house_says_so_tables_stand_for_raw_files(db: UnitOfWork, pull
     assert all(len(pull["sha256"][0]) == 64 for pull in json.loads(files["case.json"])["test"]["pulls"])
 
 
-def test_it_is_kept_once_and_lists_what_it_lets_out(db: UnitOfWork, pulled: SimpleNamespace) -> None:
-    claim = published(db, pulled)
+def test_it_is_kept_once_and_lists_what_it_lets_out(db: UnitOfWork, claim: Claim) -> None:
     listed = bundle.discloses(db, draft_of(db, claim.application, claim))
     made = bundle.make(db, claim, ADDRESS, SEAL, quiet, listed)
     assert bundle.make(db, claim, ADDRESS, SEAL, quiet, listed) is made

@@ -60,10 +60,9 @@ def test_the_map_of_a_whole_house_is_drawn_at_once() -> None:
 
 
 def test_what_is_claimed_owed_and_sought_filters_the_map(
-    tester: FlaskClient, db: UnitOfWork, pulled: SimpleNamespace
+    tester: FlaskClient, db: UnitOfWork, day_published: SimpleNamespace
 ) -> None:
-    dyno_day.closed_course(db, pulled.application, "all of them")
-    office.publish(db, pulled.application, pulled.people["approver"], "torque")
+    pulled = day_published
     wide(db, pulled, 3, 2)
 
     def parts(query: str) -> set[str]:

@@ -14,6 +14,7 @@ from xml.etree import ElementTree
 
 import pytest
 from flask.testing import FlaskClient
+from sqlalchemy import select
 
 from longbreath.demo import office
 from longbreath.demo.days import work_day
@@ -37,12 +38,9 @@ def quiet(share: float, words: str) -> None:
 
 
 @pytest.fixture
-def claim(db: UnitOfWork, pulled: SimpleNamespace) -> Claim:
+def claim(db: UnitOfWork, day_published: SimpleNamespace) -> Claim:
     """A published claim."""
-    dyno_day.closed_course(db, pulled.application, "all of them")
-    made = office.publish(db, pulled.application, pulled.people["approver"], "torque")
-    db.commit()
-    return made
+    return db.scalars(select(Claim)).one()
 
 
 @pytest.fixture

@@ -11,13 +11,10 @@ from sqlalchemy import create_engine, select, text
 from sqlalchemy.engine import make_url
 from sqlalchemy.exc import DBAPIError, OperationalError, ProgrammingError
 
-from longbreath.demo import office
 from longbreath.store.models import Claim, ClaimAct, ClaimSheet, Prediction, PredictionSeal
 from longbreath.store.privileges import admit
 from longbreath.store.unit_of_work import UnitOfWork
-from tests import factories
 from tests.conftest import ROOT
-from tests.made import dyno_day
 
 APPEND_ONLY = """
 audit_entry raw_file reading reading_mark pull channel pull_judgement calibration bench_sheet traverse_point porting_bout
@@ -27,17 +24,9 @@ prediction_seal difference_reason kept_answer engine_stay card_tick dyno_scatter
 
 
 @pytest.fixture
-def published(db: UnitOfWork, shop: SimpleNamespace) -> SimpleNamespace:
+def published(day_published: SimpleNamespace) -> SimpleNamespace:
     """The application with a sealed prediction, ten pulls and a published claim."""
-    application, people = shop.application, shop.people
-    db.act_as(people["tester"], application.id)
-    factories.add_builds(db, application)
-    dyno_day.predicted(db, application, "more in the middle")
-    dyno_day.pulled(db, application, shop.card)
-    dyno_day.closed_course(db, application, "all of them")
-    office.publish(db, application, people["approver"], "torque")
-    db.flush()
-    return shop
+    return day_published
 
 
 @pytest.mark.parametrize("table", APPEND_ONLY.split())

@@ -44,6 +44,7 @@ def test_compiled_and_plain_python_agree_to_rounding() -> None:
     assert small(plain=True) == pytest.approx(small(plain=False), rel=1e-10)
 
 
+@pytest.mark.slow
 def test_a_second_process_takes_the_kernels_from_the_cache() -> None:
     small(plain=False)
     counts = "for found in (march.stats.cache_hits, march.stats.cache_misses):\n    print(sum(found.values()))"

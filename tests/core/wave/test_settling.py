@@ -136,6 +136,7 @@ def test_mixture_has_its_effect_and_its_bounds() -> None:
     assert simulate(lean, 4000 * RPM).brake_torque < 0.92 * simulate(rich, 4000 * RPM).brake_torque
 
 
+@pytest.mark.slow
 def test_friction_and_efficiency_lie_where_engines_lie() -> None:
     """Motored losses by Heywood's four-stroke line, 0.97 + 0.15·N + 0.05·N² bar at N thousand rpm (eq. 13.6, from memory),
     and common practice: indicated 0.31 to 0.37 of the fuel at λ 0.9, brake specific consumption 260 to 330 g/kWh."""
