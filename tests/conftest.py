@@ -20,7 +20,7 @@ from argon2 import PasswordHasher
 from bs4 import BeautifulSoup, NavigableString
 from flask.testing import FlaskClient
 from hypothesis import HealthCheck, settings
-from sqlalchemy import Connection, Engine, create_engine
+from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.engine import make_url
 from sqlalchemy.orm import sessionmaker
 
@@ -95,6 +95,13 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
         for item in items:
             if not runs and item.get_closest_marker(mark):
                 item.add_marker(pytest.mark.skip(reason=f"{mark}: bin/test --{mark}"))
+
+
+@event.listens_for(Engine, "connect")
+def _prepare(connection: Any, record: object) -> None:
+    """A worker's few connections ask the same all the time: PostgreSQL plans each question once."""
+    if hasattr(connection, "prepared_max"):
+        connection.prepare_threshold, connection.prepared_max = 1, 1000
 
 
 @pytest.fixture(scope="session", autouse=True)

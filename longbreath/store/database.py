@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
 
 from alembic import command
 from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
-from psycopg import Connection
 from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.engine import ExceptionContext
 from sqlalchemy.orm import sessionmaker
@@ -26,18 +24,12 @@ def _withhold_rows(context: ExceptionContext) -> None:
             error.args = (error.args[0].partition("\n")[0], *error.args[1:])
 
 
-def _prepare(connection: Connection[Any], record: object) -> None:
-    """Have statements planned once a connection: the usual hundred are fewer than the application has."""
-    connection.prepare_threshold, connection.prepared_max = 1, 1000
-
-
 class Database:
     """One PostgreSQL database: its engine and the sessions opened on it, with the audit trail attached."""
 
     def __init__(self, url: str) -> None:
         self.engine: Engine = create_engine(url, pool_pre_ping=True, pool_size=10, hide_parameters=True)
         event.listen(self.engine, "handle_error", _withhold_rows)
-        event.listen(self.engine, "connect", _prepare)
         self.sessions = sessionmaker(self.engine, class_=UnitOfWork, expire_on_commit=False)
         audit.attach(self.sessions)
 

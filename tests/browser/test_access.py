@@ -128,8 +128,8 @@ def deeper(page: Page, more: bool) -> list[str]:
 def test_axe_finds_nothing_in_the_parts_of_which_pages_are_made(page: Page) -> None:
     """In the light of the office by all rules, in the lit cell by contrast; and one page that is full of them."""
     log_in(page, "mara")
-    found = violations(page, "/components", lit=True)
-    assert found + violations(page, f"{application_of(page, 'Gannet')}/weigh") == []
+    base = application_of(page, "Gannet")
+    assert violations(page, "/components", lit=True) + violations(page, f"{base}/weigh") == []
 
 
 @pytest.mark.slow

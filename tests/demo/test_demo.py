@@ -267,7 +267,8 @@ def test_claims_stand_in_every_state(loaded: Any) -> None:
     assert gates.around.beside.costs("torque")[0].startswith("noise: it was")
 
 
-BUNDLED = ["torque", "response", "airflow", "temperature", "mass", "fitment"]
+BUNDLED = ("torque", "response", "airflow", "temperature", "mass", "fitment")
+PLAIN = ("torque", "fitment")
 
 
 def bundled(loaded: Any, kind: str) -> dict[str, bytes]:
@@ -290,7 +291,9 @@ def test_no_figure_of_a_bundle_can_be_changed_and_signed_anew(loaded: Any, kind:
             assert [check.name for check in forged.wrong] == ["figures"], (place, altered)
 
 
-@pytest.mark.parametrize("kind", BUNDLED)
+@pytest.mark.parametrize(
+    "kind", [*PLAIN, *(pytest.param(k, marks=pytest.mark.slow) for k in BUNDLED if k not in PLAIN)]
+)
 def test_the_bundle_of_every_kind_verifies_and_its_script_agrees(loaded: Any, kind: str, tmp_path: Path) -> None:
     files, (public, private) = bundled(loaded, kind), pack.new_key()
     report = verify(pack.packed(files, private), [public])

@@ -67,7 +67,7 @@ def test_the_corpus_is_read(path: Any) -> None:
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_mutated_files_are_read_or_refused_in_words(kind: str) -> None:
-    _fuzz(kind, 80)
+    _fuzz(kind, 30)
 
 
 @pytest.mark.slow

@@ -51,7 +51,9 @@ def kept(db: UnitOfWork) -> list[int]:
     return [db.scalar(select(func.count(model.id))) or 0 for model in (RawFile, BenchSheet, Face, Attachment)]
 
 
-@pytest.mark.parametrize("attack", QUICK)
+@pytest.mark.parametrize(
+    "attack", [*QUICK[::4], *(pytest.param(a, marks=pytest.mark.slow) for a in QUICK if a not in QUICK[::4])]
+)
 def test_every_page_refuses_it_in_words_and_keeps_nothing(
     tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace, attack: str
 ) -> None:
@@ -69,7 +71,9 @@ def test_every_page_refuses_it_in_words_and_keeps_nothing(
     assert kept(db)[2:] == before[2:]
 
 
-@pytest.mark.parametrize("kind", ["csv", "xlsx", "svg", "dxf", "photo"])
+@pytest.mark.parametrize(
+    "kind", ["csv", *(pytest.param(kind, marks=pytest.mark.slow) for kind in ("xlsx", "svg", "dxf", "photo"))]
+)
 def test_mutated_files_break_no_page(tester: FlaskClient, shop: SimpleNamespace, kind: str) -> None:
     for name, data in hostile.mutations(kind, 3):
         for page, answer in send(tester, shop, name, data).items():
