@@ -954,24 +954,16 @@ def put_in(fault: Fault, copy: Path) -> None:
     path.write_text(text.replace(fault.right, fault.wrong), encoding="utf-8")
 
 
+PYTEST = "-m pytest --slow -x -q --no-header -p no:cacheprovider"
+
+
 def noticed(fault: Fault, copy: Path) -> str:
     """The first test that fails with the fault in the copy, or nothing."""
     path = copy / "longbreath" / fault.file
     right = path.read_text(encoding="utf-8")
     put_in(fault, copy)
     run = subprocess.run(
-        [
-            sys.executable,
-            "-m",
-            "pytest",
-            "--slow",
-            "-x",
-            "-q",
-            "--no-header",
-            "-p",
-            "no:cacheprovider",
-            *fault.tests.split(),
-        ],
+        [sys.executable, *PYTEST.split(), *fault.tests.split()],
         cwd=copy,
         capture_output=True,
         text=True,

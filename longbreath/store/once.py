@@ -8,10 +8,9 @@ from typing import Any, TypeVar
 from sqlalchemy import event
 from sqlalchemy.orm import ORMExecuteState, Session
 
-from longbreath.store.unit_of_work import UnitOfWork
+from longbreath.store.unit_of_work import READ_ONCE, UnitOfWork
 
 T = TypeVar("T")
-KEPT = "read once"
 
 
 def once(db: Session, key: Hashable, read: Callable[[], T]) -> T:
@@ -20,16 +19,16 @@ def once(db: Session, key: Hashable, read: Callable[[], T]) -> T:
     if not isinstance(db, UnitOfWork):
         return read()
     db.flush()
-    if key not in (kept := db.info.setdefault(KEPT, {})):
+    if key not in (kept := db.info.setdefault(READ_ONCE, {})):
         made = read()
-        db.info.setdefault(KEPT, {})[key] = made
+        db.info.setdefault(READ_ONCE, {})[key] = made
         return made
     found: T = kept[key]
     return found
 
 
 def _forget(work: Session, *_: Any) -> None:
-    work.info.pop(KEPT, None)
+    work.info.pop(READ_ONCE, None)
 
 
 def _asked(state: ORMExecuteState) -> None:

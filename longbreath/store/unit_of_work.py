@@ -20,6 +20,8 @@ STALE = (
     "newest version and save again."
 )
 Hook = Callable[[], None]
+READ_ONCE = "read once"
+"""Where a unit of work keeps what `store.once` read."""
 
 
 class UnitOfWork(Session):
@@ -78,6 +80,11 @@ class UnitOfWork(Session):
         """Undo what was written, and forget what waited for it."""
         self._hooks.clear()
         super().rollback()
+
+    def expire_all(self) -> None:
+        """Read everything anew when it is asked for again."""
+        self.info.pop(READ_ONCE, None)
+        super().expire_all()
 
     @contextmanager
     def attempt(self) -> Iterator[None]:

@@ -44,10 +44,11 @@ def test_it_is_made_once_while_others_are_asked(db: UnitOfWork, shop: SimpleName
         lambda db, shop: db.execute(delete(SignInTry)),
         lambda db, shop: db.alone(shop.application),
         lambda db, shop: db.refresh(shop.application),
+        lambda db, shop: db.expire_all(),
         lambda db, shop: db.commit(),
         lambda db, shop: db.rollback(),
     ],
-    ids=["changed", "updated", "deleted", "locked", "refreshed", "committed", "rolled back"],
+    ids=["changed", "updated", "deleted", "locked", "refreshed", "expired", "committed", "rolled back"],
 )
 def test_it_is_made_anew_after_anything_that_may_change_it(db: UnitOfWork, shop: SimpleNamespace, done: object) -> None:
     db.act_as(shop.people["tester"], shop.application.id)
