@@ -219,6 +219,27 @@ def test_an_approval_names_what_was_read_and_fails_if_anything_changed(
     assert claim.sheet.version_read == claim.version - 1
 
 
+def test_an_approval_after_a_pull_was_judged_shows_the_gates_that_fail_by_now(
+    log_in: Callable[[str], FlaskClient], db: UnitOfWork, pulled: SimpleNamespace
+) -> None:
+    tester, approver = log_in("tester"), log_in("approver")
+    claim = hand_in(tester, db, pulled)
+    token = read(approver.get(f"{base(pulled)}/claim")).select_one("input[name=read]")["value"]
+    pull = db.scalars(select(Pull).order_by(Pull.sequence)).first()
+    judged = {"counts": "no", "reason": "belt squeal heard"}
+    assert send(tester, f"{base(pulled)}/pull/pulls/{pull.id}/judge", judged).status_code == 302  # type: ignore[union-attr]
+    db.refresh(claim)
+    data = {"version": str(claim.version), "read": token, "discloses": "y"}
+    answer = approver.post(f"{base(pulled)}/claim/{claim.id}/approve", data=data)
+    assert answer.status_code == 409
+    assert "These gates are not met" in errors_of(answer)
+    page = read(answer)
+    assert page.h1.text == "Waiting for a second person: torque and power"
+    assert page.select(".gates .is-failed")
+    db.expire_all()
+    assert claim.state == "submitted"
+
+
 def test_facts_chosen_on_earlier_evidence_must_be_read_again(
     log_in: Callable[[str], FlaskClient], db: UnitOfWork, pulled: SimpleNamespace
 ) -> None:

@@ -7,7 +7,7 @@ from typing import Any
 
 from flask import current_app, flash, url_for
 
-from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.errors import Conflict, EvidenceError, InputError
 from longbreath.dossier.claim import bundle, reads, reviews, verbs
 from longbreath.dossier.claim.house import rules_of
 from longbreath.steps.claim import forms
@@ -23,10 +23,18 @@ Verb = Callable[[Application, Claim, forms.ActForm], None]
 
 
 def _act(application_id: int, claim_id: int, verb: Verb, done: str) -> Any:
-    """Do what a button asks of a claim, if the claim is still the one that was shown."""
+    """Do what a button asks of a claim, if the claim is still the one that was shown and may still be done with it; else its page
+    says what changed, and shows its gates as they stand."""
     application = load_application(application_id)
     claim, form = load_part(Claim, claim_id, application), forms.ActForm()
-    saved = save(form, claim, lambda: verb(application, claim, form))
+
+    def ask() -> None:
+        try:
+            verb(application, claim, form)
+        except EvidenceError as error:
+            raise Conflict(error.message) from None
+
+    saved = save(form, claim, ask)
     if not saved.done:
         return shown(application, saved, claim, acting=form)
     flash(done, "done")
