@@ -42,9 +42,10 @@ def load_demo(url: str, say: Callable[[str], None] = quiet, shop: Path = SHOP) -
     Raises StoryError for an entry that cannot be told; then nothing of the shop is kept.
     """
     database = Database(url)
-    Thread(target=apart.warm, daemon=True).start()  # while people and parts are written, what opens files gets ready
     with working(database.session) as db:
         is_new = not people.anybody_known(db)
+        if is_new:  # while people and parts are written, what opens files gets ready
+            Thread(target=apart.warm, daemon=True).start()
         book = Book(db)
         for chapter in chapters(shop) if is_new else ():
             say(chapter.words)
