@@ -41,15 +41,16 @@ def keep(work: UnitOfWork, source: bytes | IO[bytes], most: int) -> Blob:
 
 
 def _kept(work: UnitOfWork, stream: IO[bytes], digest: str, size: int) -> Blob:
-    made = insert(Blob).values(sha256=digest, size=size, kept_at=now()).on_conflict_do_nothing().returning(Blob.id)
-    number = work.scalar(made)  # whoever keeps the same bytes at the same moment waits here
-    if number is not None:
-        stream.seek(0)
-        for place in range(-(-size // PART)):
-            part = stream.read(PART)
-            values = {"blob_id": number, "number": place, "size": len(part), "data": isal_zlib.compress(part, PACKED)}
-            work.execute(insert(BlobPart).values(**values))
-    return work.scalars(select(Blob).where(Blob.sha256 == digest)).one()
+    made = insert(Blob).values(sha256=digest, size=size, kept_at=now()).on_conflict_do_nothing().returning(Blob)
+    blob = work.scalar(made)  # whoever keeps the same bytes at the same moment waits here
+    if blob is None:
+        return work.scalars(select(Blob).where(Blob.sha256 == digest)).one()
+    stream.seek(0)
+    for place in range(-(-size // PART)):
+        part = stream.read(PART)
+        values = {"blob_id": blob.id, "number": place, "size": len(part), "data": isal_zlib.compress(part, PACKED)}
+        work.execute(insert(BlobPart).values(**values))
+    return blob
 
 
 def content(db: Session, blob_id: int) -> bytes:

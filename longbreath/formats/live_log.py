@@ -45,17 +45,9 @@ def live_log(columns: Sequence[LiveColumn], rows: Sequence[dict[str, float]]) ->
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow([column.word for column in columns])
     writer.writerow([_unit_of(column) for column in columns])
-    values = np.full((len(rows), len(columns)), np.nan)
-    written = [(column.word, units.unit_of(column.kind, column.unit), f".{column.decimals}f") for column in columns]
-    for place, row in enumerate(rows):
-        texts = []
-        for k, (word, unit, form) in enumerate(written):
-            text = ""
-            if word in row:
-                text = format((row[word] - unit.offset) / unit.factor, form)
-                values[place, k] = float(text)
-            texts.append(text)
-        writer.writerow(texts)
+    texts = [_texts(column, rows) for column in columns]
+    values = np.array([[float(text or "nan") for text in column] for column in texts]).T
+    writer.writerows(zip(*texts, strict=True))
     table = {
         "headers": [column.word for column in columns],
         "units": [_unit_of(column) for column in columns],
@@ -68,6 +60,11 @@ def live_log(columns: Sequence[LiveColumn], rows: Sequence[dict[str, float]]) ->
         "thin": len(rows),
     }
     return LiveLog(out.getvalue().encode(), {"tables": [table], "skipped": []}, np.ascontiguousarray(values).tobytes())
+
+
+def _texts(column: LiveColumn, rows: Sequence[dict[str, float]]) -> list[str]:
+    unit, form, word = units.unit_of(column.kind, column.unit), f".{column.decimals}f", column.word
+    return [format((row[word] - unit.offset) / unit.factor, form) if word in row else "" for row in rows]
 
 
 def _unit_of(column: LiveColumn) -> str:

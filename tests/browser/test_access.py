@@ -125,6 +125,7 @@ def deeper(page: Page, more: bool) -> list[str]:
     return [*found, ladder, *((f"{duet}/measure/timing", f"{ladder}/new") if more else ())]
 
 
+@pytest.mark.slow
 def test_axe_finds_nothing_in_the_parts_of_which_pages_are_made(page: Page) -> None:
     """In the light of the office by all rules, in the lit cell by contrast; and one page that is full of them."""
     log_in(page, "mara")
@@ -176,6 +177,7 @@ def test_field_answers_with_what_it_understood(page: Page) -> None:
     )
 
 
+@pytest.mark.slow
 def test_working_has_an_address_and_back_works(page: Page) -> None:
     log_in(page, "mara")
     base = application_of(page, "Gannet")

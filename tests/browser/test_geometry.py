@@ -119,6 +119,7 @@ def test_two_faces_are_laid_over_each_other(page: Page) -> None:
     expect(page.locator(".flash")).to_contain_text("Kept: re-machine")
 
 
+@pytest.mark.slow
 def test_a_timing_that_does_not_add_up(page: Page) -> None:
     log_in(page, "mara")
     base = application_of(page, "Skim")

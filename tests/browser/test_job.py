@@ -147,6 +147,7 @@ def weigh_and_claim(page: Page, base: str) -> str:
     return f"{base}/claim"
 
 
+@pytest.mark.slow
 def test_whole_job_by_mouse(page: Page) -> None:
     log_in(page, "mara")
     base = open_fresh_application(page, "rev mouse")

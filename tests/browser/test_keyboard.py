@@ -163,6 +163,7 @@ def test_whole_job_by_keyboard(page: Page) -> None:
     expect(page.locator("h1")).to_have_text("Published: torque and power")
 
 
+@pytest.mark.slow
 def test_keys_of_the_frame(page: Page) -> None:
     log_in(page, "mara")
     page.keyboard.press("?")

@@ -45,6 +45,7 @@ def test_a_what_if_answers_at_once_and_is_saved_only_when_it_is_kept(page: Page)
     expect(page.locator("#drawer")).to_contain_text("Reflected-wave rule")
 
 
+@pytest.mark.slow
 def test_a_wanted_part_is_weighed_up_by_mouse(page: Page) -> None:
     log_in(page, "mara")
     base = application_of(page, "Gannet").removesuffix("/measure")

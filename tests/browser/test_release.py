@@ -122,6 +122,7 @@ def _judge_a_pull(page: Page, base: str, how: str, reason: str) -> None:
     expect(page.locator("main")).to_contain_text(reason)
 
 
+@pytest.mark.slow
 def test_the_map_is_walked_by_the_keyboard_and_the_tour_by_its_bar(page: Page) -> None:
     log_in(page, "ines")
     first = page.locator(".map a.spot").first

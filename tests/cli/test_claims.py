@@ -50,6 +50,7 @@ def test_verify_needs_no_database_and_says_by_its_status(house: Any) -> None:
     assert {c["state"] for c in told["checks"]} == {"agrees"}
 
 
+@pytest.mark.slow
 def test_verify_names_what_disagrees(house: Any, tmp_path: Path) -> None:
     _, place = house
     files = pack.unpacked(place.read_bytes())

@@ -60,6 +60,9 @@ from tests.databases import ready, with_demo
 from tests.factories import CFM
 from tests.made.people import PEOPLE
 
+pytestmark = pytest.mark.slow
+"""The whole demo is loaded: a minute of the first core."""
+
 FILES = Path(__file__).parents[2] / "demo" / "files"
 
 

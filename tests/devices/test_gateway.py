@@ -156,6 +156,7 @@ def test_a_gateway_opens_only_what_it_is_told(passing: Database, stand_in: Stand
     other.stop()
 
 
+@pytest.mark.slow
 def test_it_lives_through_a_database_that_goes_away(passing: Database, stand_in: StandIn, database_url: str) -> None:
     wire = Wire(passing.session, stand_in.url)
     admin = Database(database_url)

@@ -73,6 +73,7 @@ def count(place: SimpleNamespace, model: type[Pull] | type[Channel] | type[LogRe
         return work.scalar(select(func.count(model.id))) or 0
 
 
+@pytest.mark.slow
 def test_a_large_log_is_read_and_its_pulls_recorded_by_a_worker(place: SimpleNamespace) -> None:
     session_id, number = received(place, large_day())
     assert state_of(place, number).state == "waiting"

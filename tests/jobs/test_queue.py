@@ -108,6 +108,7 @@ def test_a_failure_is_told_and_may_be_asked_for_again(place: SimpleNamespace) ->
     work_off(place.url, ["long"], wait=False)
 
 
+@pytest.mark.slow
 def test_it_stops_when_somebody_asks(place: SimpleNamespace) -> None:
     number = asked(place, draws=400_000)
     process = worker(place, "long")

@@ -86,6 +86,7 @@ def test_a_turbine_takes_work_and_the_energy_still_balances() -> None:
     assert poor.turbine_power == pytest.approx(large.turbine_power / 2, rel=0.1)
 
 
+@pytest.mark.slow
 def test_the_command_prints_a_table_and_json() -> None:
     done = command("skim", "--rpm", "7000,9000")
     assert done.returncode == 0, done.stderr

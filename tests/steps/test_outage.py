@@ -29,6 +29,9 @@ from tests.databases import ready
 from tests.steps.test_permissions import PATHS
 from tests.steps.tools import SESSION
 
+pytestmark = pytest.mark.slow
+"""A cluster of its own is stopped and started."""
+
 CLUSTER = [str(ROOT / "bin" / "cluster")]
 
 

@@ -242,6 +242,7 @@ def test_the_index_filters_by_vehicle_and_part(anybody: FlaskClient, claim: Clai
     assert claim.slug not in anybody.get("/claims?vehicle=Another").get_data(as_text=True)
 
 
+@pytest.mark.slow
 def test_a_bundle_is_checked_on_a_page_by_anybody(anybody: FlaskClient, bundled: Claim) -> None:
     data = anybody.get(f"/sheet/{bundled.slug}/bundle.zip").data
     page = read(anybody.post("/claims/check", data={"bundle": (io.BytesIO(data), "b.zip")}))

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
-from scipy.ndimage import maximum_filter1d, minimum_filter1d, uniform_filter1d
+from scipy.ndimage import maximum_filter1d, median_filter, minimum_filter1d, uniform_filter1d
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.dyno.pulls import MINIMUM_ROWS, Array
@@ -53,7 +53,7 @@ def find_stretches(
     if np.isfinite(speed).sum() < MINIMUM_ROWS:
         return ()
     whole = _filled(speed)
-    smooth = _median(whole, 5)
+    smooth = median_filter(whole, 5, mode="nearest")
     ramps = _loaded(_ramps(smooth), load, throttle)
     if len(ramps) == 1 and ramps[0][1] - ramps[0][0] + 1 >= WHOLE * speed.size:
         ramps = [(0, speed.size - 1)]
@@ -66,11 +66,6 @@ def find_stretches(
 def _filled(values: Array) -> Array:
     rows, good = np.arange(values.size), np.isfinite(values)
     return np.interp(rows, rows[good], values[good])
-
-
-def _median(values: Array, width: int) -> Array:
-    padded = np.pad(values, width // 2, mode="edge")
-    return np.median(np.lib.stride_tricks.sliding_window_view(padded, width), axis=1)
 
 
 def _stretch(kind: str, speed: Array, first: int, last: int) -> Stretch:

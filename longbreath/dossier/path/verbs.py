@@ -12,7 +12,7 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.path import losses
 from longbreath.core.path.kinds import kind_of
 from longbreath.dossier.commands import put
-from longbreath.dossier.path.elements import core_element, elements_of, section_of, size_names
+from longbreath.dossier.path.elements import core_element, section_of, size_names
 from longbreath.store.models import Application, Element, Face, SizeReading
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -115,12 +115,12 @@ def _check_bend(card: ElementCard, diameter: float) -> None:
 
 def _make_room(work: UnitOfWork, application: Application, new: ElementCard) -> None:
     """Move the elements behind on by one where a place is taken already by the same version of the path."""
-    there = elements_of(work, application.id)
-    same = [e for e in there if e.position == new.position]
+    there = select(Element).where(Element.application_id == application.id, Element.out_reason == "")
+    from_here = list(work.scalars(there.where(Element.position >= new.position)))
+    same = [e for e in from_here if e.position == new.position]
     if any(e.belongs_to == new.belongs_to or "both" in (e.belongs_to, new.belongs_to) for e in same):
-        for e in there:
-            if e.position >= new.position:
-                e.position += 1
+        for e in from_here:
+            e.position += 1
 
 
 @dataclass(frozen=True)

@@ -215,7 +215,6 @@ def record(work: UnitOfWork, application: Application, new: NewPull) -> Pull:
     pull = Pull(session=session, session_id=session.id, sequence=new.place, label=new.label, kind=new.kind)
     pull.readings, pull.judgements = [], []
     work.add(pull)
-    work.flush()
     _put_reading(work, pull, new, read, lag, checks, known)
     _judge_by(work, pull, checks)
     return pull

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from scipy.ndimage import median_filter
 
 from longbreath.core.dyno.channels import (
     ABSOLUTE,
@@ -107,8 +108,7 @@ def check_jumps(sweep: Sweep, rules: PullRules) -> Check:
     for channel, values in sweep.channels.items():
         if base_of(channel) not in SMOOTH or channel in (TIME, POWER) or not np.isfinite(values).all():
             continue
-        padded = np.pad(values, 3, mode="edge")
-        off = np.abs(values - np.median(np.lib.stride_tricks.sliding_window_view(padded, 7), axis=1))
+        off = np.abs(values - median_filter(values, 7, mode="nearest"))
         span = float(np.ptp(values[np.argsort(off)[: int(0.97 * off.size)]]))
         usual = 1.4826 * float(np.median(off[off > 0])) if (off > 0).any() else 0.0
         worst = int(np.argmax(off))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from scipy.ndimage import median_filter
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.dyno.judge.check import Check, PullRules, at_rpm
@@ -69,9 +70,7 @@ def check_monotonic(sweep: Sweep) -> Check:
 
 def check_spikes(sweep: Sweep) -> Check:
     """No torque value stands out of its neighbours (running median of five) by more than 4 % of the peak."""
-    padded = np.pad(sweep.torque, 2, mode="edge")
-    median = np.median(np.lib.stride_tricks.sliding_window_view(padded, 5), axis=1)
-    off = np.abs(sweep.torque - median)
+    off = np.abs(sweep.torque - median_filter(sweep.torque, 5, mode="nearest"))
     worst = int(np.argmax(off))
     if off[worst] > SPIKE_SHARE * float(np.max(np.abs(sweep.torque))):
         return Check(
@@ -87,10 +86,9 @@ def check_spikes(sweep: Sweep) -> Check:
 def _even(sweep: Sweep) -> tuple[Array, Array]:
     """Torque as a share of its peak, averaged in steps of 25 rpm or two rows: speeds [rad/s] and shares, where there are rows."""
     step = max(25.0 * RPM, 2.0 * float(np.median(np.abs(np.diff(sweep.speed)))))
-    bins = np.floor(sweep.speed / step).astype(int)
-    inside = np.unique(bins)
+    inside, place = np.unique(np.floor(sweep.speed / step).astype(int), return_inverse=True)
     share = sweep.torque / float(np.max(np.abs(sweep.torque)))
-    return (inside + 0.5) * step, np.array([float(np.mean(share[bins == b])) for b in inside])
+    return (inside + 0.5) * step, np.bincount(place, share) / np.bincount(place)
 
 
 def check_notch(sweep: Sweep) -> Check:
