@@ -7,6 +7,7 @@ import subprocess
 import sys
 import threading
 from collections.abc import Iterator
+from contextlib import contextmanager
 
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
@@ -31,10 +32,12 @@ CHROMIUM = [
 ]
 
 
-@pytest.fixture(scope="session")
-def served(database_url: str) -> Iterator[str]:
-    """Address of a server with the demo data in a database of its own."""
-    own = with_demo(database_url, f"longbreath_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}")
+WORKER = os.environ.get("PYTEST_XDIST_WORKER", "alone")
+
+
+@contextmanager
+def serving(own: str) -> Iterator[str]:
+    """Address of a server on a database, with the gateway of its devices."""
     database = Database(own)
     app = create_app({"SECRET_KEY": "browser", "DATABASE_URL": own}, database)
     server = make_server("127.0.0.1", 0, app, threaded=True)
@@ -52,10 +55,17 @@ def served(database_url: str) -> Iterator[str]:
     database.engine.dispose()
 
 
+@pytest.fixture(scope="session")
+def served(database_url: str) -> Iterator[str]:
+    """Address of a server with the demo data in a database of its own."""
+    with serving(with_demo(database_url, f"longbreath_browser_{WORKER}")) as address:
+        yield address
+
+
 @pytest.fixture
 def working(served: str, database_url: str) -> Iterator[None]:
     """A worker for long work on the served database, in a process of its own."""
-    own = make_url(database_url).set(database=f"longbreath_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}")
+    own = make_url(database_url).set(database=f"longbreath_browser_{WORKER}")
     told = {**os.environ, "LONGBREATH_DATABASE_URL": admitted(own.render_as_string(hide_password=False))}
     process = subprocess.Popen([sys.executable, "-m", "longbreath.cli.main", "worker", "--queue", "long"], env=told)
     yield
@@ -71,10 +81,10 @@ def chromium() -> Iterator[Browser]:
         browser.close()
 
 
-@pytest.fixture
-def page(chromium: Browser, served: str) -> Iterator[Page]:
+@contextmanager
+def watched(chromium: Browser, address: str) -> Iterator[Page]:
     """A page that fails the test on any script error or refused content."""
-    context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=served)
+    context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=address)
     page = context.new_page()
     troubles: list[str] = []
     page.on("pageerror", lambda error: troubles.append(str(error)))
@@ -83,3 +93,10 @@ def page(chromium: Browser, served: str) -> Iterator[Page]:
     yield page
     context.close()
     assert troubles == []
+
+
+@pytest.fixture
+def page(chromium: Browser, served: str) -> Iterator[Page]:
+    """A watched page of the demo."""
+    with watched(chromium, served) as page:
+        yield page

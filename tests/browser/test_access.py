@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.tools import application_of, log_in, log_out
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.slow]
 
 STEPS = ("measure", "reckon", "plan", "pull", "weigh", "claim")
 PAGES = (
@@ -125,7 +125,6 @@ def deeper(page: Page, more: bool) -> list[str]:
     return [*found, ladder, *((f"{duet}/measure/timing", f"{ladder}/new") if more else ())]
 
 
-@pytest.mark.slow
 def test_axe_finds_nothing_in_the_parts_of_which_pages_are_made(page: Page) -> None:
     """In the light of the office by all rules, in the lit cell by contrast; and one page that is full of them."""
     log_in(page, "mara")
@@ -133,7 +132,6 @@ def test_axe_finds_nothing_in_the_parts_of_which_pages_are_made(page: Page) -> N
     assert violations(page, "/components", lit=True) + violations(page, f"{base}/weigh") == []
 
 
-@pytest.mark.slow
 def test_axe_finds_nothing_on_one_page_of_each_kind(page: Page) -> None:
     found = violations(page, "/account/login")
     log_in(page, "mara")
@@ -155,7 +153,6 @@ def test_axe_finds_nothing_anywhere(page: Page, light: str) -> None:
     assert found == []
 
 
-@pytest.mark.slow
 def test_public_sheet_passes_axe_without_log_in(page: Page) -> None:
     log_in(page, "mara")
     page.goto(f"{application_of(page, 'Gannet')}/claim")
@@ -177,7 +174,6 @@ def test_field_answers_with_what_it_understood(page: Page) -> None:
     )
 
 
-@pytest.mark.slow
 def test_working_has_an_address_and_back_works(page: Page) -> None:
     log_in(page, "mara")
     base = application_of(page, "Gannet")
@@ -190,7 +186,6 @@ def test_working_has_an_address_and_back_works(page: Page) -> None:
     expect(page.locator("#drawer h2").first).not_to_have_text("Working")
 
 
-@pytest.mark.slow
 def test_nothing_overflows_on_a_tablet(page: Page) -> None:
     page.set_viewport_size({"width": 820, "height": 1180})
     log_in(page, "mara")

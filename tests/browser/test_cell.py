@@ -26,7 +26,7 @@ from tests.conftest import PASSWORD, shop_on
 from tests.databases import ready
 from tests.jobs.cell_tools import Place, lay, listed
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.slow]
 
 AFTER = 90_000
 TYPED = """() => {
@@ -207,7 +207,6 @@ def test_the_day_is_closed_with_one_pull_owed(cell: Cell) -> None:
     expect(page.locator("h1")).to_contain_text("not pulled live")  # the instruments were let go
 
 
-@pytest.mark.slow
 def test_large_figures_and_tones_by_key(cell: Cell) -> None:
     page, place = cell.page, cell.place
     page.goto(cell.address)
@@ -227,7 +226,6 @@ def test_large_figures_and_tones_by_key(cell: Cell) -> None:
     expect(page.locator("#board")).to_contain_text("not armed", timeout=AFTER)
 
 
-@pytest.mark.slow
 def test_a_practice_round_with_its_score(cell: Cell) -> None:
     page = cell.page
     page.goto("/practice")
@@ -242,7 +240,6 @@ def test_a_practice_round_with_its_score(cell: Cell) -> None:
     expect(page.locator("#main")).to_contain_text("named")
 
 
-@pytest.mark.slow
 def test_a_calliper_writes_into_the_field_that_is_lit(cell: Cell) -> None:
     page, place = cell.page, cell.place
     page.goto(f"/applications/{place.application_id}/measure/path/elements/new")

@@ -21,7 +21,7 @@ from tests.browser.tools import (
 )
 from tests.made import standin
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.slow]
 
 
 def pull_all(page: Page, base: str, files: list[str]) -> None:
@@ -58,7 +58,6 @@ def submit_and_read_as_joss(page: Page, base: str) -> None:
     page.goto(f"{base}/claim")
 
 
-@pytest.mark.slow
 def test_the_half_way_application_goes_out_only_as_a_package_with_its_reasons(page: Page) -> None:
     log_in(page, "mara")
     base = "/applications/2"  # the demo's half-way one; others of the Petrel are opened by other tests

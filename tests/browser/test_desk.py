@@ -13,7 +13,7 @@ from longbreath.devices.standin import StandIn
 from longbreath.devices.standin_bench import SimulatedBench
 from tests.browser.tools import application_of, log_in, log_out
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.slow]
 
 SETTLED = 60_000
 
@@ -87,7 +87,6 @@ def capture(page: Page, bench: StandIn, inches: float = 28.0) -> None:
     expect(page.locator("#board .said")).to_contain_text("Captured")
 
 
-@pytest.mark.slow
 def test_ten_lifts_by_keyboard_with_a_sag_a_range_change_a_pulled_plug_and_a_repeat(page: Page, bench: StandIn) -> None:
     bench.device.motor, bench.device.range_label = 0.79, "3"
     open_desk(page, "ten lifts", "1, 2, 3, 4, 5, 6, 7, 8, 9, 10 mm")
@@ -148,7 +147,6 @@ def test_ten_lifts_by_keyboard_with_a_sag_a_range_change_a_pulled_plug_and_a_rep
     expect(page.locator("#board tbody td:nth-child(3) .fig")).to_have_count(10)
 
 
-@pytest.mark.slow
 def test_a_trace_on_another_fixture_is_laid_over_with_a_warning(page: Page, bench: StandIn) -> None:
     open_desk(page, "one lift", "4 mm")
     other = page.locator("#ref option", has_text="exhaust port with stub").first.get_attribute("value")
@@ -157,7 +155,6 @@ def test_a_trace_on_another_fixture_is_laid_over_with_a_warning(page: Page, benc
     expect(page.get_by_role("note")).to_contain_text("outlet")
 
 
-@pytest.mark.slow
 def test_silence_and_garbage_on_the_line_are_told_and_survived(page: Page, bench: StandIn) -> None:
     bench.device.motor = 0.79
     open_desk(page, "bad line", "4 mm")
@@ -172,7 +169,6 @@ def test_silence_and_garbage_on_the_line_are_told_and_survived(page: Page, bench
     expect(page.locator("[data-live=finding]")).to_contain_text("no flow", timeout=SETTLED)
 
 
-@pytest.mark.slow
 def test_large_figures_tone_and_knobs_by_key(page: Page, bench: StandIn) -> None:
     open_desk(page, "keys", "4 mm")
     expect(page.locator("#stand-in")).to_be_visible(timeout=SETTLED)

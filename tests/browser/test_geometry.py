@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.tools import application_of, choose, log_in, open_fresh_application, press, write
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.slow]
 
 PATH = (
     ("air box", "air box", "190 mm", "70 mm"),
@@ -27,7 +27,6 @@ PATH = (
 )
 
 
-@pytest.mark.slow
 def test_a_path_of_twelve_elements_by_keyboard(page: Page) -> None:
     log_in(page, "mara")
     base = open_fresh_application(page, "rev K")
@@ -59,7 +58,6 @@ def total(page: Page) -> str:
     return page.locator(".conditions .fig").first.inner_text()
 
 
-@pytest.mark.slow
 def test_a_wall_is_dragged_and_moved_by_keys(page: Page) -> None:
     log_in(page, "mara")
     base = application_of(page, "Parcel")
@@ -90,7 +88,6 @@ def test_a_wall_is_dragged_and_moved_by_keys(page: Page) -> None:
     expect(page.locator(".conditions")).not_to_contain_text("with the trial")
 
 
-@pytest.mark.slow
 def test_two_faces_are_laid_over_each_other(page: Page) -> None:
     log_in(page, "mara")
     base = application_of(page, "Crest")
@@ -119,7 +116,6 @@ def test_two_faces_are_laid_over_each_other(page: Page) -> None:
     expect(page.locator(".flash")).to_contain_text("Kept: re-machine")
 
 
-@pytest.mark.slow
 def test_a_timing_that_does_not_add_up(page: Page) -> None:
     log_in(page, "mara")
     base = application_of(page, "Skim")

@@ -19,7 +19,7 @@ from tests.browser.tools import (
     write_builds,
 )
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.slow]
 
 STOCK = ((1, 11.0), (2, 21.2), (4, 39.1), (6, 51.0), (8, 56.8), (10, 59.2))
 """Lift in mm and percentage of the largest range."""
@@ -147,7 +147,6 @@ def weigh_and_claim(page: Page, base: str) -> str:
     return f"{base}/claim"
 
 
-@pytest.mark.slow
 def test_whole_job_by_mouse(page: Page) -> None:
     log_in(page, "mara")
     base = open_fresh_application(page, "rev mouse")

@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 from tests.browser.tools import ROLLERS, SAMPLES, choose, press, reach, write
 from tests.made.people import PASSWORD
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.slow]
 
 LIFTS = (("1 mm", "11.0"), ("2 mm", "21.2"), ("4 mm", "39.1"), ("6 mm", "51.0"), ("8 mm", "56.8"), ("10 mm", "59.2"))
 
@@ -163,7 +163,6 @@ def test_whole_job_by_keyboard(page: Page) -> None:
     expect(page.locator("h1")).to_have_text("Published: torque and power")
 
 
-@pytest.mark.slow
 def test_keys_of_the_frame(page: Page) -> None:
     log_in(page, "mara")
     page.keyboard.press("?")

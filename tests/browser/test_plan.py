@@ -9,10 +9,9 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.tools import SAMPLES, application_of, choose, log_in, open_fresh_application, press, reach, write
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.slow]
 
 
-@pytest.mark.slow
 def test_a_factorial_is_planned_printed_and_followed_by_keyboard(page: Page) -> None:
     log_in(page, "mara")
     base = open_fresh_application(page, "rev plan")

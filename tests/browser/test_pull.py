@@ -15,7 +15,7 @@ from tests.browser.tools import log_in, open_fresh_application, take_in
 from tests.core.dyno.made import BREATHING
 from tests.made.habits import FULL, LOGGER, METRIC, US, as_measured, as_text
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.slow]
 
 
 def ten_files(folder: Path) -> list[str]:
@@ -41,7 +41,6 @@ def ten_files(folder: Path) -> list[str]:
     return [str(folder / name) for name in files]
 
 
-@pytest.mark.slow
 def test_a_day_from_three_sources_with_a_wrong_unit_found_afterwards(page: Page, tmp_path: Path) -> None:
     log_in(page, "mara")
     base = open_fresh_application(page, "rev logs")
@@ -88,7 +87,6 @@ def test_a_day_from_three_sources_with_a_wrong_unit_found_afterwards(page: Page,
     expect(page.locator("main")).to_contain_text("Typed, never evidence")
 
 
-@pytest.mark.slow
 def test_a_logger_beside_the_dyno_is_laid_on_it(page: Page, tmp_path: Path) -> None:
     log_in(page, "mara")
     base = open_fresh_application(page, "rev clocks")
@@ -105,7 +103,6 @@ def test_a_logger_beside_the_dyno_is_laid_on_it(page: Page, tmp_path: Path) -> N
     expect(page.locator(".channel-nav [aria-current]")).to_have_text("Coolant temperature")
 
 
-@pytest.mark.slow
 def test_a_misread_figure_in_a_factorial_is_caught_by_its_neighbours(page: Page, tmp_path: Path) -> None:
     log_in(page, "mara")
     base = open_fresh_application(page, "rev misread")

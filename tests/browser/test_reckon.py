@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.tools import application_of, choose, log_in, press, reach, write
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.slow]
 
 WANTED = (
     ("section_width", "44 mm", "supplier’s figure"),
@@ -20,7 +20,6 @@ WANTED = (
 )
 
 
-@pytest.mark.slow
 def test_a_what_if_answers_at_once_and_is_saved_only_when_it_is_kept(page: Page) -> None:
     log_in(page, "mara")
     base = application_of(page, "Gannet").removesuffix("/measure")
@@ -45,7 +44,6 @@ def test_a_what_if_answers_at_once_and_is_saved_only_when_it_is_kept(page: Page)
     expect(page.locator("#drawer")).to_contain_text("Reflected-wave rule")
 
 
-@pytest.mark.slow
 def test_a_wanted_part_is_weighed_up_by_mouse(page: Page) -> None:
     log_in(page, "mara")
     base = application_of(page, "Gannet").removesuffix("/measure")
@@ -70,7 +68,6 @@ def test_a_wanted_part_is_weighed_up_by_mouse(page: Page) -> None:
     expect(page.locator("#drawer")).to_contain_text("Whimbrel short manifold, at the target")
 
 
-@pytest.mark.slow
 def test_a_wanted_part_is_weighed_up_by_keyboard(page: Page) -> None:
     log_in(page, "mara")
     base = application_of(page, "Crest").removesuffix("/measure")

@@ -11,7 +11,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.tools import application_of, log_in, log_out
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.slow]
 BROCHURE = """Gannet long-runner manifold for the Heron 2.0
 Gains 2 lb-ft between 3000 and 5200 rpm.
 Up to 12 hp more at the peak!
@@ -21,7 +21,6 @@ Street legal.
 
 
 @pytest.mark.usefixtures("working")
-@pytest.mark.slow
 def test_a_brochure_is_resolved_claims_go_out_and_turn_and_a_stranger_checks_the_bundle(
     page: Page, chromium: Browser, served: str, tmp_path: Path
 ) -> None:
@@ -122,7 +121,6 @@ def _judge_a_pull(page: Page, base: str, how: str, reason: str) -> None:
     expect(page.locator("main")).to_contain_text(reason)
 
 
-@pytest.mark.slow
 def test_the_map_is_walked_by_the_keyboard_and_the_tour_by_its_bar(page: Page) -> None:
     log_in(page, "ines")
     first = page.locator(".map a.spot").first

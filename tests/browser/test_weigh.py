@@ -7,10 +7,9 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.tools import application_of, log_in
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.slow]
 
 
-@pytest.mark.slow
 def test_the_downpipe_is_clearly_better_as_set_and_hardly_at_equal_boost(page: Page) -> None:
     log_in(page, "mara")
     base = "/applications/12"
@@ -31,7 +30,6 @@ def test_the_downpipe_is_clearly_better_as_set_and_hardly_at_equal_boost(page: P
     expect(page.locator("#main")).to_contain_text("sooner")
 
 
-@pytest.mark.slow
 def test_three_kits_cannot_be_told_apart_and_what_is_in_the_box_decides(page: Page) -> None:
     log_in(page, "mara")
     base = application_of(page, "Dyke inlet kit")
@@ -48,7 +46,6 @@ def test_three_kits_cannot_be_told_apart_and_what_is_in_the_box_decides(page: Pa
     expect(page.locator(".conditions")).to_contain_text("through gears 3.1 / 1.8")
 
 
-@pytest.mark.slow
 def test_the_day_that_went_wrong_from_pulls_to_net(page: Page) -> None:
     log_in(page, "mara")
     base = "/applications/11"

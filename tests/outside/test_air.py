@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import psychrolib
 import pytest
-from CoolProp.CoolProp import HAPropsSI, PropsSI
 
 from longbreath.core.air.moist import Weather, density, dry_pressure, saturation_pressure, speed_of_sound
+from tests.outside.real_air import humid, props
 
 psychrolib.SetUnitSystem(psychrolib.SI)
 WEATHERS = [
@@ -27,14 +27,14 @@ def test_saturation_pressure_against_psychrolib(celsius: float) -> None:
 @pytest.mark.parametrize("celsius", [0.5, 15.0, 25.0, 35.0])
 def test_saturation_pressure_against_iapws95(celsius: float) -> None:
     """CoolProp 8 (IAPWS-95 equation of state), another physics: within 0.05 %."""
-    real = PropsSI("P", "T", celsius + 273.15, "Q", 0, "Water")
+    real = props("P", "T", celsius + 273.15, "Q", 0, "Water")
     assert saturation_pressure(celsius + 273.15) == pytest.approx(real, rel=5e-4)
 
 
 @pytest.mark.parametrize(("celsius", "pressure", "humidity"), WEATHERS)
 def test_density_against_a_real_gas(celsius: float, pressure: float, humidity: float) -> None:
     """CoolProp 8 HumidAir (real gas): the ideal mixture is within 0.08 %."""
-    real = 1.0 / HAPropsSI("Vha", "T", celsius + 273.15, "P", pressure, "R", humidity)
+    real = 1.0 / humid("Vha", "T", celsius + 273.15, "P", pressure, "R", humidity)
     assert density(Weather(celsius + 273.15, pressure, humidity)) == pytest.approx(real, rel=8e-4)
 
 
@@ -47,5 +47,5 @@ def test_dry_pressure_is_total_less_vapour() -> None:
 def test_speed_of_sound_against_coolprop(celsius: float) -> None:
     """CoolProp 8 Air (Lemmon et al.): within 0.15 %."""
     assert speed_of_sound(celsius + 273.15) == pytest.approx(
-        PropsSI("A", "T", celsius + 273.15, "P", 101325, "Air"), rel=1.5e-3
+        props("A", "T", celsius + 273.15, "P", 101325, "Air"), rel=1.5e-3
     )

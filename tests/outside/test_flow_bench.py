@@ -9,7 +9,6 @@ from math import log10, pi, sqrt
 
 import numpy as np
 import pytest
-from CoolProp.CoolProp import PropsSI
 from fluids.compressible import P_critical_flow, P_stagnation
 from fluids.flow_meter import C_Reader_Harris_Gallagher, orifice_expansibility
 from scipy.optimize import brentq
@@ -17,6 +16,7 @@ from scipy.optimize import brentq
 from longbreath.core.air.moist import Weather, density
 from longbreath.core.basis.units import from_unit, to_unit
 from longbreath.core.bench import discharge, meter, potential, reduction, stacks, traverse
+from tests.outside.real_air import props
 
 CFM = from_unit(1.0, "flow", "cfm")
 INCH = from_unit(1.0, "column", "inH2O")
@@ -50,8 +50,8 @@ def reader_harris_gallagher(beta: float, re: float, pipe: float) -> float:
 )
 def test_orifice_against_the_equations_of_the_standard(plate: float, pipe: float, drop: float) -> None:
     """Mass flow of ISO 5167-2 solved here with density and viscosity of real air from CoolProp: within 0.15 %."""
-    rho = PropsSI("D", "T", 293.15, "P", 101325.0, "Air")
-    mu = PropsSI("V", "T", 293.15, "P", 101325.0, "Air")
+    rho = props("D", "T", 293.15, "P", 101325.0, "Air")
+    mu = props("V", "T", 293.15, "P", 101325.0, "Air")
     beta = plate / pipe
     ratio = (101325.0 - drop) / 101325.0
     epsilon = 1 - (0.351 + 0.256 * beta**4 + 0.93 * beta**8) * (1 - ratio ** (1 / 1.4))
@@ -95,8 +95,8 @@ def test_an_ideal_jet_in_moist_air_against_bernoulli() -> None:
 
 def test_ideal_flow_against_the_expansion_of_real_air() -> None:
     """CoolProp: isentropic expansion of real air from rest through 28 inH2O, within 0.1 %."""
-    h0, s0, rho0 = (PropsSI(q, "T", 293.15, "P", 101325.0, "Air") for q in ("H", "S", "D"))
-    h, rho = (PropsSI(q, "P", 101325.0 - DP, "S", s0, "Air") for q in ("H", "D"))
+    h0, s0, rho0 = (props(q, "T", 293.15, "P", 101325.0, "Air") for q in ("H", "S", "D"))
+    h, rho = (props(q, "P", 101325.0 - DP, "S", s0, "Air") for q in ("H", "D"))
     assert discharge.ideal_flow(1e-3, DP, STANDARD) == pytest.approx(rho / rho0 * sqrt(2 * (h0 - h)) * 1e-3, rel=1e-3)
 
 
