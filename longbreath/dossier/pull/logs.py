@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 from threading import Lock
-from typing import Any
+from typing import IO, Any
 
 from cachetools import LRUCache
 from isal import isal_zlib
@@ -30,9 +30,16 @@ _kept: LRUCache[tuple[str, str], Log] = LRUCache(
 _lock = Lock()
 
 
-def read(work: UnitOfWork, file: RawFile) -> Log:
-    """What a file holds, read now and kept. Raises InputError (field "file") with the reason if it cannot be read."""
-    data = blobs.content(work, file.blob_id)
+def read(work: UnitOfWork, file: RawFile, data: bytes | IO[bytes] | None = None) -> Log:
+    """What a file holds, read now and kept. data: its bytes, where they are at hand.
+
+    Raises InputError (field "file") with the reason if it cannot be read.
+    """
+    if data is None:
+        data = blobs.content(work, file.blob_id)
+    elif not isinstance(data, bytes):
+        data.seek(0)
+        data = data.read()
     return keep(work, file, *log.read_log(data, file.filename))
 
 

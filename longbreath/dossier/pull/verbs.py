@@ -96,7 +96,7 @@ def receive(work: UnitOfWork, session: DynoSession, filename: str, data: bytes |
     if is_large(received.size):
         logs.ask(work, received)
     else:
-        logs.read(work, received)
+        logs.read(work, received, data)
     return received
 
 
@@ -204,9 +204,8 @@ def record(work: UnitOfWork, application: Application, new: NewPull) -> Pull:
     Raises InputError if the file cannot be read that way or the place is taken.
     """
     file, session = new.source.file, new.source.file.session
-    work.get(
-        TestCard, session.card_id, with_for_update={"read": True, "of": TestCard}
-    )  # nobody changes the card while pulls come in
+    if not session.pulls:  # nobody changes the card while its first pull comes in; afterwards it never changes
+        work.get(TestCard, session.card_id, with_for_update={"read": True, "of": TestCard})
     if any(pull.sequence == new.place for pull in session.pulls):
         raise InputError(f"Place {new.place} is taken by another pull.", f"f{file.id}-place")
     read, lag = read_source(work, session, new)
