@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import gc
 import os
-import re
 import subprocess
 from collections import Counter
 from collections.abc import Callable, Iterator, Mapping
@@ -17,7 +16,6 @@ from typing import Any
 
 import pytest
 from argon2 import PasswordHasher
-from bs4 import BeautifulSoup, NavigableString
 from flask.testing import FlaskClient
 from hypothesis import HealthCheck, settings
 from sqlalchemy import Connection, Engine, create_engine, event
@@ -35,10 +33,10 @@ from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.databases import copied, new_database, ready
 from tests.made import dyno_day
+from tests.pages import Part, page_of
 
 ROOT = Path(__file__).parent.parent
 PASSWORD = "a password for tests"
-SPACES = re.compile(r"[ \t\n]+")
 
 FIXTURES = [HealthCheck.function_scoped_fixture]
 settings.register_profile("pinned", derandomize=True, max_examples=40, deadline=None, suppress_health_check=FIXTURES)
@@ -323,16 +321,9 @@ def tester(log_in: Callable[[str], FlaskClient]) -> FlaskClient:
     return log_in("tester")
 
 
-def read(answer: Any) -> BeautifulSoup:
+def read(answer: Any) -> Part:
     """A response as a parsed page, its text with white space as a browser shows it."""
-    page = BeautifulSoup(answer.get_data(as_text=True), "lxml")
-    as_written = {id(text) for kept in page(("pre", "textarea", "script")) for text in kept.find_all(string=True)}
-    for said in page.find_all(string=True):
-        if type(said) is NavigableString and id(said) not in as_written:
-            plain = SPACES.sub(" ", said)
-            if plain != said:
-                said.replace_with(plain)
-    return page
+    return page_of(answer.get_data(as_text=True))
 
 
 def send(client: FlaskClient, address: str, data: dict[str, Any]) -> Any:

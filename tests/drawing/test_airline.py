@@ -6,13 +6,13 @@ import itertools
 from math import pi
 
 import pytest
-from bs4 import BeautifulSoup
 from hypothesis import given
 from hypothesis import strategies as st
 
 from longbreath.drawing import airline
 from longbreath.drawing.airline import LABEL_WIDTH, TALLEST, LineElement, air_line
 from longbreath.drawing.marks import WIDTH, interval_mark
+from tests.pages import page_of
 
 
 def piece(key: int, length: float, entry: float, exit: float | None = None, kind: str = "tube") -> LineElement:
@@ -93,9 +93,9 @@ def band(value: float, half: float, margin: float = 1.0) -> dict[str, float]:
 
 
 def mark(found: dict[str, float]) -> tuple[float, float, float]:
-    svg = BeautifulSoup(str(interval_mark(found)), "html.parser")
+    svg = page_of(str(interval_mark(found)))
     span = svg.select_one(".span")
-    return float(span["x1"]), float(span["x2"]), float(svg.circle["cx"])
+    return float(span["x1"]), float(span["x2"]), float(svg.select_one("circle")["cx"])
 
 
 def test_a_mark_shows_which_side_of_nought_an_interval_lies() -> None:

@@ -6,13 +6,13 @@ import re
 from math import cos, pi, radians, sin
 
 import pytest
-from bs4 import BeautifulSoup
 
 from longbreath.core.bench import traverse
 from longbreath.core.path import faces
 from longbreath.drawing.longsection import Block, Row, Series, Strip, long_section
 from longbreath.drawing.overlay import overlay
 from longbreath.drawing.wheel import MIDDLE, Arc, wheel
+from tests.pages import Part, page_of
 
 
 def points(node: object) -> list[tuple[float, float]]:
@@ -23,7 +23,7 @@ def block(key: int, x: float, length: float, entry: float, **more: object) -> Bl
     return Block(key, f"part {key}", "tube", "intake", x, length, entry, entry, **more)  # type: ignore[arg-type]
 
 
-def drawn(times: float = 1.0, **more: object) -> BeautifulSoup:
+def drawn(times: float = 1.0, **more: object) -> Part:
     row = Row(
         "B",
         (
@@ -35,12 +35,12 @@ def drawn(times: float = 1.0, **more: object) -> BeautifulSoup:
     strip = Strip(
         "velocity, m/s", (Series("B", (((0.0, 10.0), (0.5, 20.0)), ((0.5, 30.0), (1.0, 40.0)))),), 35.0, "a limit"
     )
-    return BeautifulSoup(str(long_section([row], [strip], "intake", 2, times, **more)), "html.parser")  # type: ignore[arg-type]
+    return page_of(str(long_section([row], [strip], "intake", 2, times, **more)))  # type: ignore[arg-type]
 
 
 @pytest.mark.parametrize("times", [1, 2, 4])
 def test_lengths_and_diameters_share_one_scale(times: float) -> None:
-    svg = drawn(times).svg
+    svg = drawn(times).select_one("svg")
     first, second, _ = svg.select(".block polygon")
     wide = points(first)[1][0] - points(first)[0][0]
     assert points(second)[1][0] - points(second)[0][0] == pytest.approx(0.6 * wide, abs=0.2)
@@ -72,13 +72,13 @@ def test_an_empty_path_draws_nothing_and_names_are_escaped() -> None:
 def test_a_strip_of_noughts_or_of_nothing_has_an_axis() -> None:
     row = Row("B", (block(1, 0.0, 0.5, 0.06),))
     for runs in ((), (((0.0, 0.0), (0.5, 0.0)),)):
-        svg = BeautifulSoup(str(long_section([row], [Strip("area", (Series("B", runs),))], "intake")), "html.parser")
+        svg = page_of(str(long_section([row], [Strip("area", (Series("B", runs),))], "intake")))
         assert len(svg.select(".grid")) >= 2
 
 
 def test_two_versions_are_a_ghost_and_a_body() -> None:
     rows = [Row("A", (block(1, 0, 0.4, 0.05),)), Row("B", (block(2, 0, 0.5, 0.06),))]
-    svg = BeautifulSoup(str(long_section(rows, [], "exhaust")), "html.parser")
+    svg = page_of(str(long_section(rows, [], "exhaust")))
     assert len(svg.select(".ghost-wall")) == 1
     assert len(svg.select(".block")) == 1
 
@@ -87,7 +87,7 @@ def test_faces_are_drawn_to_one_scale_with_what_stands_in_the_flow() -> None:
     a, b = traverse.rectangle_face(0.05, 0.032, 0.008), traverse.rectangle_face(0.05, 0.032, 0.008)
     place = faces.Place(0.002, 0.0)
     found = faces.lay_over(a, b, place)
-    svg = BeautifulSoup(
+    svg = page_of(
         str(
             overlay(
                 a,
@@ -99,8 +99,7 @@ def test_faces_are_drawn_to_one_scale_with_what_stands_in_the_flow() -> None:
                 "intake",
                 ("a", "<b>"),
             )
-        ),
-        "html.parser",
+        )
     )
     up, down = (points(node) for node in svg.select(".rim"))
     scale = (max(x for x, _ in up) - min(x for x, _ in up)) / 0.05
@@ -114,15 +113,14 @@ def test_faces_are_drawn_to_one_scale_with_what_stands_in_the_flow() -> None:
     ("opens", "closes", "turn"), [(-145, 65, 360), (32, 310, 1080), (-12, 228, 360), (-234, 14, 360)]
 )
 def test_arcs_begin_and_end_where_the_wheel_reads(opens: float, closes: float, turn: float) -> None:
-    svg = BeautifulSoup(
+    svg = page_of(
         str(
             wheel(
                 [Arc("intake", "", radians(opens), radians(closes), radians(turn), "x", "y")],
                 ("intake",),
                 radians(turn),
             )
-        ),
-        "html.parser",
+        )
     )
     path = svg.select_one(".arc")["d"]
     x1, y1, radius, _, _, large, sweep, x2, y2 = map(float, re.findall(r"-?[\d.]+", path))

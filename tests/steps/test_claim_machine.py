@@ -11,7 +11,6 @@ from types import SimpleNamespace
 from typing import Any
 
 import pytest
-from bs4 import BeautifulSoup
 from flask.testing import FlaskClient
 from hypothesis import settings
 from hypothesis import strategies as st
@@ -40,6 +39,7 @@ from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import PASSWORD, RolledBack, copy_with
 from tests.made import dyno_day
+from tests.pages import Part, page_of
 
 WRITERS = ("tester", "approver", "admin")
 OVERRIDES = {"TESTING": True, "WTF_CSRF_ENABLED": False, "SECRET_KEY": "test", "DATABASE_URL": "unused"}
@@ -74,9 +74,9 @@ class Shop:
         db.act_as(person, self.number)
         return SimpleNamespace(application=application, person=person)
 
-    def page(self, role: str) -> BeautifulSoup:
+    def page(self, role: str) -> Part:
         """The page of claims as somebody reads it; what an approver could approve is remembered as read."""
-        page = BeautifulSoup(self.clients[role].get(f"/applications/{self.number}/claim").text, "lxml")
+        page = page_of(self.clients[role].get(f"/applications/{self.number}/claim").text)
         if (token := page.select_one("input[name=read]")) is not None:
             self.seen[role].add(str(token["value"]))
         return page
@@ -404,7 +404,7 @@ class ClaimMachine(RuleBasedStateMachine):
                 content = {key: value for key, value in told.items() if key not in ("chart", "svg")}
                 assert digest(content) == claim.sheet.read
                 assert self.shop.frozen.setdefault(claim.id, digest(told)) == digest(told)
-                page = BeautifulSoup(self.shop.clients["tester"].get(f"/sheet/{claim.slug}").text, "lxml")
+                page = page_of(self.shop.clients["tester"].get(f"/sheet/{claim.slug}").text)
                 assert "1,000 lb-ft" not in page.text
                 stale = page.select_one(".is-stale") is not None
                 if claim.state == "published" and page.select_one(".withdrawn:not(.is-stale)") is None:

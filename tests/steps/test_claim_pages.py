@@ -89,7 +89,7 @@ def test_every_kind_that_has_evidence_is_offered_drafted_and_goes_out(
         assert claim.kind == kind
         here = f"{base(ready)}/claim/{claim.id}"
         page = read(tester.get(f"{base(ready)}/claim?claim={claim.id}"))
-        assert KINDS[kind].title.lower() in page.h1.text
+        assert KINDS[kind].title.lower() in page.select_one("h1").text
         assert "failed" not in page.select_one(".gates").text
         assert tester.get(f"{here}/preview").status_code == 200
         assert press(tester, db, claim, f"{here}/submit").status_code == 302
@@ -156,7 +156,7 @@ def test_a_trial_of_somebody_else_backs_nothing(tester: FlaskClient, db: UnitOfW
     db.commit()
     claim = draft(tester, db, ready, "mass")
     page = read(tester.get(f"{base(ready)}/claim?claim={claim.id}"))
-    failed = [li.b.text for li in page.select(".gates .is-failed")]
+    failed = [li.select_one("b").text for li in page.select(".gates .is-failed")]
     assert failed == ["own tests alone"]
     assert "Test it yourself" in page.select_one(".gates .is-failed .meet").text
 
@@ -362,13 +362,13 @@ def test_what_moved_is_listed_figure_by_figure(tester: FlaskClient, db: UnitOfWo
     office.publish(db, ready.application, ready.people["approver"], "torque")
     db.commit()
     assert list(moved(db)) == []
-    assert "Nothing moved" in read(tester.get("/claims/moved")).h1.text
+    assert "Nothing moved" in read(tester.get("/claims/moved")).select_one("h1").text
     ready.dyno.fitting_repeatability = 0.8
     db.commit()
     rows = list(moved(db))
     assert "statement" in {row.what for row in rows}
     assert all("was published" in row.words for row in rows)
-    assert "moved since" in read(tester.get("/claims/moved")).h1.text
+    assert "moved since" in read(tester.get("/claims/moved")).select_one("h1").text
 
 
 def test_money_is_reckoned_in_a_draft_on_fuel_alone(

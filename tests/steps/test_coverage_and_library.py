@@ -127,7 +127,8 @@ def test_changing_a_vehicle_loses_no_digit_of_what_was_not_touched(
     page = read(tester.get(address))
     form = {f["name"]: f.get("value", "") for f in page.select("main input[name]")}
     form |= {
-        f["name"]: (f.select_one("option[selected]") or f.option)["value"] for f in page.select("main select[name]")
+        f["name"]: (f.select_one("option[selected]") or f.select_one("option"))["value"]
+        for f in page.select("main select[name]")
     }
     assert tester.post(address, data={**form, "years": "2013–2019"}).status_code == 302
     db.expire_all()
@@ -215,7 +216,7 @@ def test_method_notes_name_formula_assumptions_and_source(tester: FlaskClient, n
 def test_the_tour_follows_a_published_application_or_says_there_is_none(
     tester: FlaskClient, shop: SimpleNamespace
 ) -> None:
-    assert "nothing to walk through" in read(tester.get("/tour")).h1.text
+    assert "nothing to walk through" in read(tester.get("/tour")).select_one("h1").text
 
 
 def test_a_size_comes_back_as_it_was_typed_with_the_other_unit_beside_it(
@@ -228,7 +229,7 @@ def test_a_size_comes_back_as_it_was_typed_with_the_other_unit_beside_it(
     form = read(tester.get(f"/library/vehicles/{vehicle.id}"))
     assert form.select_one("#rod")["value"] == "190 mm"
     beside = {
-        name: form.select_one(f"#{name}").find_parent(class_="field").select_one(".understood")
+        name: next(f for f in form.select(".field") if f.select_one(f"#{name}")).select_one(".understood")
         for name in ("rod", "bore")
     }
     assert beside["rod"].text.strip() == "= 7.48\u00a0in"
@@ -282,7 +283,7 @@ def test_a_revision_that_is_a_number_is_told_to_be_one(
 ) -> None:
     shop.application.revision.name, shop.application.revision.product.name = "1", "2"
     db.commit()
-    assert "2 revision 1 on" in read(tester.get(f"{base(shop)}/measure")).title.text
+    assert "2 revision 1 on" in read(tester.get(f"{base(shop)}/measure")).select_one("title").text
 
 
 def test_the_pages_for_those_who_build_on_it(tester: FlaskClient) -> None:

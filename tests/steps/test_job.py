@@ -58,7 +58,7 @@ def test_judging_a_pull_changes_the_verdict_and_keeps_the_earlier_judgement(
 
 def test_weigh_shows_figures_with_their_workings(tester: FlaskClient, pulled: SimpleNamespace) -> None:
     page = read(tester.get(f"{base(pulled)}/weigh?working=middle"))
-    assert "A little more in the middle, a little less at the top." in page.h1.text
+    assert "A little more in the middle, a little less at the top." in page.select_one("h1").text
     assert "1 left out" in page.select_one(".conditions").text
     drawer = page.select_one("#drawer").get_text(" ", strip=True)
     assert "Verdict: gain" in drawer
@@ -234,7 +234,7 @@ def test_an_approval_after_a_pull_was_judged_shows_the_gates_that_fail_by_now(
     assert answer.status_code == 409
     assert "These gates are not met" in errors_of(answer)
     page = read(answer)
-    assert page.h1.text == "Waiting for a second person: torque and power"
+    assert page.select_one("h1").text == "Waiting for a second person: torque and power"
     assert page.select(".gates .is-failed")
     db.expire_all()
     assert claim.state == "submitted"
@@ -369,7 +369,7 @@ def test_a_newer_claim_supersedes_the_published_one(
     db.expire_all()
     assert (first.state, second.state) == ("superseded", "published")
     note = read(log_in("viewer").get(f"/sheet/{first.slug}")).select_one(".withdrawn")
-    assert note.a["href"].endswith(f"/sheet/{second.slug}")
+    assert note.select_one("a")["href"].endswith(f"/sheet/{second.slug}")
 
 
 def test_changing_the_weather_changes_the_corrected_figures(

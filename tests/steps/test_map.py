@@ -122,7 +122,7 @@ def test_a_way_of_looking_is_kept_by_its_owner(
 def test_the_tour_walks_real_pages_is_left_and_taken_up(
     tester: FlaskClient, db: UnitOfWork, pulled: SimpleNamespace
 ) -> None:
-    assert "nothing to walk through yet" in read(tester.get("/tour")).h1.text
+    assert "nothing to walk through yet" in read(tester.get("/tour")).select_one("h1").text
     dyno_day.closed_course(db, pulled.application, "all of them")
     office.publish(db, pulled.application, pulled.people["approver"], "torque")
     db.commit()

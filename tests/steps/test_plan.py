@@ -86,7 +86,7 @@ def levels(shop: SimpleNamespace) -> str:
 
 def test_a_card_says_what_is_compared_and_what_it_proves(tester: FlaskClient, shop: SimpleNamespace) -> None:
     page = read(tester.get(f"{base(shop)}/plan"))
-    assert "Test card: A-B-A, 9 pulls" in page.h1.text
+    assert "Test card: A-B-A, 9 pulls" in page.select_one("h1").text
     assert [li.text.strip() for li in page.select(".tokens li")] == ["A3", "B3", "A3"]
     assert "prove a true gain of" in page.text
     assert "Only the scatter from pull to pull is known" not in page.text  # the dyno’s card says how sets scatter
@@ -157,7 +157,7 @@ def test_a_factorial_keeps_a_and_b_and_fills_as_pulls_come(
     for place in range(1, 5):
         assert upload(tester, shop, session, (f"pull-{place}.csv", good(place))).status_code == 302
     page = read(tester.get(f"{base(shop)}/pull/sessions/{session}/mapping"))
-    chosen = [s.find("option", selected=True)["value"] for s in page.select("select[name$=-label]")]
+    chosen = [s.select_one("option[selected]")["value"] for s in page.select("select[name$=-label]")]
     assert chosen == order[:4]
     assert record(tester, shop, session).status_code == 302
     db.expire_all()

@@ -146,7 +146,8 @@ def test_a_wanted_part_is_weighed_up_beside_what_was_measured(
     }
     assert fill_in(tester, new, own).status_code == 302
     page = read(tester.get(f"{base(shop)}/candidates"))
-    verdicts = {r.select_one("th").text.strip(): r.find_next_sibling("tr").text for r in page.select("tr[class^=of-]")}
+    rows, after = page.select("tr[class^=of-]"), page.select("tr[class^=of-] + tr")
+    verdicts = {row.select_one("th").text.strip(): said.text for row, said in zip(rows, after, strict=True)}
     assert "go It holds" in verdicts[shop.application.revision.title]
     assert "0.4724 in too high" in verdicts["Dunlin tall manifold"].replace("\u00a0", " ")
     measured = next(r for r in page.select("tr.of-go"))

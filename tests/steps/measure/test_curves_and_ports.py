@@ -84,7 +84,7 @@ def test_pages_say_what_to_do_while_nothing_is_read(tester: FlaskClient, shop: S
         ("maps", "No face is walked"),
         ("porting", "No port is being worked on"),
     ):
-        assert words in read(tester.get(f"{base(shop)}/measure/{page}")).h1.text, page
+        assert words in read(tester.get(f"{base(shop)}/measure/{page}")).select_one("h1").text, page
 
 
 def test_a_stack_names_the_piece_that_limits_and_what_it_must_flow(
@@ -95,7 +95,7 @@ def test_a_stack_names_the_piece_that_limits_and_what_it_must_flow(
     part(db, shop, "with throttle", 188.0, stack="head + manifold + throttle", label="B")
     page = read(tester.get(f"{base(shop)}/measure/stacks", query_string={"target": "210 cfm"}))
     rows = page.select("table tbody tr")
-    assert [row.td.text for row in rows] == ["head", "+ manifold", "+ throttle"]
+    assert [row.select_one("td").text for row in rows] == ["head", "+ manifold", "+ throttle"]
     assert rows[1].select("td")[2].text.strip().startswith("24")  # (250 − 190)/250, the leak of both taken off
     assert "392" in rows[1].select("td")[5].text  # 1/√(1/210² − 1/248.8²)
     assert "flows no more" in rows[2].select("td")[5].text

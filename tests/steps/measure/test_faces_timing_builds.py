@@ -47,13 +47,13 @@ def take_faces(client: FlaskClient, base: str, db: Session) -> tuple[int, int]:
 
 
 def test_two_faces_are_laid_over_each_other_judged_and_kept(tester: FlaskClient, base: str, db: Session) -> None:
-    assert "none is" in read(tester.get(f"{base}/faces")).h1.text
+    assert "none is" in read(tester.get(f"{base}/faces")).select_one("h1").text
     manifold, head = take_faces(tester, base, db)
     query = {"upstream": manifold, "downstream": head, "right": "1.1 mm", "up": "0.4 mm"}
     page = read(tester.get(f"{base}/faces", query_string=query))
-    assert page.h1.text.startswith("Re-machine. An edge of 0.039")
+    assert page.select_one("h1").text.startswith("Re-machine. An edge of 0.039")
     assert page.select_one(".overlay .stands")
-    assert {row.td.text: row.select("td")[2].text for row in page.select(".two-one .table tbody tr")}[
+    assert {row.select_one("td").text: row.select("td")[2].text for row in page.select(".two-one .table tbody tr")}[
         "left"
     ] == "against the flow"
     kept = tester.post(f"{base}/faces/lay", data={**query, "note": "dowels"}, follow_redirects=True)
@@ -195,12 +195,12 @@ def test_a_face_is_traced_on_a_photo(tester: FlaskClient, base: str, shop: Simpl
 
 
 def test_the_fit_register(tester: FlaskClient, base: str, db: Session) -> None:
-    assert read(tester.get(f"{base}/fit")).h1.text.startswith("Not checked")
+    assert read(tester.get(f"{base}/fit")).select_one("h1").text.startswith("Not checked")
     spot = {"place": "bonnet", "gap": "14 mm", "state": "clear", "note": ""}
     assert tester.post(f"{base}/fit/spots", data=spot).status_code == 302
-    assert read(tester.get(f"{base}/fit")).h1.text == "Fits."
+    assert read(tester.get(f"{base}/fit")).select_one("h1").text == "Fits."
     tester.post(f"{base}/fit/spots", data={**spot, "place": "Bonnet", "state": "touches"})
-    assert read(tester.get(f"{base}/fit")).h1.text == "Does not fit yet: Bonnet: touches."
+    assert read(tester.get(f"{base}/fit")).select_one("h1").text == "Does not fit yet: Bonnet: touches."
     assert db.scalar(select(func.count(FitSpot.id))) == 2
     form = {
         "minutes": "2 h",
@@ -238,13 +238,13 @@ def test_a_timing_that_does_not_add_up_is_kept_only_on_purpose(tester: FlaskClie
     assert page.select_one("[name=as_read]")
     assert page.select_one("#read_intake_opens")["value"] == "145"
     assert tester.post(f"{base}/timing/new?kind=disc", data={**DISC, "as_read": "y"}).status_code == 302
-    assert "does not add up" in read(tester.get(f"{base}/timing")).h1.text
+    assert "does not add up" in read(tester.get(f"{base}/timing")).select_one("h1").text
     first = db.scalars(select(WheelSheet)).one()
     again = {**DISC, "read_intake_opens": "135", "stop_before": "28", "stop_after": "28"}
     assert read(tester.post(f"{base}/timing/{first.id}/again", data=again)).select_one("#why-error")
     assert tester.post(f"{base}/timing/{first.id}/again", data={**again, "why": "by a stop"}).status_code == 302
     page = read(tester.get(f"{base}/timing"))
-    assert page.h1.text == "disc"
+    assert page.select_one("h1").text == "disc"
     assert "read again since" in page.text
     assert "read again since: by a stop" in read(tester.get(f"{base}/timing/{first.id}")).text
 
@@ -268,7 +268,9 @@ def test_two_timings_over_each_other_say_what_differs(tester: FlaskClient, base:
     other = {**cams, "title": "long cam", "label": "B", "read_intake_opens": "8", "read_intake_closes": "52"}
     assert tester.post(f"{base}/timing/new?kind=poppet", data=other).status_code == 302
     page = read(tester.get(f"{base}/timing"))
-    assert page.h1.text == "Long cam: intake opens 5.0° earlier, intake closes 11.0° later than stock cam."
+    assert (
+        page.select_one("h1").text == "Long cam: intake opens 5.0° earlier, intake closes 11.0° later than stock cam."
+    )
     assert len(page.select(".wheel .arc")) == 4
     assert "Specific time-area" in page.text
     assert "Overlap" in page.text
@@ -406,13 +408,13 @@ def test_build_sheets_have_versions_and_say_whether_they_may_be_compared(
     assert "second makes a comparison" in tester.get(f"{base}/builds").text
     b = {**form, "title": "shop car, Petrel", "label": "B", "line_part": "Petrel"}
     assert tester.post(f"{base}/builds/new", data=b).status_code == 302
-    assert read(tester.get(f"{base}/builds")).h1.text.startswith("Comparable. Nothing beside the part")
+    assert read(tester.get(f"{base}/builds")).select_one("h1").text.startswith("Comparable. Nothing beside the part")
     kept = db.scalars(select(BuildSheet).where(BuildSheet.label == "B")).one()
     worse = {**b, "line_fuel": "98, new", "why": "new delivery"}
     assert read(tester.post(f"{base}/builds/{kept.id}/next", data={**worse, "why": ""})).select_one("#why-error")
     assert tester.post(f"{base}/builds/{kept.id}/next", data=worse).status_code == 302
     page = read(tester.get(f"{base}/builds"))
-    assert page.h1.text.startswith("Comparable with corrections. Beside the part, fuel and batch differs")
+    assert page.select_one("h1").text.startswith("Comparable with corrections. Beside the part, fuel and batch differs")
     assert "measure this change alone" in page.select_one(".is-correct").text
     assert (
         "version 2" in tester.get(f"{base}/builds/{kept.id}").text
