@@ -73,6 +73,7 @@ def test_verify_names_what_disagrees(house: Any, tmp_path: Path) -> None:
         assert "Gannet" not in forged.output  # what a forger wrote is not said after them
 
 
+@pytest.mark.slow
 def test_claims_lists_every_figure_that_moved(house: Any, monkeypatch: pytest.MonkeyPatch) -> None:
     url, _ = house
     monkeypatch.setenv("LONGBREATH_DATABASE_URL", url)

@@ -42,7 +42,12 @@ def said(name: str, data: bytes) -> str:
     return found.message
 
 
-@pytest.mark.parametrize("attack", hostile.ATTACKS)
+COSTLY = ("digits without end", "DXF with infinite codes", "200 MB of shared strings", "PNG of 81 million pixels")
+
+
+@pytest.mark.parametrize(
+    "attack", [pytest.param(a, marks=pytest.mark.slow if a in COSTLY else ()) for a in hostile.ATTACKS]
+)
 def test_what_hurt_once_is_refused_in_words(attack: str) -> None:
     name, make, words = hostile.ATTACKS[attack]
     data = make()
@@ -107,6 +112,7 @@ def test_the_process_that_opens_files_is_started_again_when_it_was_killed() -> N
         assert apart._opener._process is not process
 
 
+@pytest.mark.slow
 def test_a_process_knows_no_address_and_no_key(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("LONGBREATH_DATABASE_URL", "postgresql://secret")
     fresh = apart._Opener()

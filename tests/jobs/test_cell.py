@@ -39,6 +39,7 @@ def place(database_url: str) -> Iterator[Place]:
     database.engine.dispose()
 
 
+@pytest.mark.slow
 def test_a_set_is_pulled_live_with_one_key(place: Place) -> None:
     place.begin()
     with gateway(place.database):

@@ -30,6 +30,7 @@ def command(*words: str) -> subprocess.CompletedProcess[str]:
     return subprocess.run([sys.executable, "-c", code, "simulate", *words], capture_output=True, text=True, timeout=300)
 
 
+@pytest.mark.slow
 def test_a_sweep_gives_what_single_runs_give_in_the_callers_order() -> None:
     told: list[int] = []
     done = simulation.run(single(), SPEEDS, lambda d: told.append(d.task.key), workers=2)

@@ -40,6 +40,7 @@ def small(plain: bool) -> np.ndarray:
     return np.array(eval(done.stdout))
 
 
+@pytest.mark.slow
 def test_compiled_and_plain_python_agree_to_rounding() -> None:
     assert small(plain=True) == pytest.approx(small(plain=False), rel=1e-10)
 
