@@ -104,16 +104,6 @@ class SimulatedCell:
             self._frames = [f for f in self._frames if f[0] > until - KEPT_SECONDS]
             return [f for f in self._frames if after < f[0] <= until]
 
-    def take_pull(self) -> list[tuple[float, dict[str, float]]]:
-        """One pull at once, whatever the clock on the wall says: what happened from the roll-on to the end of the coast."""
-        with self._lock:
-            rate, began = self.engine.rate, self._made / self.engine.rate
-            self.pull()
-            while self._queue:
-                self._play(rate)
-            self.pulling = False
-            return [frame for frame in self._frames if frame[0] >= began]
-
     def _play(self, rate: float) -> None:
         made = self._queue.pop(0)
         names = [name for name in made if name != "time"]

@@ -271,20 +271,6 @@ def _difference_picture(symbol: str, palette: Palette, brush: bool) -> Any:
     )
 
 
-def demand_chart(rows: Rows, flow_unit: str, theme: str, width: int = 380) -> dict[str, Any]:
-    """Air demand over speed. rows: rpm and flow in display units."""
-    return filled(_demand_picture(flow_unit, theme, width), {"demand": rows})
-
-
-@cache
-def _demand_picture(flow_unit: str, theme: str, width: int) -> dict[str, Any]:
-    palette = PALETTES[theme]
-    x = alt.X("rpm:Q", axis=rpm_axis("rpm"), scale=alt.Scale(nice=False))
-    y = alt.Y("flow:Q", axis=titled_axis(f"air demand, {flow_unit}", -26, -8, tickCount=4))
-    line = alt.Chart(held("demand")).mark_line(strokeWidth=2, color=palette.intake).encode(x=x, y=y)
-    return picture(line.properties(width=width, height=150), palette)
-
-
 def pull_chart(curves: Rows, torque_unit: str, theme: str, width: int = 740, typed: Rows = ()) -> dict[str, Any]:
     """All pulls of a session over speed. curves: rows with rpm, torque, pull, label and counts; typed: rows with rpm, torque and
     label of figures that were typed, drawn as crosses."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import psychrolib
 import pytest
 
-from longbreath.core.air.moist import Weather, dry_pressure, saturation_pressure
+from longbreath.core.air.moist import saturation_pressure
 
 psychrolib.SetUnitSystem(psychrolib.SI)
 
@@ -14,8 +14,3 @@ psychrolib.SetUnitSystem(psychrolib.SI)
 def test_saturation_pressure_against_psychrolib(celsius: float) -> None:
     """PsychroLib 2.5 (ASHRAE 2017), same published equation: to rounding."""
     assert saturation_pressure(celsius + 273.15) == pytest.approx(psychrolib.GetSatVapPres(celsius), rel=1e-6)
-
-
-def test_dry_pressure_is_total_less_vapour() -> None:
-    """PsychroLib: 20 degC, 1013.25 hPa, 50 % gives 1001.56 hPa dry."""
-    assert dry_pressure(Weather(293.15, 101325.0, 0.5)) == pytest.approx(100156.0, rel=1e-4)

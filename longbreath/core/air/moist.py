@@ -55,11 +55,6 @@ def vapour_pressure(weather: Weather) -> float:
     return weather.relative_humidity * saturation_pressure(weather.temperature)
 
 
-def dry_pressure(weather: Weather) -> float:
-    """Pressure of the dry part of the air [Pa]: station pressure less vapour pressure."""
-    return weather.pressure - vapour_pressure(weather)
-
-
 def density(weather: Weather) -> float:
     """Density of moist air [kg/m3] as a mixture of ideal gases.
 

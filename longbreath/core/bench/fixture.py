@@ -6,8 +6,6 @@ from dataclasses import dataclass
 
 from longbreath.core.basis import units
 
-DIRECTIONS = {"intake": "into the cylinder", "exhaust": "out of the cylinder"}
-
 
 @dataclass(frozen=True)
 class BenchFixture:

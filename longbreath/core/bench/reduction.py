@@ -20,10 +20,6 @@ OFF_PRESSURE = 0.01
 """A reading this far (as a share) from the test pressure is marked as referred. Common practice."""
 
 
-LEAK_LIMIT = 0.02
-"""A leak above this share of the smallest range in use is refused at set-up unless the bench says otherwise."""
-
-
 SOURCE = "Common practice (range × percentage); referral by Bernoulli, Q ∝ √Δp, first principles."
 
 

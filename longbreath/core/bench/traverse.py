@@ -99,11 +99,6 @@ def face_of(shape: str, sizes: Mapping[str, float | None], traced: Sequence[tupl
     return makers[shape](*values)
 
 
-def face_area(outline: Outline) -> float:
-    """Area inside an outline [m2]."""
-    return float(Polygon(outline).area)
-
-
 def grid(outline: Outline, columns: int, rows: int) -> tuple[tuple[float, float], ...]:
     """Middles [m] of a grid's cells that lie in the face, from top left, line by line. Raises InputError for too many."""
     if not 1 <= columns <= 15 or not 1 <= rows <= 15:

@@ -290,12 +290,6 @@ def place_figure(comparison: Comparison) -> Figure:
     return Figure("peak_place", "place of peak power", found.value, "speed", working, found.half_width, signed=True)
 
 
-def influential(weighing: Weighing) -> tuple[tuple[str, str], ...]:
-    """Band by band, the sentence on a pull that stands out of the others."""
-    pairs = ((item, weighing.influences[item.name]) for item in weighing.bands)
-    return tuple((item.name, found.sentence(item.effect)) for item, found in pairs if found.matters(item.effect))
-
-
 def return_figure(comparison: Comparison) -> Figure | None:
     """Last less first pulls of what was pulled first, over the whole curve [N m], with working; None without a return."""
     back = comparison.return_to_first()

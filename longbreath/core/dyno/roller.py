@@ -6,11 +6,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import nnls
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError, positive
-from longbreath.core.dyno.pulls import MINIMUM_ROWS, Array
+from longbreath.core.dyno.pulls import Array
 
 FIRST_PRINCIPLES = "First principles: torque is inertia times angular acceleration."
 SMOOTHINGS = (0.1, 0.2, 0.4, 0.8)
@@ -53,25 +52,6 @@ def acceleration(time: Array, speed: Array, width: float) -> Array:
     with np.errstate(divide="ignore", invalid="ignore"):
         slope = (n * tv - t * v) / bend
     return np.where(n >= 3, slope, np.nan)
-
-
-def fit_losses(time: Array, speed: Array, inertia: float, width: float = 1.0) -> tuple[float, float, float]:
-    """Losses a, b, c of a coast-down [N m over rad/s]: inertia × deceleration, fitted by a + b·ω + c·ω² with none below nought.
-
-    Raises InputError where speed does not fall, or for fewer than ten points. Source: first principles.
-    """
-    positive(inertia=inertia)
-    if time.size < MINIMUM_ROWS:
-        raise InputError("A coast-down needs at least ten points.", "file")
-    slope = acceleration(time, speed, width)
-    good = np.isfinite(slope)
-    torque = -inertia * slope[good]
-    if good.sum() < MINIMUM_ROWS or np.median(torque) <= 0:
-        raise InputError("Speed does not fall: this is no coast-down.", "file")
-    scale = float(np.max(np.abs(speed)))
-    share = speed[good] / scale
-    found, _ = nnls(np.column_stack([np.ones_like(share), share, share**2]), torque)
-    return float(found[0]), float(found[1] / scale), float(found[2] / scale**2)
 
 
 def torque_of_force(force: float, radius: float, roller_speed: float, engine_speed: float) -> float:

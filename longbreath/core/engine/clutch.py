@@ -36,11 +36,6 @@ class Clutch:
         """Speed [rad/s] at which the shoes touch the drum: √(F/(m·r))."""
         return sqrt(self.spring / (self.mass * self.radius))
 
-    def capacity(self, speed: float) -> float:
-        """Torque [N m] it carries at `speed` [rad/s]: n·μ·R·(m·r·ω² − F); nought below engagement."""
-        press = self.mass * self.radius * speed**2 - self.spring
-        return max(0.0, self.shoes * self.friction * self.drum * press)
-
     def speed_for(self, torque: float) -> float:
         """Speed [rad/s] at which it carries a torque [N m]."""
         return sqrt((self.spring + torque / (self.shoes * self.friction * self.drum)) / (self.mass * self.radius))

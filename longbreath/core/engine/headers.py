@@ -15,8 +15,6 @@ RULE_SOUND = 850.0 * _FOOT
 """Speed [m/s] that stands for the wave in the 850 rule."""
 RULE_PORT = 3.0 * _INCH
 """Length [m] that the 850 rule takes for the port."""
-PRIMARY_VELOCITY = 74.7
-"""Mean gas velocity [m/s] over the exhaust stroke that the 88,200 rule stands for."""
 MERGE_SHARE = 0.93
 """Share of the joined area's diameter that a merged pipe gets (from memory)."""
 FROM_MEMORY = "Rule from memory."

@@ -22,8 +22,6 @@ HORN = 1.5
 """Exponent of the diffuser's horn: 1.25 broad to 2 peaky (after Blair, from memory)."""
 STINGER_LENGTH = 12.0
 """Stinger length over its bore (after Jennings, from memory)."""
-WAVE = 518.16
-"""Mean speed of the wave in a warm pipe [m/s]: 1,700 ft/s (after Jennings, from memory)."""
 SOURCE = "After Jennings and Blair, from memory; the round trip is first principles."
 
 

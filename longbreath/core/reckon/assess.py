@@ -11,7 +11,6 @@ from longbreath.core.basis.working import Figure
 from longbreath.core.reckon.candidates import FAMILIES, Candidate, Limits, Setting
 from longbreath.core.reckon.checks import Check, limit
 from longbreath.core.reckon.measures import area_of, disc, loss, tuned, turbo, velocity
-from longbreath.core.reckon.rests import Known
 
 GO, NO_GO, OPEN = "go", "no-go", "open"
 DECK_MISS = 0.0005
@@ -173,8 +172,3 @@ _ANYWAY: dict[str, Callable[[Candidate], bool]] = {"area": lambda c: area_of(c) 
 
 def _is_known(candidate: Candidate, key: str) -> bool:
     return key in candidate.values or (key in _ANYWAY and _ANYWAY[key](candidate))
-
-
-def known_cells(candidate: Candidate) -> dict[str, Known]:
-    """What is known of it, column by column, for those of its family."""
-    return {c.key: candidate.values[c.key] for c in FAMILIES[candidate.family] if c.key in candidate.values}

@@ -70,11 +70,6 @@ class PortRung:
         return found.value if found is not None and isinstance(found.value, float) else None
 
     @property
-    def weakest_grade(self) -> str:
-        """The worst grade among its values; empty for none."""
-        return max((v.grade for v in self.values.values()), key=lambda g: RANK[g], default="")
-
-    @property
     def backs_a_claim(self) -> bool:
         """Whether its power comes from an own test: nothing else can back a claim."""
         power = self.values.get("power")

@@ -16,10 +16,6 @@ from longbreath.core.dyno.compare import GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN
 from longbreath.core.dyno.components import best_fit
 
 Array = npt.NDArray[np.float64]
-LITRE_PER_100_KM = 1e-3 / 1e5
-"""One litre in a hundred kilometres [m³/m]."""
-US_GALLON, IMPERIAL_GALLON, MILE = 3.785411784e-3, 4.54609e-3, 1609.344
-"""[m³], [m³], [m]. Source: definitions."""
 CO2 = {"petrol": 2360.0, "diesel": 2640.0}
 """CO₂ from a cubic metre of fuel [kg/m³]: density × carbon share × 44/12, at 745 kg/m³ and 86.4 % (petrol), 835 and 86.2 % (diesel).
 First principles with assumed density and carbon, commonly quoted 2.3 and 2.6 kg/l."""
@@ -230,11 +226,6 @@ def worth(trial: Trial, distance: float, price: float | None, fuel: str) -> Wort
     per = CO2.get(fuel, CO2["petrol"])
     money = None if price is None else (saved[0] * price, saved[1] * price, saved[2] * price)
     return Worth(saved, money, (saved[0] * per, saved[1] * per, saved[2] * per))
-
-
-def miles_per_gallon(consumption: float, imperial: bool = False) -> float:
-    """Miles per US (or imperial) gallon from [m³/m]."""
-    return (IMPERIAL_GALLON if imperial else US_GALLON) / MILE / consumption
 
 
 def averaged(runs: Sequence[Run]) -> tuple[float, float]:

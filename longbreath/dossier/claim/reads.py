@@ -32,12 +32,6 @@ def of_application(db: Session, application_id: int) -> list[Claim]:
     return list(db.scalars(select(Claim).where(Claim.application_id == application_id).order_by(Claim.id.desc())))
 
 
-def by_slug(db: Session, slug: str) -> Claim | None:
-    """The claim at a public address, if a sheet of it was ever published."""
-    claim = db.scalar(select(Claim).where(Claim.slug == slug))
-    return claim if claim is not None and claim.sheet is not None else None
-
-
 def composition_of(claim: Claim) -> Composition:
     """What the writer of a claim chose."""
     return Composition(tuple(Line(**line) for line in claim.lines), claim.joined)

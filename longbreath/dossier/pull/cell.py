@@ -18,7 +18,7 @@ from longbreath.dossier.plan.filling import valid_pulls
 from longbreath.dossier.pull import naming
 from longbreath.dossier.pull.live import run_of
 from longbreath.dossier.pull.sessions import stop_of, verdict_of
-from longbreath.store.models import CellRun, DynoSession, Owed
+from longbreath.store.models import CellRun, DynoSession
 from longbreath.store.models.cell import JUDGING
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -160,11 +160,3 @@ def fit(work: UnitOfWork, run: CellRun, letter: str) -> None:
     run.fitted, run.armed_place, run.armed_label = letter, None, ""
     run.turn += 1
     work.flush()
-
-
-def owed_before(db: Session, session: DynoSession) -> list[Owed]:
-    """What is owed for the session's application and blocks the dyno day."""
-    query = select(Owed).where(
-        Owed.application_id == session.application_id, Owed.closed_at.is_(None), Owed.blocks == "the dyno day"
-    )
-    return list(db.scalars(query.order_by(Owed.id).limit(6)))

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.typed import Row, check_rows, check_typed, torque_of
+from longbreath.core.dyno.typed import Row, check_rows, check_typed
 from longbreath.dossier.pull.rules import facts, rules_of
 from longbreath.store.models import Application, DynoSession, TypedPull
 from longbreath.store.unit_of_work import UnitOfWork
@@ -97,11 +97,6 @@ def typed_of(db: Session, session: DynoSession) -> list[TypedPull]:
     """The typed pulls of a session that hold: without those that were corrected."""
     replaced = {typed.replaces_id for typed in session.typed}
     return [typed for typed in session.typed if typed.id not in replaced]
-
-
-def typed_rows(typed: TypedPull) -> list[tuple[float, float]]:
-    """Speed [rad/s] and torque [N m] of each line, in order of speed."""
-    return sorted((row[0], torque_of((row[0], row[1], row[2]))) for row in typed.rows)
 
 
 def as_text(typed: TypedPull, system: str) -> str:

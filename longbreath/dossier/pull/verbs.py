@@ -159,12 +159,6 @@ class NewPull:
     told: dict[str, Any] = field(default_factory=dict)
 
 
-def whole_of(work: UnitOfWork, file: RawFile, mapping: formats_mapping.Mapping) -> Source:
-    """The first table of a file, all of it. Raises InputError (field "file") if it cannot be read."""
-    found = _log(work, file)
-    return Source(file, Part(0, 0, found.tables[0].rows - 1), mapping)
-
-
 def _log(work: UnitOfWork, file: RawFile) -> Log:
     return logs.known(work, file) or logs.read(work, file)
 

@@ -114,11 +114,6 @@ def _velocity(records: Records) -> Known:
     return _usual(assumptions.RUNNER_VELOCITY, "70 to 90 m/s are in use")
 
 
-def _weakest(*parts: Known) -> str:
-    order = [CHOSEN, MEASURED, NOMINAL, ESTIMATED]
-    return max((p.rests for p in parts), key=order.index)
-
-
 def _air_flow(records: Records) -> Known:
     speed, filling = _target_speed(records), _usual(records.assumed.filling)
     flow = demand.air_demand(records.engine, speed.number, filling.number).value

@@ -16,7 +16,6 @@ DRAFTED, CHANGED, SUBMITTED, RETURNED = "drafted", "changed", "submitted", "retu
 PUBLISHED, WITHDRAWN, SUPERSEDED = "published", "withdrawn", "superseded"
 QUESTIONED, RESTORED = "questioned", "restored"
 """What it rests on changed, and is as it was again: written by Long Breath itself the moment it sees it."""
-ACTS = (DRAFTED, CHANGED, SUBMITTED, RETURNED, PUBLISHED, QUESTIONED, RESTORED, WITHDRAWN, SUPERSEDED)
 WRITING = (DRAFTED, CHANGED, SUBMITTED)
 """Acts that make somebody a writer of the claim, who cannot approve it. The database holds it as well."""
 STATES = {DRAFTED: "draft", CHANGED: "draft", RETURNED: "draft", QUESTIONED: PUBLISHED, RESTORED: PUBLISHED}

@@ -30,5 +30,4 @@ def test_a_ladder_counts_from_its_first_rung_and_says_what_it_rests_on() -> None
     assert found["price-1"].value == pytest.approx(690 / 32)
     assert found["gain-1"].working.notes == ()
     assert "cannot back a claim" in found["gain-2"].working.notes[0]
-    assert rung("x", 1.0, 1.0, "hearsay").weakest_grade == "hearsay"
     assert port_ladder.gains([]) == {}

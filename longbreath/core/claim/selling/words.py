@@ -160,7 +160,6 @@ ABOUT = {
 }
 """Words by what they speak of."""
 AT_CRANK = ("crank", "flywheel", "at the engine", "engine dyno")
-AT_WHEEL = ("wheel", "wheels", "rwhp", "whp")
 CONDITIONAL = (
     "may",
     "might",
@@ -175,7 +174,6 @@ CONDITIONAL = (
     "simulated",
     "predicted",
 )
-QUESTION = ("ask", "contact", "call us", "how much")
 UNIT_WORDS = {
     "hp": "power hp",
     "bhp": "power hp",

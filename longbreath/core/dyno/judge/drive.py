@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from scipy.ndimage import median
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.dyno.channels import ROLLER, TIME
@@ -28,11 +29,11 @@ def check_ratio(sweep: Sweep, rules: PullRules) -> Check:
     speed, ratio = sweep.speed[good], sweep.speed[good] / roller[good]
     edges = np.arange(speed.min(), speed.max() + 250.0 * RPM, 250.0 * RPM)
     bins = np.digitize(speed, edges)
-    full = [bins == b for b in np.unique(bins) if (bins == b).sum() >= 3]
-    middles = [(float(np.median(speed[rows])), float(np.median(ratio[rows]))) for rows in full]
-    if len(middles) < 3:
+    inside, rows = np.unique(bins, return_counts=True)
+    full = inside[rows >= 3]
+    if full.size < 3:
         return Check("ratio", name, None, "Too few rows with both speeds.")
-    at, ratios = np.array(middles).T
+    at, ratios = (np.asarray(median(values, bins, full)) for values in (speed, ratio))
     usual = float(np.median(ratios))
     off = ratios / usual - 1.0
     worst = int(np.argmax(np.abs(off)))

@@ -11,7 +11,6 @@ from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
 from longbreath.web.forms import BaseForm, CountField, QuantityField, options, traced_points
 
-HOUR = 3600.0
 SHAPES = (("round", "round"), ("rounded_rectangle", "rounded rectangle"), ("outline", "traced outline"))
 
 
