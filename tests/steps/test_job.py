@@ -236,6 +236,9 @@ def test_an_approval_after_a_pull_was_judged_shows_the_gates_that_fail_by_now(
     page = read(answer)
     assert page.select_one("h1").text == "Waiting for a second person: torque and power"
     assert page.select(".gates .is-failed")
+    assert "A gate fails by now" in page.text
+    assert page.select_one("input[name=read]") is None  # nothing to press that would be refused
+    assert page.select_one(f"form[action$='/claim/{claim.id}/return']") is not None
     db.expire_all()
     assert claim.state == "submitted"
 
