@@ -248,8 +248,8 @@ FAULTS = [
     Fault(
         "a session that is added makes a claim stale",
         "dossier/claim/rests.py",
-        "made = made_of(db, {c.id: (c.application_id, c.session_ids) for c in on_pulls})",
-        "made = made_of(db, {c.id: (c.application_id, range(99)) for c in on_pulls})",
+        "(c.application_id, c.session_ids) for c in on_pulls}",
+        "(c.application_id, range(99)) for c in on_pulls}",
         "tests/steps/test_job.py",
     ),
     Fault(
@@ -328,7 +328,7 @@ FAULTS = [
     Fault(
         "a file may take any time",
         "formats/opener.py",
-        "    signal.setitimer(signal.ITIMER_REAL, seconds)\n",
+        "        signal.setitimer(timer, limit)\n",
         "",
         "tests/formats/test_hostile.py::test_a_held_process_cannot_take_memory_time_or_disk",
     ),
@@ -412,8 +412,8 @@ FAULTS = [
     Fault(
         "a clutch that carries its spring",
         "core/engine/clutch.py",
-        "speed**2 - self.spring",
-        "speed**2 + self.spring",
+        "sqrt((self.spring + torque",
+        "sqrt((torque",
         "tests/core/engine",
     ),
     Fault(
@@ -893,8 +893,8 @@ FAULTS = [
     Fault(
         "a bundle that says another sentence passes",
         "proof/verify.py",
-        'Check("statement", OK if same else WRONG',
-        'Check("statement", OK',
+        "    if told != list(found.sentences):",
+        "    if False:",
         "tests/dossier/test_bundle.py",
     ),
     Fault(

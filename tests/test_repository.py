@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import importlib
 import json
 import re
 import subprocess
@@ -107,3 +108,15 @@ def test_templates_are_of_a_readable_width() -> None:
         if len(line) > 135
     }
     assert wide == {}
+
+
+def test_every_deliberate_fault_has_its_place_and_its_tests(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.syspath_prepend(str(ROOT / "bench"))
+    faults = importlib.import_module("faults").FAULTS
+    assert faults
+    for fault in faults:
+        assert fault.right in (ROOT / "longbreath" / fault.file).read_text(), fault.words
+        for named in fault.tests.split():
+            path, _, name = named.partition("::")
+            assert (ROOT / path).exists(), fault.words
+            assert not name or f"def {name}(" in (ROOT / path).read_text(), fault.words
