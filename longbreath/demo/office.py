@@ -9,16 +9,18 @@ from pathlib import Path
 from sqlalchemy import select
 
 from longbreath.core.reckon.forecast import AIRFLOW, POWER, TORQUE, Drawn, drawn_by_hand
+from longbreath.core.weigh.trial_kinds import KINDS
 from longbreath.demo.book import Book
 from longbreath.dossier.claim import bundle
-from longbreath.dossier.claim.backing.register import WAYS, backing
+from longbreath.dossier.claim.backing import backing
+from longbreath.dossier.claim.choices import CHOICES
 from longbreath.dossier.claim.reads import draft_of
 from longbreath.dossier.claim.reviews import sealer
 from longbreath.dossier.claim.sheet import content, digest
 from longbreath.dossier.claim.verbs import approve_claim, draft_claim, submit_claim
 from longbreath.dossier.conditions import bands_of
-from longbreath.dossier.evidence.builds import LineCard
 from longbreath.dossier.evidence.gather import gather
+from longbreath.dossier.evidence.reasons import LineCard
 from longbreath.dossier.evidence.verdict import keep_ledger
 from longbreath.dossier.programme import raised, register
 from longbreath.dossier.reckon import answers, predictions
@@ -65,7 +67,7 @@ def answer(work: UnitOfWork, application: Application, question: str, note: str,
 
 def trial(work: UnitOfWork, application: Application, table: Path, card: trials.TrialCard) -> Trial:
     """A trial, its rows as they are pasted from a sheet."""
-    rows = trials.read_rows(trials.KINDS[card.kind], table.read_text("utf-8"), "metric")
+    rows = trials.read_rows(KINDS[card.kind], table.read_text("utf-8"), "metric")
     return trials.save_trial(work, application, replace(card, rows=rows))
 
 
@@ -79,7 +81,7 @@ def ledger(book: Book, application: Application, session: DynoSession, lines: di
 
 def draft(work: UnitOfWork, application: Application, kind: str, place: int = 0) -> Claim:
     """Draft a claim of a kind on what may back it; `place` counts from the newest."""
-    choice = WAYS[kind].choices(work, application)[place]
+    choice = CHOICES[kind](work, application)[place]
     return draft_claim(work, backing(work, application, kind, choice.session_ids, choice.sources))
 
 

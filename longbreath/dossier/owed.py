@@ -14,18 +14,16 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis.sentence import counted
 from longbreath.core.path.needs import Need, need_of
 from longbreath.core.plan.designs import ALTERNATION, LADDER
-from longbreath.dossier.claim.rests import Watched, changed
-from longbreath.dossier.evidence.keys import keys_of
+from longbreath.dossier.claim.changed import changed
+from longbreath.dossier.evidence.verdict import keys_of
 from longbreath.dossier.pull.sessions import NEWEST_FIRST
 from longbreath.dossier.remembered import Remembered
-from longbreath.store.base import now
 from longbreath.store.models import (
     Application,
     BenchSession,
     CardPair,
     Claim,
     ClaimAct,
-    ClaimSheet,
     DynoSession,
     Element,
     Prediction,
@@ -107,10 +105,11 @@ def _summaries(db: Session, ids: Sequence[int]) -> dict[int, Summary]:
     acts: dict[int, list[str]] = {}
     for row in rows:
         acts.setdefault(row.application_id, []).append(str(row.act))
-    sheets = [Watched(*row[: len(Watched._fields)]) for row in rows if STATES.get(row.act, row.act) == PUBLISHED]
-    present = keys_of(db, {i: (i, verdict.session_ids) for i, verdict in verdicts.items()})
-    numbers = changed(db, sheets, now().date())
-    stale = {sheet.application_id for sheet in sheets if sheet.id in numbers}
+    out = [row.id for row in rows if STATES.get(row.act, row.act) == PUBLISHED]
+    published = list(db.scalars(select(Claim).where(Claim.id.in_(out)))) if out else []
+    changes = changed(db, published)
+    stale = {claim.application_id for claim in published if claim.id in changes and changes[claim.id].causes}
+    present = keys_of(db, verdicts.values())
     return {
         i: Summary(
             (
@@ -186,21 +185,10 @@ def _count_planned(db: Session, ids: Sequence[int], counts: dict[int, _Counts]) 
 
 
 def _newest_acts(db: Session, ids: Sequence[int]) -> Sequence[Any]:
-    """Each claim with the newest thing done with it, and its sheet's shape and key (None without one), oldest claim first."""
+    """Each claim with the newest thing done with it, oldest claim first."""
     query = (
-        select(
-            Claim.id,
-            Claim.application_id,
-            Claim.kind,
-            Claim.session_ids,
-            Claim.sources,
-            ClaimSheet.shape,
-            ClaimSheet.evidence_key,
-            ClaimSheet.rests_on,
-            ClaimAct.act,
-        )
+        select(Claim.id, Claim.application_id, ClaimAct.act)
         .join(ClaimAct, ClaimAct.claim_id == Claim.id)
-        .outerjoin(ClaimSheet, ClaimSheet.claim_id == Claim.id)
         .where(Claim.application_id.in_(ids))
         .ext(distinct_on(Claim.id))
         .order_by(Claim.id, ClaimAct.number.desc())

@@ -11,11 +11,13 @@ import numpy as np
 import numpy.typing as npt
 
 from longbreath.core.basis.errors import InputError
+from longbreath.core.case import seen
 from longbreath.core.dyno.channels import CHANNELS, base_of
 from longbreath.formats import log, pull_read
 from longbreath.formats import mapping as mapped
 from longbreath.formats.log import Part
-from longbreath.proof.case import PullCase, SessionCase, Stretch
+from longbreath.proof.case import raw_path
+from longbreath.proof.pack import sha256
 
 Array = npt.NDArray[np.float64]
 SAME = 1e-9
@@ -55,28 +57,28 @@ def from_csv(data: bytes, path: str) -> dict[str, Array]:
     return {name: values[:, k] for k, name in enumerate(rows[0])}
 
 
-def from_raw(pull: PullCase, session: SessionCase, files: Mapping[str, bytes]) -> dict[str, Array]:
+def from_raw(session: seen.Session, pull: seen.Pull, files: Mapping[str, bytes]) -> dict[str, Array]:
     """The channels of a pull, read again from its raw files. Raises InputError where they cannot be read that way."""
-    if pull.source is None:
-        raise InputError(f"The raw file of {pull.row} is not in the bundle.", "file")
-    read = _stretch(pull.source, files)
-    if pull.logger is not None:
-        read, _ = pull_read.joined(read, _stretch(pull.logger, files))
-    rollers = Rollers(session.roller_inertia, session.roller_radius)
+    reads = [_stretch(file, files) for file in pull.files]
+    read = pull_read.joined(reads[0], reads[1])[0] if len(reads) > 1 else reads[0]
+    rollers = Rollers(session.dyno.roller_inertia, session.dyno.roller_radius)
     return pull_read.with_torque(read, rollers, pull.smoothing).channels
 
 
-def _stretch(stretch: Stretch, files: Mapping[str, bytes]) -> pull_read.Read:
-    data = files.get(stretch.path)
+def _stretch(file: seen.FileRead, files: Mapping[str, bytes]) -> pull_read.Read:
+    path = raw_path(file)
+    data = files.get(path)
     if data is None:
-        raise InputError(f"{stretch.path} is not in the bundle.", "file")
-    facts, block = log.read_log(data, stretch.filename)
+        raise InputError(f"{path} is not in the bundle.", "file")
+    if sha256(data) != file.sha256:
+        raise InputError(f"{path} is not the file that the case names.", "file")
+    facts, block = log.read_log(data, file.filename)
     found = log.log_of(facts, block)
-    part = Part(**stretch.part) if stretch.part else Part(0, 0, found.tables[0].rows - 1)
+    part = Part(**file.part) if file.part else Part(0, 0, found.tables[0].rows - 1)
     if not 0 <= part.table < len(found.tables):
-        raise InputError(f"{stretch.path} has no table {part.table}.", "file")
-    (table,) = log.read_parts(data, stretch.filename, found.tables, [part])
-    return pull_read.columns_of(table, mapped.from_json(stretch.columns))
+        raise InputError(f"{path} has no table {part.table}.", "file")
+    (table,) = log.read_parts(data, file.filename, found.tables, [part])
+    return pull_read.columns_of(table, mapped.from_json(dict(file.columns)))
 
 
 def differing(a: Mapping[str, Array], b: Mapping[str, Array]) -> list[str]:

@@ -11,9 +11,13 @@ from typing import Any
 import numpy as np
 
 from longbreath.core.basis.constants import RPM
+from longbreath.core.case.bench import Flow
+from longbreath.core.case.case import Case, plain
+from longbreath.core.case.seen import Test
+from longbreath.core.case.trial import Trial
 from longbreath.core.dyno.compare import Comparison
 from longbreath.core.weigh import rows as trial_rows
-from longbreath.proof.case import Case, FlowCase, PullsCase, TrialCase, case_to_data, to_json
+from longbreath.proof.case import to_json
 from longbreath.proof.pack import sha256
 from longbreath.proof.recompute import Again
 from longbreath.proof.verify import CASE, PACKAGE, SHEET
@@ -36,22 +40,21 @@ def table(header: Sequence[str], rows: Iterable[Sequence[Any]]) -> bytes:
 
 def headline_of(sheet: Mapping[str, Any], found: Again, case: Case) -> dict[str, Any]:
     """The figure that the script makes again: of which table, band and unit, and what the claim says of it."""
-    if isinstance(case, PullsCase) and found.comparison is not None:
-        return _headline_of_pulls(found, case)
+    if isinstance(case.seen, Test) and found.comparison is not None:
+        return _headline_of_pulls(found.comparison, case.seen)
     fact = found.said[0][0] if found.said else None
     shared = {"value_si": fact.value, "half_width_si": fact.half_width, "fact": fact.key} if fact is not None else {}
-    if isinstance(case, FlowCase) and fact is not None:
+    if isinstance(case.seen, Flow) and fact is not None:
         return {"of": "airflow", "lift_mm": round(fact.low * 1000, 4), **shared}
-    if isinstance(case, TrialCase) and fact is not None:
+    if isinstance(case.seen, Trial) and fact is not None:
         return {"of": case.kind, "place": fact.name, **shared}
     return {"of": case.kind, **shared}
 
 
-def _headline_of_pulls(found: Again, case: PullsCase) -> dict[str, Any]:
-    assert found.comparison is not None
-    comparison, design = found.comparison, found.comparison.design
+def _headline_of_pulls(comparison: Comparison, test: Test) -> dict[str, Any]:
+    design = comparison.design
     band = max(
-        (b for b in case.bands if comparison.inside(b.low, b.high).any()),
+        (b for b in test.bands if comparison.inside(b.low, b.high).any()),
         key=lambda b: abs(comparison.band_effect(b.low, b.high).value),
     )
     observed = comparison.band_effect(band.low, band.high).value
@@ -69,12 +72,12 @@ def _headline_of_pulls(found: Again, case: PullsCase) -> dict[str, Any]:
 
 def tables_of(case: Case, found: Again) -> dict[str, bytes]:
     """The tables that the script reads."""
-    if isinstance(case, PullsCase) and found.comparison is not None:
+    if isinstance(case.seen, Test) and found.comparison is not None:
         return _tables_of_pulls(found.comparison)
-    if isinstance(case, FlowCase):
-        return {"data/readings.csv": _readings(case)}
-    if isinstance(case, TrialCase):
-        return {"data/rows.csv": _rows(case)}
+    if isinstance(case.seen, Flow):
+        return {"data/readings.csv": _readings(case.seen)}
+    if isinstance(case.seen, Trial):
+        return {"data/rows.csv": _rows(case.seen)}
     return {}
 
 
@@ -96,15 +99,15 @@ def _tables_of_pulls(comparison: Comparison) -> dict[str, bytes]:
     return {"data/pulls.csv": pulls, "data/curves.csv": curves}
 
 
-def _readings(case: FlowCase) -> bytes:
-    rows = []
-    for item in case.lifts:
-        for label, side in (("A", item.a), ("B", item.b)):
-            for r in side:
+def _readings(flow: Flow) -> bytes:
+    rows, sides = [], [trace.by_lift() for trace in flow.pair]
+    for lift in sorted(set(sides[0]) & set(sides[1])):
+        for label, side in zip("AB", sides, strict=True):
+            for r in side[lift]:
                 rows.append(
                     (
                         label,
-                        (item.lift or 0.0) * 1000.0,
+                        lift * 1000.0,
                         r.pressure,
                         r.full_scale if r.full_scale is not None else "",
                         r.percent if r.percent is not None else "",
@@ -117,10 +120,10 @@ def _readings(case: FlowCase) -> bytes:
     )
 
 
-def _rows(case: TrialCase) -> bytes:
-    names = sorted({name for row in case.rows for name in row})
-    assert case.kind in trial_rows.BUILDERS
-    return table(names, [[row.get(name, "") for name in names] for row in case.rows])
+def _rows(trial: Trial) -> bytes:
+    names = sorted({name for row in trial.rows for name in row})
+    assert trial.kind in trial_rows.BUILDERS
+    return table(names, [[row.get(name, "") for name in names] for row in trial.rows])
 
 
 def workings(found: Again) -> bytes:
@@ -222,7 +225,7 @@ def whole(
     files = {
         **given,
         SHEET: to_json({**sheet, "script": headline_of(sheet, found, case)}),
-        CASE: to_json(case_to_data(case)),
+        CASE: to_json(plain(case)),
         "workings.txt": workings(found),
         SCRIPT: script(),
         **tables_of(case, found),

@@ -11,9 +11,11 @@ from typing import Any
 from longbreath.core.basis.errors import InputError, LongBreathError
 from longbreath.core.basis.sentence import counted
 from longbreath.core.basis.working import numbered
-from longbreath.core.claim.methods import version_of
+from longbreath.core.case.case import Case, digest_of
+from longbreath.core.case.changes import moves_beside
+from longbreath.core.claim.methods import grammar_version, version_of
 from longbreath.proof import pack
-from longbreath.proof.case import Case, Held, PullsCase, case_from_data
+from longbreath.proof.case import case_from_data, channels_path, raw_path, row_of, taken
 from longbreath.proof.channels import differing, from_csv, from_raw
 from longbreath.proof.recompute import Again, again
 
@@ -123,13 +125,38 @@ def _claimed(sheet: dict[str, Any], case: Case, files: Mapping[str, bytes]) -> t
     if sheet.get("kind") != case.kind:
         words = f"The claim is one of {sheet.get('kind')}, its case one of {case.kind}."
         return None, [Check("case", WRONG, words)]
-    checks = list(_raw(case, files)) if isinstance(case, PullsCase) else []
-    if sheet.get("method") != version_of(case.kind):
-        words = f"Published by method {sheet.get('method')}; this is {version_of(case.kind)}: figures may have moved."
-        checks.append(Check("method", NOTE, words))
+    checks = [_identity(sheet, case), *_raw(case, files), *_versions(case)]
     found = again(case, sheet, files)
-    checks += [*_facts(sheet, found), *_figures(sheet, found), _statement(sheet, found)]
+    checks += [*_facts(sheet, found), *_figures(sheet, found), _statement(sheet, found), _sheet(sheet, found)]
     return found, checks
+
+
+def _identity(sheet: Mapping[str, Any], case: Case) -> Check:
+    """Whether the case is the one that the sheet was published on."""
+    if sheet.get("evidence") != digest_of(case):
+        return Check("case", WRONG, "It is not the case that the sheet was published on.")
+    return Check("case", OK, "The one that the sheet was published on.")
+
+
+def _versions(case: Case) -> Iterator[Check]:
+    """Versions of method and grammar that are not held any more."""
+    for name, was, now in (
+        ("method", case.method, version_of(case.kind)),
+        ("grammar", case.grammar, grammar_version()),
+    ):
+        if was != now:
+            words = f"Published by {was}, which this version no longer holds: below stands what {now} says of the same evidence."
+            yield Check(name, NOTE, words)
+
+
+def _sheet(sheet: Mapping[str, Any], found: Again) -> Check:
+    """Conditions, gates and whatever else the sheet prints, against those made again."""
+    wrong = [
+        f"{move.what}: {move.was} on the sheet, {move.now} made again" for move in moves_beside(sheet, found.sheet)
+    ]
+    if wrong:
+        return Check("sheet", WRONG, "; ".join(wrong) + ".")
+    return Check("sheet", OK, "Its conditions and gates come out of the case.")
 
 
 def _statement(sheet: dict[str, Any], found: Again) -> Check:
@@ -143,18 +170,17 @@ def _statement(sheet: dict[str, Any], found: Again) -> Check:
     return Check("statement", OK, "Word for word.")
 
 
-def _raw(case: PullsCase, files: Mapping[str, bytes]) -> Iterator[Check]:
+def _raw(case: Case, files: Mapping[str, bytes]) -> Iterator[Check]:
     """The channels of every pull, read from the raw files again."""
-    tests = [case.test, *(line.test for line in case.ledger if line.test is not None)]
     wrong, read, kept = [], 0, 0
-    for test in tests:
-        for row, names in _tables(test, files):
-            if names is None:
-                kept += 1
-            elif names:
-                wrong.append(f"{row}: {', '.join(names)}")
-            else:
-                read += 1
+    for session, pull in taken(case):
+        path, row = channels_path(session, pull), row_of(session, pull)
+        if not any(raw_path(file) in files for file in pull.files):
+            kept += 1
+        elif names := differing(from_csv(files.get(path, b""), path), from_raw(session, pull, files)):
+            wrong.append(f"{row}: {', '.join(names)}")
+        else:
+            read += 1
     if wrong:
         yield Check("raw files", WRONG, f"They hold other figures than the tables: {'; '.join(wrong)}.")
     elif read:
@@ -163,17 +189,6 @@ def _raw(case: PullsCase, files: Mapping[str, bytes]) -> Iterator[Check]:
         yield Check(
             "raw files", NOTE, f"Of {counted(kept, 'pull')} the house gives the tables alone, with their files’ hashes."
         )
-
-
-def _tables(test: Held, files: Mapping[str, bytes]) -> Iterator[tuple[str, list[str] | None]]:
-    for pull in test.pulls:
-        if pull.source is None:
-            yield pull.row, None
-            continue
-        table = from_csv(files.get(pull.channels, b""), pull.channels)
-        if not 0 <= pull.session < len(test.sessions):
-            raise InputError(f"{pull.row} is of no session of the case.", "file")
-        yield pull.row, differing(table, from_raw(pull, test.sessions[pull.session], files))
 
 
 def _facts(sheet: dict[str, Any], found: Again) -> Iterator[Check]:

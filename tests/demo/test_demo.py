@@ -24,7 +24,7 @@ from longbreath.demo.cell import take_all
 from longbreath.demo.story import SHOP
 from longbreath.dossier import build as builds
 from longbreath.dossier.bench import curves, maps, porting
-from longbreath.dossier.bench.traces import by_lift, differs, main_pair, noise_of, pair_of, plate_state, sessions_of
+from longbreath.dossier.bench.traces import by_lift, differs, main_pair, noise_of, pair_of, plate_of, sessions_of
 from longbreath.dossier.claim import bundle
 from longbreath.dossier.claim.public import standing_word
 from longbreath.dossier.claim.reads import draft_of
@@ -228,8 +228,12 @@ def test_the_ledger_of_the_day_that_went_wrong_is_closed(loaded: Any) -> None:
     assert kinds["bonnet"] == "measured"
     assert kinds["fuel"] == "bounded"
     assert found.net.is_closed
-    assert found.stated.bands[1].effect.value > found.weighing.bands[1].effect.value  # the shut bonnet cost B something
-    assert not any(band.verdict == "gain" for band in found.stated.bands)  # what was pulled first was not pulled again
+    assert (
+        found.weighed.stated.bands[1].effect.value > found.weighing.bands[1].effect.value
+    )  # the shut bonnet cost B something
+    assert not any(
+        band.verdict == "gain" for band in found.weighed.stated.bands
+    )  # what was pulled first was not pulled again
 
 
 def test_the_vans_save_nothing_that_could_be_seen(loaded: Any) -> None:
@@ -352,7 +356,7 @@ def test_the_bench_repeats_as_its_own_repeats_say(loaded: Any) -> None:
     noise = noise_of(repeats)
     assert noise.freedom == 40
     assert noise.repeatability == pytest.approx(0.0012, rel=0.35)
-    assert not plate_state(repeats.bench, repeats.held_on).overdue
+    assert not plate_of(repeats.bench, repeats.held_on).overdue
 
 
 def test_the_elbow_is_caught_off_pressure_referred_and_taken_anew(loaded: Any) -> None:

@@ -68,17 +68,17 @@ def test_a_fixed_part_stays_up_after_it_was_read_and_its_repeats_are_averaged(
 
 def test_the_newest_plate_check_before_the_day_counts(db: UnitOfWork, shop: SimpleNamespace) -> None:
     day = shop.session.held_on
-    assert traces.plate_state(shop.bench, day) == traces.PlateState(None, None, False)
+    assert traces.plate_of(shop.bench, day) == traces.PlateState(None, None, False)
     assert traces.noise_of(shop.session).calibration is None
     check(db, shop, date(2026, 3, 1), 181.8)
     check(db, shop, date(2026, 5, 1), 179.1)
     check(db, shop, date(2026, 9, 1), 190.0)
     db.refresh(shop.bench, ["calibrations"])
-    state = traces.plate_state(shop.bench, day)
+    state = traces.plate_of(shop.bench, day)
     assert state.newest is not None
     assert (state.newest.held_on, state.overdue) == (date(2026, 5, 1), False)
     assert state.uncertainty == pytest.approx((0.004**2 + 0.005**2) ** 0.5)
-    assert traces.plate_state(shop.bench, date(2026, 7, 1)).overdue
+    assert traces.plate_of(shop.bench, date(2026, 7, 1)).overdue
     drifts = [row.drift for row in traces.plate_history(shop.bench)]
     assert drifts == [pytest.approx(0.06056, abs=1e-4), pytest.approx(-0.015), None]
 

@@ -18,11 +18,12 @@ from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.weigh.ledger import BOUNDED
 from longbreath.demo import office
 from longbreath.dossier.claim import bundle, house
+from longbreath.dossier.claim.changed import changed
 from longbreath.dossier.claim.keys import signing_key
 from longbreath.dossier.claim.reads import draft_of
 from longbreath.dossier.claim.reviews import sealer
-from longbreath.dossier.evidence.builds import LineCard
 from longbreath.dossier.evidence.gather import gather
+from longbreath.dossier.evidence.reasons import LineCard
 from longbreath.dossier.evidence.verdict import keep_ledger
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull.sessions import dyno_sessions
@@ -140,12 +141,22 @@ def test_a_forger_who_signs_anew_is_caught_by_the_figures(files: dict[str, bytes
     assert "raw files" in forged(files, table, lambda data: data.replace(b"1", b"3", 40))
     raw = next(path for path in files if path.startswith("raw/") and path.endswith(".csv"))
     assert forged(files, raw, lambda data: data.replace(b"1", b"3"))
-    assert forged(files, "case.json", in_json(lambda c: c["test"]["sessions"][0].__setitem__("temperature", 250.0)))
-    assert forged(files, "case.json", in_json(lambda c: c["test"]["pulls"].pop()))
-    assert forged(files, "case.json", in_json(lambda c: c["test"]["scatter"].__setitem__("fitting", 1.5)))
-    assert forged(files, "case.json", in_json(lambda c: c["test"].__setitem__("margin", 0.2)))
-    assert forged(files, "case.json", in_json(lambda c: c.__setitem__("kind", "airflow"))) == ["figures"]
-    assert forged(files, "case.json", in_json(lambda c: c["test"]["pulls"][0].__setitem__("session", 7))) == ["figures"]
+    for change in (
+        lambda c: first(c).__setitem__("temperature", 250.0),
+        lambda c: first(c)["pulls"].pop(),
+        lambda c: first(c)["dyno"]["scatter"].__setitem__("fitting", 1.5),
+        lambda c: first(c)["card"].__setitem__("no_matter", 0.02),
+    ):
+        assert {"case", "sheet"} <= set(forged(files, "case.json", in_json(change)))
+    assert forged(files, "case.json", in_json(lambda c: c.__setitem__("kind", "airflow"))) == ["case"]
+    assert forged(files, "case.json", in_json(lambda c: c.__setitem__("format", 1))) == ["figures"]
+    gate = in_json(lambda c: c["gates"][3].__setitem__("met", True) or c["conditions"][0].__setitem__(1, "another car"))
+    assert forged(files, "claim.json", gate) == ["sheet"]
+
+
+def first(case: Any) -> Any:
+    """The first session of a case."""
+    return case["seen"]["sessions"][0]
 
 
 def test_a_ledger_goes_out_with_the_claim_and_is_taken_off_again(
@@ -167,7 +178,8 @@ def test_where_the_house_says_so_tables_stand_for_raw_files(db: UnitOfWork, clai
     report = verify(pack.packed(files, PRIVATE), [PUBLIC])
     assert report.holds
     assert any(c.name == "raw files" and c.state == "note" for c in report.checks)
-    assert all(len(pull["sha256"][0]) == 64 for pull in json.loads(files["case.json"])["test"]["pulls"])
+    pulls = first(json.loads(files["case.json"]))["pulls"]
+    assert all(len(pull["files"][0]["sha256"]) == 64 for pull in pulls)
 
 
 def test_it_is_kept_once_and_lists_what_it_lets_out(db: UnitOfWork, claim: Claim) -> None:
@@ -185,9 +197,7 @@ def test_it_is_kept_once_and_lists_what_it_lets_out(db: UnitOfWork, claim: Claim
             assert path in paths
 
 
-def test_nothing_is_bundled_that_is_not_published_or_whose_evidence_moved(
-    db: UnitOfWork, pulled: SimpleNamespace
-) -> None:
+def test_a_bundle_is_of_the_evidence_a_sheet_was_published_on(db: UnitOfWork, pulled: SimpleNamespace) -> None:
     db.act_as(pulled.people["tester"], pulled.application.id)
     dyno_day.closed_course(db, pulled.application, "all of them")
     draft = office.draft(db, pulled.application, "torque")
@@ -196,8 +206,9 @@ def test_nothing_is_bundled_that_is_not_published_or_whose_evidence_moved(
     claim = published(db, pulled)
     pull = dyno_sessions(db, pulled.application.id)[0].full_pulls[0]
     pull_verbs.judge_pull(db, pulled.application, pull, False, "slip heard")
-    with pytest.raises(EvidenceError, match="does not verify"):
-        bundle.make(db, claim, ADDRESS, SEAL, quiet)
+    assert changed(db, [claim])[claim.id].causes == ("pulls",)
+    made = bundle.content(db, bundle.make(db, claim, ADDRESS, SEAL, quiet))
+    assert verify(made, [signing_key(db, SEAL)[0].public]).holds
 
 
 @pytest.mark.slow

@@ -11,10 +11,11 @@ import pytest
 from sqlalchemy import select
 
 from longbreath.core.basis.errors import EvidenceError, InputError
+from longbreath.core.case.case import digest_of
 from longbreath.dossier import health, library, owed
-from longbreath.dossier.evidence import builds as builds_of
+from longbreath.dossier.case.tests import test_of as seen_test
+from longbreath.dossier.evidence import reasons as builds_of
 from longbreath.dossier.evidence.gather import gather
-from longbreath.dossier.evidence.keys import keys_of
 from longbreath.dossier.evidence.verdict import renew, renew_changed
 from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import tuning
@@ -33,7 +34,7 @@ LATER = date(2026, 6, 1)
 def key(db: UnitOfWork, pulled: SimpleNamespace) -> str:
     db.flush()
     ids = [s.id for s in dyno_sessions(db, pulled.application.id)]
-    return keys_of(db, {0: (pulled.application.id, ids)})[0]
+    return digest_of(seen_test(db, pulled.application, ids))
 
 
 def states(db: UnitOfWork, pulled: SimpleNamespace) -> dict[str, str]:
@@ -51,6 +52,20 @@ def test_the_kept_verdict_is_that_of_the_evidence_and_goes_with_it(db: UnitOfWor
     assert db.scalars(select(Verdict)).first() is None
     with pytest.raises(EvidenceError, match="two valid pulls of A and two of B"):
         gather(db, pulled.application)
+
+
+def scatter(pulled: SimpleNamespace, session: Any, pull: float) -> DynoScatter:
+    known = {"pulls": 12, "sets": 4, "visits": 2}
+    return DynoScatter(
+        dyno_id=pulled.card.dyno_id,
+        from_day=session.held_on,
+        key="k",
+        pull=pull,
+        pull_df=20.0,
+        fitting_df=0.0,
+        day_df=0.0,
+        working=known,
+    )
 
 
 CHANGES: dict[str, Any] = {
@@ -73,18 +88,8 @@ CHANGES: dict[str, Any] = {
     ),
     "band end": lambda db, p, s: setattr(p.application.vehicle, "band_end", p.application.vehicle.band_end * 0.99),
     "scatter of sets": lambda db, p, s: setattr(p.card.dyno, "fitting_repeatability", 0.9),
-    "scatter on record": lambda db, p, s: db.add(
-        DynoScatter(
-            dyno_id=p.card.dyno_id,
-            from_day=s.held_on,
-            key="k",
-            pull=1.0,
-            pull_df=20.0,
-            fitting_df=0.0,
-            day_df=0.0,
-            working={},
-        )
-    ),
+    "scatter on record": lambda db, p, s: db.add(scatter(p, s, 1.0)),
+    "scatter of another": lambda db, p, s: db.add(scatter(p, s, 1.2)),
     "what people said of a pull": lambda db, p, s: put_conditions(db, s, {("A", "operator"): "somebody else"}),
     "a round of tuning": lambda db, p, s: tuning.record_round(db, s, tuning.RoundCard("A", "map", "two steps richer")),
     "a finding on the engine": lambda db, p, s: health.add_entry(
@@ -113,6 +118,8 @@ def test_a_newer_scatter_on_record_makes_another_key(db: UnitOfWork, pulled: Sim
     CHANGES["scatter on record"](db, pulled, session)
     before = key(db, pulled)
     CHANGES["scatter on record"](db, pulled, session)
+    assert key(db, pulled) == before, "it says the same"
+    CHANGES["scatter of another"](db, pulled, session)
     assert key(db, pulled) != before
 
 
@@ -137,7 +144,7 @@ def test_a_pull_that_a_person_counted_against_its_checks_is_named(db: UnitOfWork
     fine = session.pulls[0]
     for valid in (False, True):
         pull_verbs.judge_pull(db, pulled.application, fine, valid, "looked at again")
-    assert gather(db, pulled.application).overruled == [rich]
+    assert [p.place for p in gather(db, pulled.application).overruled] == [rich.sequence]
 
 
 def test_a_later_session_that_is_empty_or_too_short_takes_nothing_over(db: UnitOfWork, pulled: SimpleNamespace) -> None:
@@ -196,7 +203,7 @@ def test_a_card_with_pulls_stays_and_what_is_written_next_is_the_next_card(
     assert (pulled.card.also_changed, pulled.card.dyno.measured_at) == ("nothing", "wheel")
     assert empty.card_id == following.id  # nothing was recorded there yet
     ids = gather(db, pulled.application).session_ids
-    assert keys_of(db, {0: (pulled.application.id, ids)})[0] == before
+    assert digest_of(seen_test(db, pulled.application, ids)) == before
     again = cards.save_card(db, pulled.application, following, replace(draft, held="gear, oil"))
     assert again.id == following.id  # no pulls yet: it is only changed
     assert gather(db, pulled.application).setting.at == "wheel"
@@ -246,7 +253,7 @@ def test_bands_that_are_chosen_after_the_pulls_promise_less(db: UnitOfWork, pull
     library.change_vehicle(db, vehicle, factories.HERON)
     after = gather(db, pulled.application)
     assert after.late_bands
-    assert after.key == before.key
+    assert after.key != before.key
     for one, other in zip(before.weighing.bands, after.weighing.bands, strict=True):
         assert other.effect.value == one.effect.value
         critical = after.weighing.comparison.critical * one.effect.standard_error

@@ -18,11 +18,10 @@ from longbreath.demo.cell import take, take_all
 from longbreath.demo.days import work_day
 from longbreath.devices.made_engine import Day, day_log, pull
 from longbreath.dossier import blobs, health
-from longbreath.dossier.claim.backing.register import backing
+from longbreath.dossier.claim.backing import backing
 from longbreath.dossier.claim.reads import draft_of
 from longbreath.dossier.claim.verbs import draft_claim
 from longbreath.dossier.evidence.gather import gather
-from longbreath.dossier.evidence.keys import keys_of
 from longbreath.dossier.health import Carrier, HealthCard
 from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import conditions, correcting, logs, points, typed, verbs, waiting
@@ -138,7 +137,7 @@ def test_a_reading_anew_changes_the_evidence_and_a_persons_judgement_stands(
     assert not out.is_valid
     assert out.judgements[-1].reason == "the door stood open"
     assert abs(gather(db, application).weighing.bands[1].effect.value - effect) > 30.0
-    assert keys_of(db, {0: (application.id, [found.session.id])})[0] != key
+    assert gather(db, application, [found.session.id]).key != key
     assert effect > 0
 
 
@@ -285,7 +284,7 @@ def test_a_finding_puts_pulls_in_doubt_and_closes_the_claim(db: UnitOfWork, pull
     found = gather(db, application)
     assert found.key != key
     (doubt,) = found.doubts
-    assert "in doubt" in doubt.words
+    assert "in doubt" in doubt
     gates = draft_of(db, application, claim).gates
     assert "health" in [g.key for g in gates if not g.met]
     assert not may_publish(gates)

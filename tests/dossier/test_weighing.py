@@ -12,17 +12,19 @@ from sqlalchemy import select, text
 from sqlalchemy.exc import DBAPIError
 
 from longbreath.core.basis.errors import EvidenceError, InputError
+from longbreath.core.case.pulls import known_of
 from longbreath.core.claim.facts import PEAK
 from longbreath.core.weigh import ledger
 from longbreath.core.weigh.parity import Item
 from longbreath.core.weigh.ranking import Weights
+from longbreath.core.weigh.trial_kinds import KINDS
 from longbreath.demo import office
 from longbreath.demo.cell import take_all
 from longbreath.devices.made_engine import Engine, pull
 from longbreath.dossier import library
-from longbreath.dossier.claim.rests import changed, watched
-from longbreath.dossier.evidence.builds import LineCard
+from longbreath.dossier.claim.changed import changed
 from longbreath.dossier.evidence.gather import Evidence, gather
+from longbreath.dossier.evidence.reasons import LineCard
 from longbreath.dossier.evidence.verdict import keep_ledger
 from longbreath.dossier.plan import variants
 from longbreath.dossier.pull import verbs as pull_verbs
@@ -31,7 +33,7 @@ from longbreath.dossier.weigh import boosted, kits, numbers, trials
 from longbreath.dossier.weigh import several as many
 from longbreath.dossier.weigh.kits import KitCard
 from longbreath.dossier.weigh.ledger import choices_of, stacked
-from longbreath.dossier.weigh.trials import KINDS, TrialCard, read_rows, weigh_trial
+from longbreath.dossier.weigh.trials import TrialCard, read_rows, weigh_trial
 from longbreath.store.models import DynoSession, KitSheet, Pull, Trial, UseWeights, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
@@ -75,11 +77,11 @@ def test_what_nobody_knows_makes_a_package_and_a_bound_makes_the_parts_own(
     assert before.net is not None
     assert before.net.unknown == ("Bonnet, fan, air feed",)
     assert before.setting.package == ("Bonnet, fan, air feed",)
-    assert before.stated is before.weighing
+    assert before.weighed.stated is before.weighing
     after = say(db, pulled, bonnet=LineCard("open for B", "bounded", 0.0, 0.005))
     assert after.setting.package == ()
-    assert after.is_net
-    observed, stated = before.weighing.bands[1].effect, after.stated.bands[1].effect
+    assert after.weighed.is_net
+    observed, stated = before.weighing.bands[1].effect, after.weighed.stated.bands[1].effect
     assert stated.half_width > observed.half_width
     assert stated.value < observed.value
     assert all(fact.scope != PEAK for fact in after.facts)
@@ -101,7 +103,7 @@ def test_a_change_measured_alone_is_taken_off_and_its_pulls_are_evidence(
     keep_ledger(db, pulled.application, first.builds, {"bonnet": line})
     ids = [first.session.id]
     found = gather(db, pulled.application, ids)
-    assert found.stated.bands[1].effect.value == pytest.approx(observed - 1.95, abs=1.0)
+    assert found.weighed.stated.bands[1].effect.value == pytest.approx(observed - 1.95, abs=1.0)
     assert "measured alone" in _known(found)
     last = next(p for p in reversed(session.pulls) if p.label == "C")
     pull_verbs.judge_pull(db, pulled.application, last, False, "bonnet was ajar")
@@ -109,9 +111,7 @@ def test_a_change_measured_alone_is_taken_off_and_its_pulls_are_evidence(
 
 
 def _known(found: Evidence) -> str:
-    from longbreath.dossier.claim.backing.pulls import known_of
-
-    return known_of(found, found.builds.differing[0])
+    return known_of(found.weighed, found.builds.differing[0])
 
 
 @pytest.mark.parametrize(
@@ -200,11 +200,11 @@ def test_a_published_claim_goes_stale_when_its_ledger_moves(db: UnitOfWork, pull
     office.publish(db, pulled.application, pulled.people["approver"], "torque")
     from longbreath.store.models import Claim
 
-    sheets, today = watched(db.scalars(select(Claim))), date(2026, 6, 1)
-    assert not changed(db, sheets, today)
+    claims = list(db.scalars(select(Claim)))
+    assert not changed(db, claims)
     db.act_as(pulled.people["tester"], pulled.application.id)
     say(db, pulled, bonnet=LineCard("open for B, seen on the photo", "bounded", 0.0, 0.02))
-    assert changed(db, sheets, today) == {sheets[0].id: ("ledger",)}
+    assert changed(db, claims)[claims[0].id].causes == ("ledger",)
 
 
 def test_the_margin_is_that_of_the_card_and_part_of_the_key(db: UnitOfWork, shop: SimpleNamespace) -> None:

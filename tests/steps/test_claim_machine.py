@@ -25,11 +25,11 @@ from longbreath.core.claim.grammar import sentences
 from longbreath.dossier import library
 from longbreath.dossier import people as dossier_people
 from longbreath.dossier.claim import reads
-from longbreath.dossier.claim.backing.register import backing, backing_of
+from longbreath.dossier.claim.backing import backing, backing_of
 from longbreath.dossier.claim.sheet import content, digest
 from longbreath.dossier.claim.verbs import state_approval
-from longbreath.dossier.evidence.builds import builds_of, give_reasons
 from longbreath.dossier.evidence.gather import gather
+from longbreath.dossier.evidence.reasons import builds_of, give_reasons
 from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull.sessions import dyno_sessions

@@ -13,10 +13,10 @@ from flask.testing import FlaskClient
 from sqlalchemy import select
 
 from longbreath.dossier.claim import reads, verbs
-from longbreath.dossier.claim.backing.register import backing
+from longbreath.dossier.claim.backing import backing
+from longbreath.dossier.claim.changed import key_of_typed
 from longbreath.dossier.claim.sheet import content
 from longbreath.dossier.evidence.gather import gather
-from longbreath.dossier.evidence.keys import key_of_shape_1
 from longbreath.store.models import Claim, ClaimAct, ClaimSheet, Prediction, Pull, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import errors_of, press, read, send
@@ -336,7 +336,7 @@ def test_a_sheet_of_typed_words_is_readable_marked_and_watched(
     for number, act, who in ((2, "submitted", "tester"), (3, "published", "approver")):
         db.add(ClaimAct(claim_id=claim.id, number=number, act=act, by_id=pulled.people[who].id))
     old = ClaimSheet(claim_id=claim.id, shape=1, snapshot=kept, version_read=2, read="")
-    old.evidence_key, old.approved_by_id = key_of_shape_1(found.sessions), pulled.people["approver"].id
+    old.evidence_key, old.approved_by_id = key_of_typed(found.sessions), pulled.people["approver"].id
     db.add(old)
     db.commit()
     viewer = log_in("viewer")

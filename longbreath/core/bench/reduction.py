@@ -14,8 +14,10 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.propagate import budget_of
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.bench.meter import ISO, MeterReading, reynolds
-from longbreath.core.bench.repeats import spread_of
+from longbreath.core.bench.repeats import pooled_repeatability, spread_of
 
+OWN_REPEATS = 4
+"""From this many degrees of freedom a session's own repeats say how well the bench repeats, before its card."""
 OFF_PRESSURE = 0.01
 """A reading this far (as a share) from the test pressure is marked as referred. Common practice."""
 
@@ -33,6 +35,7 @@ __all__ = [
     "is_off_pressure",
     "leak_at",
     "mean_velocity",
+    "noise_of_repeats",
     "reduce_reading",
     "reduce_repeats",
     "refer",
@@ -58,6 +61,21 @@ class Noise:
     def coverage(self) -> float:
         """Coverage factor of the repeatability for 95 %: 2, or Student's t where it rests on few repeats."""
         return 2.0 if self.freedom == inf else float(stats.t.ppf(0.975, max(self.freedom, 1.0)))
+
+
+def noise_of_repeats(
+    groups: Sequence[Sequence[float]], calibration: float | None, on_card: float, source: str
+) -> Noise:
+    """How well a bench repeats and how sure its scale is: by its own repeats of a session where they are enough, else by its card.
+
+    groups: the repeated flows [m3/s] of each lift; calibration: expanded uncertainty of the scale; on_card: standard deviation that
+    stands on the card with its source [shares of the flow].
+    """
+    share, freedom = pooled_repeatability(groups)
+    if freedom >= OWN_REPEATS:
+        return Noise(share, float(freedom), calibration, f"Repeats within {share:.2%} (own repeats of the session).")
+    origin = f"Repeats within {on_card:.2%} ({source})." if on_card else ""
+    return Noise(on_card, inf, calibration, origin)
 
 
 @dataclass(frozen=True)

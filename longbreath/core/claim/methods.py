@@ -17,6 +17,15 @@ METHODS: dict[str, tuple[int, str]] = {
 """Version of each kind's method, and what changed by it."""
 
 
+GRAMMAR = (1, "the first version with a number")
+"""Version of the grammar that makes sentences of facts, and what changed by it."""
+
+
+def grammar_version() -> str:
+    """The version of the grammar, as cases and bundles name it."""
+    return f"grammar {GRAMMAR[0]}"
+
+
 def version_of(kind: str) -> str:
     """The version of a kind's method, as sheets and bundles name it."""
     return f"{kind} {METHODS[kind][0]}"

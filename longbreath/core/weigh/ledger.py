@@ -14,6 +14,7 @@ import numpy as np
 import numpy.typing as npt
 from scipy import stats
 
+from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
 from longbreath.core.dyno import compare
 from longbreath.core.dyno.bands import Band, Judged, Weighing, locals_of
@@ -259,3 +260,14 @@ def stack(steps: Sequence[Effect], whole: Effect) -> Stacked:
     total = sum(step.value for step in steps)
     half = float(stats.t.ppf(0.975, df)) * sqrt(variance)
     return Stacked(total, whole.value, whole.value - total, half, df)
+
+
+def knowledge(line: Line, comparison: Comparison) -> str:
+    """What is known of a line, in words, for a sheet."""
+    if line.kind == MEASURED:
+        parts = [f"{name} {units.show(e.value, 'torque', 'us', e.half_width / 10, True)}" for name, e in line.of_band]
+        return f"measured alone ({', '.join(parts)}) and taken off"
+    if line.kind == BOUNDED and line.low is not None and line.high is not None:
+        share = [100.0 * float((edge / comparison.a).mean()) for edge in (line.low, line.high)]
+        return f"bounded, {share[0]:+.1f} to {share[1]:+.1f} % of A, counted in the interval".replace("-", "−")
+    return "held, with evidence" if line.kind == NONE else "its effect is not known"

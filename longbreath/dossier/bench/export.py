@@ -5,14 +5,14 @@ from __future__ import annotations
 from typing import Any
 
 from longbreath.core.bench import reduction
-from longbreath.dossier.bench.traces import leak_of, plate_state, stored_reading
+from longbreath.dossier.bench.traces import leak_of, plate_of, stored_reading
 from longbreath.formats.bench_sheet import Export
 from longbreath.store.models import Application, BenchSession, Reading, Trace
 
 
 def export_of(application: Application, session: BenchSession) -> Export:
     """A session with all its readings, those that do not count as well, each with the reason."""
-    found, plate = session.bench, plate_state(session.bench, session.held_on)
+    found, plate = session.bench, plate_of(session.bench, session.held_on)
     leak = leak_of(session)
     about: list[tuple[str, Any, str]] = [
         ("product", application.revision.title, ""),

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 from functools import partial
 from itertools import pairwise
-from math import inf, sqrt
 from typing import Protocol
 
 from sqlalchemy import select
@@ -18,14 +17,11 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure
 from longbreath.core.bench import discharge, fixture, meter, reduction
 from longbreath.core.bench.meter import MeterReading
-from longbreath.core.bench.repeats import pooled_repeatability
+from longbreath.core.bench.plates import PlateState, plate_state
 from longbreath.core.claim.kinds import airflow
 from longbreath.dossier.conditions import weather_of
 from longbreath.dossier.path.elements import section_of
 from longbreath.store.models import Bench, BenchRange, BenchSession, Calibration, Reading, Trace
-
-OWN_REPEATS = 4
-"""From this many degrees of freedom a session's own repeats say how well the bench repeats, before its card."""
 
 
 @dataclass(frozen=True)
@@ -56,22 +52,6 @@ class LiftRow:
 
 
 @dataclass(frozen=True)
-class PlateState:
-    """How a bench stands to its plate checks on a day: the newest (None if there is none), when the next is due."""
-
-    newest: Calibration | None
-    due_on: date | None
-    overdue: bool
-
-    @property
-    def uncertainty(self) -> float | None:
-        """Expanded uncertainty of the scale, share of the flow: √(U_plate² + deviation²); None without a check."""
-        if self.newest is None:
-            return None
-        return sqrt(self.newest.plate_uncertainty**2 + self.newest.deviation**2)
-
-
-@dataclass(frozen=True)
 class PlateRow:
     """One plate check with its drift since the one before, share of the flow (None for the first)."""
 
@@ -86,14 +66,9 @@ def plate_history(found: Bench) -> list[PlateRow]:
     return [*reversed(rows), *(PlateRow(first, None) for first in ordered[:1])]
 
 
-def plate_state(found: Bench, on: date) -> PlateState:
-    """The plate check that counts on a day."""
-    before = [c for c in found.calibrations if c.held_on <= on]
-    newest = max(before, key=lambda c: (c.held_on, c.id), default=None)
-    if newest is None:
-        return PlateState(None, None, False)
-    due = newest.held_on + timedelta(days=found.check_days)
-    return PlateState(newest, due, on > due)
+def plate_of(found: Bench, on: date) -> PlateState:
+    """How a bench stands to its plate checks on a day."""
+    return plate_state(found.calibrations, found.check_days, on)
 
 
 def traces_of(db: Session, ids: Sequence[int]) -> list[Trace]:
@@ -249,21 +224,15 @@ def flow_alone(reading: Reading) -> Figure:
 
 def noise_of(session: BenchSession) -> reduction.Noise:
     """How well the bench repeats and how sure its scale is: its own repeats of the session, else its card."""
-    found, plate = session.bench, plate_state(session.bench, session.held_on)
-    leak = leak_of(session)
+    found, leak = session.bench, leak_of(session)
     groups = [
         [reduction.reduce_reading(stored_reading(r, trace), session.test_pressure, leak).value for r in repeats]
         for trace in session.traces
         for repeats in by_lift(trace).values()
         if len(repeats) > 1
     ]
-    share, freedom = pooled_repeatability(groups)
-    if freedom >= OWN_REPEATS:
-        return reduction.Noise(
-            share, float(freedom), plate.uncertainty, f"Repeats within {share:.2%} (own repeats of the session)."
-        )
-    origin = f"Repeats within {found.repeatability:.2%} ({found.repeatability_source})." if found.repeatability else ""
-    return reduction.Noise(found.repeatability, inf, plate.uncertainty, origin)
+    sure = plate_of(found, session.held_on).uncertainty
+    return reduction.noise_of_repeats(groups, sure, found.repeatability, found.repeatability_source)
 
 
 def reduce_trace(trace: Trace, noise: reduction.Noise | None = None) -> dict[float, TraceRow]:
@@ -361,7 +330,7 @@ def pair_of(a: Trace, b: Trace) -> airflow.Pair:
         for row in lift_rows(a, b)
         if row.a and row.b and row.difference
     ]
-    plates = [plate_state(t.session.bench, t.session.held_on) for t in (a, b)]
+    plates = [plate_of(t.session.bench, t.session.held_on) for t in (a, b)]
     return airflow.Pair(
         a.title,
         b.title,

@@ -10,8 +10,8 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.claim.grammar import Line, clause
 from longbreath.core.claim.kinds.register import KINDS
-from longbreath.dossier.claim.backing.backing import Choice
-from longbreath.dossier.claim.backing.register import WAYS, choices_of
+from longbreath.dossier.claim.backing import backing
+from longbreath.dossier.claim.choices import Choice, choices_of
 from longbreath.dossier.remembered import Remembered
 from longbreath.store.models import Application
 
@@ -43,7 +43,7 @@ def _beside(db: Session, application: Application) -> Beside:
     for kind in (kind for kind in WEIGHED if kind in choices):
         newest, title = choices[kind][0], KINDS[kind].title.lower()
         try:
-            found = WAYS[kind].gather(db, application, newest.session_ids, newest.sources)
+            found = backing(db, application, kind, newest.session_ids, newest.sources)
         except EvidenceError as error:
             unweighed[kind] = f"{title}: {error.message}"
             continue

@@ -12,16 +12,17 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.case.case import Case
 from longbreath.dossier import blobs
 from longbreath.dossier import work as tasks
-from longbreath.dossier.claim.backing.register import backing_of
-from longbreath.dossier.claim.cases import Gathered, case_of, records_of
 from longbreath.dossier.claim.house import rules_of
 from longbreath.dossier.claim.keys import signing_key
-from longbreath.dossier.claim.reads import Draft
+from longbreath.dossier.claim.packing import files_seen, listed_of, records_of
+from longbreath.dossier.claim.reads import Draft, draft_of
 from longbreath.drawing.sheets import State, printed_html
 from longbreath.formats import pdf
 from longbreath.proof import pack
+from longbreath.proof.case import case_from_data
 from longbreath.proof.contents import whole
 from longbreath.proof.recompute import again
 from longbreath.proof.verify import verify
@@ -53,9 +54,8 @@ def task_of(db: Session, claim: Claim) -> WorkTask | None:
 
 def discloses(db: Session, draft: Draft) -> list[list[str]]:
     """What the bundle of a draft would let out: paths and what they are."""
-    into = Gathered(raw_files=draft.around.rules.raw_files, only_names=True)
-    case_of(db, draft.backing, into)
-    return [*([path, words] for path, words in into.told.items()), *(list(row) for row in ALWAYS)]
+    listed = listed_of(draft.case, rules_of(db).raw_files)
+    return [*([path, words] for path, words in listed.items()), *(list(row) for row in ALWAYS)]
 
 
 def ask(work: UnitOfWork, claim: Claim, discloses: list[list[str]], address: str) -> WorkTask:
@@ -101,17 +101,25 @@ def files_of(db: Session, claim: Claim, address: str, tell: Tell) -> dict[str, b
     application = db.get_one(Application, claim.application_id)
     sheet = dict(claim.sheet.snapshot)
     svg = str(sheet.pop("svg", ""))
-    found = backing_of(db, application, claim)
-    into = Gathered(raw_files=rules_of(db).raw_files)
-    case = case_of(db, found, into)
+    case = _case(db, application, claim)
+    given = files_seen(db, case, rules_of(db).raw_files)
     tell(0.4, "setting the sheet")
     state = State("published", _day(claim.sheet.published_at), claim.acts[0].by_name, claim.sheet.approved_by.name)
-    given: dict[str, bytes] = {**into.files, **records_of(db, found, sheet)}
+    tables = {path: data for path, data in given.items() if path.startswith("data/")}
+    given |= records_of(case, sheet)
     given["sheet.pdf"] = pdf.to_pdf(printed_html({**sheet, "svg": svg}, claim.sheet.shape, state, address), DIST)
     if svg:
         given["sheet.svg"] = svg.encode()
     tell(0.6, "making its figures again")
-    return whole(claim.slug, sheet, case, again(case, sheet, into.files), given, address)
+    return whole(claim.slug, sheet, case, again(case, sheet, tables), given, address)
+
+
+def _case(db: Session, application: Application, claim: Claim) -> Case:
+    """The case that a sheet was published on; of an older sheet, which kept none, the one that stands now."""
+    assert claim.sheet is not None
+    if claim.sheet.case is not None:
+        return case_from_data(claim.sheet.case)
+    return draft_of(db, application, claim).case
 
 
 def _day(moment: Any) -> str:

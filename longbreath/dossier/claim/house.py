@@ -9,6 +9,7 @@ from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
+from longbreath.core.case.changes import CAUSES
 from longbreath.core.claim.gates.house import NOTES
 from longbreath.core.claim.language import find_concealment, find_in_record
 from longbreath.core.claim.road import TAMPERING
@@ -16,23 +17,6 @@ from longbreath.dossier.commands import put
 from longbreath.store.models import Application, ClaimRules, SheetNote
 from longbreath.store.unit_of_work import UnitOfWork
 
-CAUSES = {
-    "pulls": "a pull was taken out, read anew or counted differently",
-    "session": "weather, correction, card or dyno of the session",
-    "sheets": "a build sheet was written anew",
-    "ledger": "what is known of a difference beside the part",
-    "beside": "what is said of the pulls that no log states",
-    "health": "a finding on the engine",
-    "readings": "readings of the bench, its fixture or its plate checks",
-    "trial": "the trial was corrected",
-    "looks": "the part was looked at again",
-    "part": "the revision of the part, its state or its name",
-    "certificate": "a certificate ran out, or another took its place",
-    "road": "road use was stated anew",
-    "costs": "what it costs beside: a proven loss of another kind came, went or is another",
-    "method": "the method was corrected in a newer version",
-}
-"""What can change of all that a claim rests on, in words."""
 AT_ONCE = ("health", "certificate")
 """Causes that withdraw a claim at once, where the house has not chosen others."""
 

@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any
 
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.basis.working import numbered
+from longbreath.dossier.claim.changed import TYPED, UNCHANGED, changed
 from longbreath.dossier.claim.reads import draft_of
-from longbreath.dossier.claim.sheet import content
 from longbreath.dossier.claim.watch import published_claims
 from longbreath.store.models import Application, Claim
 
@@ -51,21 +49,8 @@ def moved(db: Session) -> Iterator[Moved]:
 
 
 def moved_of(db: Session, claim: Claim) -> Iterator[Moved]:
-    """What of one published claim reads otherwise now; nothing of sheets from before they held facts."""
-    if claim.sheet is None or claim.sheet.shape < 2:
+    """What of one published claim reads otherwise now; nothing of sheets of typed words, of which nothing can be made again."""
+    if claim.sheet is None or claim.sheet.shape <= TYPED:
         return
-    was: Mapping[str, Any] = claim.sheet.snapshot
-    application = db.get_one(Application, claim.application_id)
-    try:
-        now = content(draft_of(db, application, claim))
-    except EvidenceError as error:
-        yield Moved(claim, "all of it", "published", error.message)
-        return
-    before, after = (numbered((*side["figures"], *side["locals"]), lambda f: str(f["name"])) for side in (was, now))
-    for name in sorted({*before, *after}):
-        one, other = (side[name]["display"]["metric"] if name in side else "nothing" for side in (before, after))
-        if one != other:
-            label = (before.get(name) or after[name])["label"]
-            yield Moved(claim, label, one, other)
-    if was["sentences"] != now["sentences"]:
-        yield Moved(claim, "statement", was["statement"], now["statement"])
+    for move in changed(db, [claim]).get(claim.id, UNCHANGED).moves:
+        yield Moved(claim, move.what, move.was, move.now)

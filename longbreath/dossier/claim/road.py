@@ -78,10 +78,14 @@ def certificate_for_core(row: Certificate) -> core.Certificate:
     return core.Certificate(row.kind, row.number, row.market, years, row.until, row.scope, row.forbids)
 
 
+def certificates_seen(db: Session, application_id: int) -> tuple[core.Certificate, ...]:
+    """The certificates that stand, for the core."""
+    return tuple(certificate_for_core(row) for row in certificates_of(db, application_id))
+
+
 def road_of(db: Session, application: Application, day: date) -> Road:
     """What is stated of road use, read on a day."""
-    held = tuple(certificate_for_core(row) for row in certificates_of(db, application.id))
-    tampering = notes_of(db, application.id).get("tampering", "")
+    held, tampering = certificates_seen(db, application.id), notes_of(db, application.id).get("tampering", "")
     return Road(application.approval, application.approval_note, tampering, held, day)
 
 

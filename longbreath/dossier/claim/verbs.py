@@ -11,13 +11,13 @@ from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
 
 from longbreath.core.basis.errors import Conflict, EvidenceError, InputError, NotAllowed
+from longbreath.core.case.case import facts_digest, plain
 from longbreath.core.claim.gates.table import may_publish
 from longbreath.core.claim.grammar import Composition, compose
 from longbreath.core.claim.language import check_description, find_concealment, find_in_record
 from longbreath.core.claim.proposal import strongest
-from longbreath.dossier.claim.backing.backing import Backing
-from longbreath.dossier.claim.reads import Draft, composition_of, day_of, facts_key
-from longbreath.dossier.claim.rests import as_watched, rests_of
+from longbreath.dossier.claim.backing import Backing
+from longbreath.dossier.claim.reads import Draft, composition_of
 from longbreath.dossier.claim.sheet import SHAPE, content, digest, with_picture
 from longbreath.store.models import Application, Claim, ClaimAct, ClaimSheet
 from longbreath.store.models.claim import CHANGED, DRAFTED, PUBLISHED, RETURNED, SUBMITTED, SUPERSEDED, WITHDRAWN
@@ -60,7 +60,7 @@ def _put(work: UnitOfWork, claim: Claim, found: Backing, choice: Choice) -> None
     said = compose(found.facts, choice.composition.lines)
     claim.lines, claim.joined = [asdict(line) for _, line in said], choice.composition.joined
     claim.description = " ".join(choice.description.split())
-    claim.evidence_key = facts_key(rests_of(work, [as_watched(claim)], day_of(work))[claim.id])
+    claim.evidence_key = facts_digest(found.case)
 
 
 def record_act(
@@ -156,9 +156,9 @@ def approve_claim(work: UnitOfWork, draft: Draft, read: str) -> None:
     sheet = ClaimSheet(
         claim_id=claim.id,
         shape=SHAPE,
-        snapshot=with_picture(draft, said),
+        snapshot=with_picture(work, draft, said),
         evidence_key=draft.key,
-        rests_on=draft.rests_on,
+        case=plain(draft.case),
         retest_on=date.fromisoformat(said["retest_on"]),
         version_read=number,
         read=read,

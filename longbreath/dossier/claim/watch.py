@@ -10,9 +10,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
 from longbreath.core.basis.errors import Conflict
-from longbreath.dossier.claim.house import RulesCard, rules_of
+from longbreath.dossier.claim.changed import UNCHANGED, changed, urgent
+from longbreath.dossier.claim.house import rules_of
 from longbreath.dossier.claim.reads import day_of
-from longbreath.dossier.claim.rests import changed, watched, words_of
 from longbreath.dossier.claim.verbs import record_act
 from longbreath.store.models import Claim, ClaimAct, ClaimSheet
 from longbreath.store.models.claim import PUBLISHED, QUESTIONED, RESTORED, SUPERSEDED, WITHDRAWN
@@ -24,13 +24,14 @@ RUN_OUT = "nobody answered in time: "
 
 @dataclass(frozen=True)
 class Standing:
-    """How a claim stands at this moment: its state, what changed of its evidence in words, the day the clock ends, whether it may be
-    relied on."""
+    """How a claim stands at this moment: its state, what changed of its evidence in words so that it would read otherwise, the day the
+    clock ends, whether it may be relied on; news: what changed besides and moves nothing that is printed."""
 
     state: str
     changed: str = ""
     due_on: date | None = None
     why: str = ""
+    news: str = ""
 
     @property
     def holds(self) -> bool:
@@ -42,27 +43,24 @@ def standing_of(db: Session, claims: Sequence[Claim], day: date | None = None) -
     """How each claim stands now, whether or not anybody has written it down yet: by its evidence, the clock and the rules."""
     out = [c for c in claims if c.sheet is not None and c.state == PUBLISHED]
     today = day or day_of(db)
-    causes, rules = changed(db, watched(out), today), rules_of(db)
+    changes, rules = changed(db, out), rules_of(db)
     found = {}
     for claim in claims:
-        if claim.id not in causes:
+        change = changes.get(claim.id, UNCHANGED)
+        if not change.causes:
             ended = claim.newest(WITHDRAWN)
-            found[claim.id] = Standing(claim.state, why=ended.reason if ended is not None else "")
+            why = ended.reason if ended is not None else ""
+            found[claim.id] = Standing(claim.state, why=why, news=change.news_words)
             continue
-        names = causes[claim.id]
         asked = claim.question
         due = asked.due_on if asked is not None else today + timedelta(days=rules.clock_days)
-        urgent = _urgent(names, rules)
-        if urgent or (due is not None and today >= due and asked is not None):
-            why = (AT_ONCE if urgent else RUN_OUT) + words_of(names)
-            found[claim.id] = Standing(WITHDRAWN, words_of(names), due, why)
+        now = urgent(change, rules.at_once)
+        if now or (due is not None and today >= due and asked is not None):
+            why = (AT_ONCE if now else RUN_OUT) + change.words
+            found[claim.id] = Standing(WITHDRAWN, change.words, due, why)
         else:
-            found[claim.id] = Standing(PUBLISHED, words_of(names), due)
+            found[claim.id] = Standing(PUBLISHED, change.words, due)
     return found
-
-
-def _urgent(names: Sequence[str], rules: RulesCard) -> bool:
-    return any(name in rules.at_once for name in names)
 
 
 def published_claims(db: Session, application_id: int | None = None) -> list[Claim]:

@@ -21,8 +21,8 @@ from longbreath.core.claim.selling.against import NO_CLAIM, VERDICTS, Background
 from longbreath.core.claim.selling.judge import Judged, judge
 from longbreath.core.claim.selling.read import MOST_LETTERS, sentences_of
 from longbreath.core.claim.selling.words import fold
-from longbreath.dossier.claim.backing.backing import Backing
-from longbreath.dossier.claim.backing.register import WAYS
+from longbreath.dossier.claim.backing import Backing, backing
+from longbreath.dossier.claim.choices import CHOICES
 from longbreath.dossier.claim.road import road_of
 from longbreath.dossier.remembered import Remembered
 from longbreath.store.base import now
@@ -43,13 +43,13 @@ backgrounds = Remembered(_backgrounds, 256)
 
 def _background(db: Session, application: Application) -> Background:
     known: list[Known] = []
-    for way in WAYS.values():
-        for choice in way.choices(db, application)[:2]:
+    for kind, choose in CHOICES.items():
+        for choice in choose(db, application)[:2]:
             try:
-                found = way.gather(db, application, choice.session_ids, choice.sources)
+                found = backing(db, application, kind, choice.session_ids, choice.sources)
             except EvidenceError:
                 continue
-            if found.foreign:
+            if found.statement.foreign:
                 continue
             facts = tuple(replace(fact, usual=True) for fact in found.facts)
             known += [Known(f, found.setting, facts, _reference(found, f)) for f in facts if not f.blocked]
@@ -60,7 +60,7 @@ def _background(db: Session, application: Application) -> Background:
 
 def _reference(found: Backing, fact: Fact) -> float | None:
     """A's own value [SI], which a share of the fact is of."""
-    dyno, bench = found.grounded.dyno, found.grounded.bench
+    dyno, bench = found.statement.grounded.dyno, found.statement.grounded.bench
     if dyno is not None and fact.quantity in ("torque", "power"):
         if fact.scope == BAND:
             return next((b.reference for b in dyno.weighing.bands if b.name == fact.name), None)

@@ -1,55 +1,40 @@
-"""The evidence of an application as one object. Weigh, Claim, Coverage, staleness and the summary use it and nothing else."""
+"""The evidence of an application as its pages show it: the test that counts, what came of weighing it, and its rows."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
 
 from sqlalchemy.orm import Session
 
-from longbreath.core.air.correction import STANDARDS, UNCORRECTED
-from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.claim.facts import PEAK, Fact, Setting, facts_of
+from longbreath.core.case import pulls, seen
+from longbreath.core.case.builds import Builds
+from longbreath.core.case.case import digest_of
+from longbreath.core.case.weigh import Weighed
+from longbreath.core.claim.facts import Fact, Setting
 from longbreath.core.dyno.bands import Weighing
-from longbreath.core.engine.assumptions import BOOSTED
-from longbreath.core.plan.conditions import intended
-from longbreath.core.weigh.ledger import Net, applied
-from longbreath.dossier.conditions import bands_of
-from longbreath.dossier.evidence.builds import Builds, builds_of
-from longbreath.dossier.evidence.keys import keys_of
-from longbreath.dossier.health import PullsInDoubt, doubts_of
-from longbreath.dossier.naming import session_names
-from longbreath.dossier.pull.conditions import differing
+from longbreath.core.weigh.ledger import Net
+from longbreath.dossier.case.kept import newest_test, weighed_of
+from longbreath.dossier.case.tests import test_of
 from longbreath.dossier.pull.sessions import dyno_sessions
-from longbreath.dossier.pull.tuning import rounds_given
-from longbreath.dossier.weigh.ledger import net_of
-from longbreath.dossier.weigh.pair import bands_came_late, weighing_of
-from longbreath.store.models import Application, DynoSession, Pull, TestCard
+from longbreath.store.models import Application, DynoSession, TestCard
 from longbreath.store.once import once
-
-NO_PULLS = "There are no pulls to weigh yet."
 
 
 @dataclass(frozen=True)
 class Evidence:
-    """What counts: sessions (newest first) with their names, the weighing of their valid pulls, the builds of the day, the key."""
+    """What counts: the test with what came of it, and its sessions as rows, newest first."""
 
     application: Application
     sessions: tuple[DynoSession, ...]
-    names: tuple[str, ...]
-    weighing: Weighing
-    builds: Builds
-    key: str
-    late_bands: bool = False
-    """Whether the bands of use were changed after the pulls: their intervals then hold for any band picked by eye."""
-    doubts: tuple[PullsInDoubt, ...] = ()
-    """Findings on the engine that put these pulls in doubt."""
-    others: tuple[str, ...] = ()
-    """Names of the other sessions with pulls, which do not count here."""
-    rounds: Mapping[str, int] = field(default_factory=dict)
-    """Rounds of tuning that each letter was given on the dyno."""
-    net: Net | None = None
-    """From observed to net; None where nothing differs beside the part."""
+    test: seen.Test
+    weighed: Weighed
+
+    @cached_property
+    def key(self) -> str:
+        """Identifies the evidence."""
+        return digest_of(self.test)
 
     @property
     def session(self) -> DynoSession:
@@ -62,73 +47,74 @@ class Evidence:
         return [session.id for session in self.sessions]
 
     @property
+    def names(self) -> tuple[str, ...]:
+        """Names of the sessions that count."""
+        return tuple(session.name for session in self.test.sessions)
+
+    @property
     def card(self) -> TestCard:
         """The card under which the pulls were taken, as it was then."""
         return self.session.card
 
     @property
-    def is_boosted(self) -> bool:
-        """Whether the engine breathes under boost: a gain may be the boost that rose."""
-        return self.application.vehicle.induction in BOOSTED
+    def weighing(self) -> Weighing:
+        """A against B as observed."""
+        return self.weighed.weighing
 
     @property
-    def is_net(self) -> bool:
-        """Whether what may be said is the net: every line of the ledger is known, and some take something off."""
-        return self.net is not None and self.net.is_closed and self.net.moves
+    def builds(self) -> Builds:
+        """What differed beside the part."""
+        return self.weighed.builds
 
     @property
-    def stated(self) -> Weighing:
-        """The weighing that a statement is made of: the net where the ledger is closed, else what was observed."""
-        return applied(self.weighing, self.net)
+    def net(self) -> Net | None:
+        """From observed to net; None where nothing differs beside the part."""
+        return self.weighed.net
 
     @property
     def package(self) -> tuple[str, ...]:
-        """What makes this the result of a package: everything that differed, while the effect of any of it is not known."""
-        open_ = self.net is not None and not self.net.is_closed
-        return tuple(item.label for item in self.builds.differing) if open_ else ()
+        """What makes this the result of a package."""
+        return self.weighed.package
+
+    @property
+    def late_bands(self) -> bool:
+        """Whether the bands of use were changed after the pulls: their intervals then hold for any band picked by eye."""
+        return self.test.bands_late
+
+    @property
+    def doubts(self) -> tuple[str, ...]:
+        """Findings on the engine that put these pulls in doubt, in words."""
+        return self.test.doubts
+
+    @property
+    def others(self) -> tuple[str, ...]:
+        """Names of the other sessions with pulls, which do not count here."""
+        return self.test.others
+
+    @property
+    def is_boosted(self) -> bool:
+        """Whether the engine breathes under boost: a gain may be the boost that rose."""
+        return pulls.is_boosted(self.test)
 
     @property
     def facts(self) -> tuple[Fact, ...]:
-        """Everything that may be said. Of a net nothing is said of peaks: they are as observed."""
-        found = facts_of(self.stated, self.is_boosted)
-        return tuple(f for f in found if f.scope != PEAK) if self.is_net else found
+        """Everything that may be said before a school is chosen."""
+        return pulls.facts_as_set(self.test, self.weighed)
 
     @property
     def setting(self) -> Setting:
         """What all facts share: the part, against what, where, how."""
-        one = len(self.sessions) == 1
-        return Setting(
-            part=self.application.revision.title,
-            against=self.application.stock_revision.title,
-            vehicle=self.application.vehicle.name,
-            at=self.card.dyno.measured_at,
-            standard="" if self.session.standard == UNCORRECTED else STANDARDS[self.session.standard].name,
-            one_session=one,
-            margin=self.weighing.comparison.margin_share,
-            back_to_back=one and self.weighing.comparison.design.drift,
-            package=self.package,
-        )
+        return pulls.setting_of(self.test, self.weighed)
 
     @property
-    def called(self) -> tuple[str, str]:
-        """What A and B were, in the card's words."""
-        a, b = self.card.pair_of(self.application.id)
-        return self.card.called(a), self.card.called(b)
-
-    @property
-    def _pulls(self) -> list[Pull]:
-        pairs = ((session, session.card.pair_of(self.application.id)) for session in self.sessions)
-        return [pull for session, pair in pairs for pull in session.full_pulls if pull.label in pair]
-
-    @property
-    def left_out(self) -> list[Pull]:
+    def left_out(self) -> list[seen.Pull]:
         """The pulls of A and B in these sessions that do not count."""
-        return [pull for pull in self._pulls if not pull.is_valid]
+        return pulls.left_out(self.test)
 
     @property
-    def overruled(self) -> list[Pull]:
+    def overruled(self) -> list[seen.Pull]:
         """The pulls that count although a check of theirs failed: a person said so."""
-        return [p for p in self._pulls if p.is_valid and any(j.automatic and not j.valid for j in p.judgements)]
+        return pulls.overruled(self.test)
 
 
 def gather(db: Session, application: Application, session_ids: Sequence[int] = ()) -> Evidence:
@@ -141,44 +127,7 @@ def gather(db: Session, application: Application, session_ids: Sequence[int] = (
 
 
 def _gathered(db: Session, application: Application, session_ids: Sequence[int]) -> Evidence:
-    every = dyno_sessions(db, application.id)
-    if session_ids:
-        return _of(db, application, every, [s for s in every if s.id in session_ids])
-    refused = EvidenceError(NO_PULLS)
-    for session in (s for s in every if s.full_pulls):
-        try:
-            return _of(db, application, every, [session])
-        except EvidenceError as error:
-            refused = error if refused.message == NO_PULLS else refused
-    raise refused
-
-
-def _meant(card: TestCard, application_id: int) -> tuple[tuple[str, str], frozenset[str]]:
-    """Letters of A and B, and the lines of their build sheets that the card's modes change on purpose."""
-    return card.pair_of(application_id), intended(card.tune_mode, card.control_mode)
-
-
-def _of(db: Session, application: Application, every: list[DynoSession], used: list[DynoSession]) -> Evidence:
-    if not any(session.full_pulls for session in used):
-        raise EvidenceError(NO_PULLS)
-    if len({session.card.dyno.measured_at for session in used}) > 1:
-        raise EvidenceError("Wheel and crank figures are never mixed: choose sessions of one kind of dyno.")
-    key = keys_of(db, {0: (application.id, [session.id for session in used])})[0]
-    names, newest = session_names(every), used[0]
-    late, meant = bands_came_late(db, application, used), _meant(newest.card, application.id)
-    weighing = weighing_of(db, application, used, key, late)
-    differs = differing(db, used, meant[0])
-    builds = builds_of(db, application.id, newest.held_on, newest.card.also_changed, *meant, differs)
-    return Evidence(
-        application,
-        tuple(used),
-        tuple(names[session.id] for session in used),
-        weighing,
-        builds,
-        key,
-        late,
-        doubts_of(db, application, used),
-        tuple(names[s.id] for s in every if s.full_pulls and s not in used),
-        rounds_given(db, newest.card),
-        net_of(db, weighing, builds.told, used, bands_of(application.vehicle)),
-    )
+    test = test_of(db, application, session_ids) if session_ids else newest_test(db, application)
+    numbers = {session.number for session in test.sessions}
+    rows = tuple(s for s in dyno_sessions(db, application.id) if s.id in numbers)
+    return Evidence(application, rows, test, weighed_of(db, test))

@@ -6,12 +6,15 @@ from collections.abc import Iterable, Mapping
 
 from sqlalchemy import delete, select
 from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.case.builds import Builds
+from longbreath.core.case.case import digest_of
 from longbreath.core.dyno import bands as verdicts
-from longbreath.dossier.evidence.builds import Builds, LineCard, give_reasons
+from longbreath.dossier.case.tests import test_of
 from longbreath.dossier.evidence.gather import Evidence, gather
-from longbreath.dossier.evidence.keys import keys_of
+from longbreath.dossier.evidence.reasons import LineCard, give_reasons
 from longbreath.dossier.reckon.scores import renew_scores
 from longbreath.store.models import Application, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
@@ -71,10 +74,22 @@ def renew_all(work: UnitOfWork, applications: Iterable[Application]) -> None:
         renew(work, application)
 
 
+def keys_of(db: Session, kept: Iterable[Verdict]) -> dict[int, str]:
+    """The key that the evidence of each kept verdict has by now, by application; "" where there is none any more."""
+    found = {}
+    for verdict in kept:
+        application = db.get_one(Application, verdict.application_id)
+        try:
+            found[application.id] = digest_of(test_of(db, application, verdict.session_ids))
+        except EvidenceError:
+            found[application.id] = ""
+    return found
+
+
 def renew_changed(work: UnitOfWork) -> int:
     """Make every kept verdict anew whose evidence has another key by now, as after a migration; returns how many."""
     kept = list(work.scalars(select(Verdict)))
-    present = keys_of(work, {v.application_id: (v.application_id, v.session_ids) for v in kept})
+    present = keys_of(work, kept)
     changed = [v.application_id for v in kept if v.evidence_key != present[v.application_id]]
     renew_all(work, work.scalars(select(Application).where(Application.id.in_(changed))).all())
     return len(changed)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterable
 from datetime import date
 from typing import Any
 
@@ -37,11 +36,6 @@ def scatter_of(db: Session, dyno: Dyno, day: date) -> Scatter:
     origin = f"{dyno.name}: {told}, fitted for {found.from_day:%d %b %Y} on"
     bands = tuple((name, float(value)) for name, value in found.working.get("bands", {}).items())
     return Scatter(found.pull, found.pull_df, found.fitting, found.fitting_df, found.day, found.day_df, origin, bands)
-
-
-def widest(found: Iterable[Scatter]) -> Scatter:
-    """Of several dynos or days the scatter that is largest from pull to pull."""
-    return max(found, key=lambda s: s.pull)
 
 
 def _sessions(db: Session, dyno: Dyno, day: date) -> list[DynoSession]:

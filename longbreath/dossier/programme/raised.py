@@ -12,7 +12,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
 from longbreath.core.plan.conditions import intended
-from longbreath.dossier.evidence.builds import builds_of
+from longbreath.dossier.evidence.reasons import builds_of
 from longbreath.dossier.owed import DONE, STALE, Summary, summaries
 from longbreath.dossier.plan.cards import card_of, ticks_of
 from longbreath.dossier.plan.day import hours_of

@@ -10,12 +10,13 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import Conflict, InputError
+from longbreath.core.case.conditions import ASKED, NOT_RECORDED
 from longbreath.core.claim.language import find_in_record
 from longbreath.dossier.plan.variants import build_of
 from longbreath.dossier.programme.register import OwedCard, save_owed
 from longbreath.dossier.pull import cell, tuning, waiting
 from longbreath.dossier.pull.cell_board import OFF, WORDS
-from longbreath.dossier.pull.conditions import ASKED, NOT_RECORDED, lines_of
+from longbreath.dossier.pull.conditions import lines_of
 from longbreath.dossier.pull.sessions import not_logged, stop_of
 from longbreath.store.models import Application, DynoSession, SessionClosing, Variant
 from longbreath.store.unit_of_work import UnitOfWork

@@ -15,6 +15,9 @@ from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.basis.working import Figure
+from longbreath.core.case.case import digest_of
+from longbreath.core.case.placing import Channels, is_of_several_dynos, runs_of, widest_scatter
+from longbreath.core.case.seen import Test
 from longbreath.core.dyno import pulls
 from longbreath.core.weigh import ranking
 from longbreath.core.weigh.effects import FactorEffect, factor_effects
@@ -22,11 +25,11 @@ from longbreath.core.weigh.figures import pair_figure
 from longbreath.core.weigh.ranking import Stability, Weights
 from longbreath.core.weigh.several import Ranked, Several, weigh_several
 from longbreath.core.weigh.trade import not_together
+from longbreath.dossier.case.channels import channels_in
+from longbreath.dossier.case.tests import test_of
 from longbreath.dossier.conditions import bands_of
-from longbreath.dossier.evidence.keys import keys_of
 from longbreath.dossier.plan.cards import factors_of
 from longbreath.dossier.pull.sessions import dyno_sessions
-from longbreath.dossier.weigh.pair import is_of_several_dynos, known_scatter, runs_of
 from longbreath.drawing.weighing import Panel, Variant
 from longbreath.store.models import Application, DynoSession, OutsideTable, UseWeights
 from longbreath.store.unit_of_work import UnitOfWork
@@ -81,12 +84,12 @@ def many_of(
     together."""
     if not sessions:
         raise EvidenceError("There are no pulls to weigh yet.")
-    if is_of_several_dynos(sessions):
+    test = test_of(db, application, [s.id for s in sessions])
+    if is_of_several_dynos(test.sessions):
         raise EvidenceError("Several variants are ranked on one dyno: choose sessions of one.")
     counts = letters_with_pulls(sessions)
     wanted = [letter for letter in letters if letter in counts] or [x for x, count in counts.items() if count >= 2]
-    key = keys_of(db, {0: (sessions[0].application_id, [s.id for s in sessions])})[0]
-    weighed = _weighed(db, application, sessions, tuple(wanted), key)
+    weighed = _weighed(test, tuple(wanted), channels_in(db))
     weights = weights_of(db, application)
     ranked = weighed.score(weights.shares, "by use")
     called = {
@@ -120,14 +123,12 @@ def _effects(sessions: Sequence[DynoSession], weighed: Several, weights: Weights
         return ()
 
 
-@cached(LRUCache(64), key=lambda db, application, sessions, letters, key: (application.id, letters, key), lock=Lock())
-def _weighed(
-    db: Session, application: Application, sessions: Sequence[DynoSession], letters: tuple[str, ...], key: str
-) -> Several:
-    bands = bands_of(application.vehicle)
-    grid = pulls.speed_grid(bands[0].low, bands[-1].high)
-    sides = {s.id: {letter: letter for letter in letters} for s in sessions}
-    return weigh_several(runs_of(db, sessions, grid, sides), grid, bands, known_scatter(db, sessions))
+@cached(LRUCache(64), key=lambda test, letters, channels: (letters, digest_of(test)), lock=Lock())
+def _weighed(test: Test, letters: tuple[str, ...], channels: Channels) -> Several:
+    grid = pulls.speed_grid(test.bands[0].low, test.bands[-1].high)
+    sides = {s.number: {letter: letter for letter in letters} for s in test.sessions}
+    runs = runs_of(test.sessions, sides, grid, channels)
+    return weigh_several(runs, grid, test.bands, widest_scatter(test.sessions))
 
 
 def weights_of(db: Session, application: Application) -> Weights:

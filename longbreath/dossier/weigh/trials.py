@@ -7,21 +7,21 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import date
-from threading import Lock
 from typing import Any
 
-from cachetools import LRUCache, cached
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError, LongBreathError
 from longbreath.core.basis.working import Figure
+from longbreath.core.case.trial import fuel_of, fuel_trial
 from longbreath.core.weigh import fuel, rows
 from longbreath.core.weigh.figures import reading_figure, trial_figures
-from longbreath.core.weigh.fuel import Run, Worth
 from longbreath.core.weigh.fuel import Trial as FuelTrial
+from longbreath.core.weigh.fuel import Worth
 from longbreath.core.weigh.readings import Found
+from longbreath.core.weigh.trial_kinds import Column, Kind
 from longbreath.store.models import Application, Trial
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -33,105 +33,6 @@ ORIGINS = {
     "hearsay": "hearsay",
 }
 """Whose test a trial is: nothing but an own one backs a claim."""
-
-
-@dataclass(frozen=True)
-class Column:
-    """One column of a kind's rows: name, label, kind of quantity ("" for words, "yes" for one of two words), whether it must be
-    there."""
-
-    name: str
-    label: str
-    kind: str = ""
-    required: bool = True
-    choices: tuple[str, str] = ("", "")
-
-
-@dataclass(frozen=True)
-class Kind:
-    """A kind of trial: its name, what it is called, its columns, the kind of quantity of the tool's step, conditions asked for."""
-
-    name: str
-    title: str
-    columns: tuple[Column, ...]
-    step: str
-    conditions: tuple[tuple[str, str], ...]
-    example: str
-
-
-KINDS = {
-    kind.name: kind
-    for kind in (
-        Kind(
-            "fuel",
-            "Fuel trial",
-            (
-                Column("vehicle", "vehicle"),
-                Column("group", "part or control", "yes", choices=("part", "control")),
-                Column("when", "before or after", "yes", choices=("after", "before")),
-                Column("distance", "distance", "distance"),
-                Column("fuel", "fuel", "fuel_volume"),
-                Column("driver", "driver", required=False),
-                Column("route", "route", required=False),
-                Column("week", "week", required=False),
-            ),
-            "fuel_volume",
-            (("fuel", "Fuel"), ("load", "Load and tyres"), ("season", "Weather and season")),
-            "van 1, part, before, 1240 km, 112.6 L, Ada, depot loop, 14",
-        ),
-        Kind(
-            "temperature",
-            "Temperatures",
-            (
-                Column("label", "A or B", "yes", choices=("B", "A")),
-                Column("medium", "surface, gas or charge air"),
-                Column("place", "place of the probe"),
-                Column("value", "temperature", "temperature"),
-                Column("ambient", "ambient", "temperature"),
-                Column("rate", "still moving, a minute", "temperature_difference", required=False),
-            ),
-            "temperature_difference",
-            (("probe", "Probe and its contact"), ("window", "Steady window"), ("drive", "Speed and load")),
-            "A, charge air, after the cooler, 48.5 °C, 21 °C, 0.3",
-        ),
-        Kind(
-            "noise",
-            "Noise",
-            (
-                Column("label", "A or B", "yes", choices=("B", "A")),
-                Column("value", "level", "level"),
-                Column("distance", "distance", "length"),
-                Column("speed", "engine speed", "speed"),
-                Column("weighting", "weighting A, C or Z"),
-            ),
-            "level",
-            (("background", "Background level"), ("surface", "Ground and walls"), ("response", "Time weighting")),
-            "A, 84.2, 0.5 m, 4500 rpm, A",
-        ),
-        Kind(
-            "mass",
-            "Mass",
-            (Column("label", "A or B", "yes", choices=("B", "A")), Column("value", "mass", "body_mass")),
-            "body_mass",
-            (("with", "Weighed with"),),
-            "A, 4.82 kg",
-        ),
-        Kind(
-            "track",
-            "Track runs",
-            (
-                Column("label", "A or B", "yes", choices=("B", "A")),
-                Column("time", "time", "time"),
-                Column("speed", "speed at the end", "velocity", required=False),
-                Column("mass", "vehicle mass", "body_mass", required=False),
-                Column("split", "split", "time", required=False),
-            ),
-            "time",
-            (("tyre", "Tyre and pressure"), ("surface", "Surface"), ("air", "Air and wind")),
-            "A, 14.62 s, 98.1 mph, 1340 kg",
-        ),
-    )
-}
 
 
 @dataclass(frozen=True)
@@ -254,21 +155,14 @@ class Weighed:
     problem: str = ""
 
 
-@cached(LRUCache(128), key=lambda number, runs: (number, runs), lock=Lock())
-def _fuel(number: int, runs: tuple[Run, ...]) -> FuelTrial:
-    """A fuel trial weighed once: its rows never change."""
-    return fuel.weigh_trial(runs)
-
-
 def weigh_trial(trial: Trial, distance: float | None = None, price: float | None = None, sold_by: str = "L") -> Weighed:
     """What a trial shows. distance: a year's [m]; price: of the unit that fuel is sold by. Track runs show nothing but themselves."""
     try:
         if trial.kind == "fuel":
             runs = rows.runs(trial.rows)
-            found = _fuel(trial.id, tuple(runs))
-            kind = "diesel" if "diesel" in str(trial.conditions.get("fuel", "")).casefold() else "petrol"
+            found = fuel_trial(tuple(runs))
             per = price / units.from_unit(1.0, "fuel_volume", sold_by) if price is not None else None
-            value = fuel.worth(found, distance, per, kind) if distance else None
+            value = fuel.worth(found, distance, per, fuel_of(trial.conditions)) if distance else None
             return Weighed(trial, fuel=found, worth=value, fleet=fuel.averaged(runs))
         if trial.kind in rows.BUILDERS:
             return Weighed(trial, rows.weigh(trial.kind, trial.rows, trial.step))

@@ -17,10 +17,10 @@ from wtforms import (
 )
 from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional
 
+from longbreath.core.case.changes import CAUSES
 from longbreath.core.claim.gates.house import NOTES
 from longbreath.core.claim.grammar import Composition, Line
 from longbreath.core.claim.road import APPROVALS, COVERS, TAMPERING
-from longbreath.dossier.claim.house import CAUSES
 from longbreath.web.forms import BaseForm, QuantityField, options
 
 

@@ -15,7 +15,7 @@ from longbreath.core.claim.grammar import Composition, offered
 from longbreath.core.claim.kinds.register import KINDS
 from longbreath.core.claim.proposal import wishes
 from longbreath.dossier.claim import bundle, reads, reviews, verbs, watch
-from longbreath.dossier.claim.backing.register import backing, backing_of
+from longbreath.dossier.claim.backing import backing, backing_of
 from longbreath.dossier.claim.beside import Beside, beside_of
 from longbreath.dossier.claim.sheet import SHAPE, content, digest, with_picture
 from longbreath.dossier.evidence.gather import gather
@@ -76,7 +76,7 @@ def shown(
         pending=pending is not None,
         offered=offered,
         kinds=KINDS,
-        choices=_choices(draft.around.beside if draft is not None else beside_of(db(), application)),
+        choices=_choices(draft.beside if draft is not None else beside_of(db(), application)),
         way_of=way_of,
         conflict=saved.conflict,
         status=saved.status,
@@ -101,7 +101,7 @@ def _of_draft(claim: Claim | None, draft: reads.Draft | None, application: Appli
     if claim is None or draft is None:
         return {"read": "", "own": False, "discloses": [], "all_met": False, "wishes": ()}
     submitted = claim.state == "submitted"
-    backing_here, road = draft.backing, draft.around.road
+    backing_here, road = draft.backing, draft.road
     return {
         "read": digest(content(draft)) if submitted else "",
         "own": user().id in draft.writers,
@@ -205,7 +205,7 @@ def preview(application_id: int, claim_id: int) -> Any:
     application = load_application(application_id)
     claim = load_part(Claim, claim_id, application)
     drafted = reads.draft_of(db(), application, claim)
-    told = with_picture(drafted, content(drafted))
+    told = with_picture(db(), drafted, content(drafted))
     figures = (*told["figures"], *told["locals"], *([told["correction"]] if told["correction"] else []))
     return render_template(
         "claim/preview.html",

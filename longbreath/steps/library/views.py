@@ -16,7 +16,7 @@ from longbreath.core.basis.register import all_reckonings
 from longbreath.core.path.sections import flattened_figures
 from longbreath.core.reckon.candidates import SHELF
 from longbreath.dossier import instruments, library
-from longbreath.dossier.bench.traces import plate_history, plate_state
+from longbreath.dossier.bench.traces import plate_history, plate_of
 from longbreath.steps.library import forms
 from longbreath.steps.library.registers import REGISTERS
 from longbreath.store.models import Bench, InstrumentAddress, Product, Revision, Vehicle
@@ -120,7 +120,7 @@ def new_bench() -> Any:
 def bench(bench_id: int) -> Any:
     """A bench: its card, ranges, and the drift of its plate checks."""
     found = db().get(Bench, bench_id) or abort(404)
-    return page("library/bench.html", bench=found, plate=plate_state(found, date.today()), history=plate_history(found))
+    return page("library/bench.html", bench=found, plate=plate_of(found, date.today()), history=plate_history(found))
 
 
 def edit_bench(bench_id: int) -> Any:

@@ -12,7 +12,7 @@ from longbreath.core.engine.assumptions import BOOSTED
 from longbreath.core.plan import conditions
 from longbreath.dossier import build as builds_dossier
 from longbreath.dossier import shop
-from longbreath.dossier.evidence.builds import builds_of
+from longbreath.dossier.evidence.reasons import builds_of
 from longbreath.dossier.plan import cards, variants
 from longbreath.dossier.plan.filling import filling_of
 from longbreath.dossier.plan.forecast_reads import forecast_state

@@ -10,6 +10,7 @@ from wtforms import BooleanField, DateField, RadioField, SelectField, StringFiel
 from wtforms.validators import DataRequired, InputRequired, Length, Optional
 
 from longbreath.core.air.correction import STANDARDS
+from longbreath.core.case.conditions import ASKED
 from longbreath.core.dyno.tuning import KINDS as ROUND_KINDS
 from longbreath.dossier.pull import conditions
 from longbreath.dossier.pull.closing import ClosingCard, Missing
@@ -70,7 +71,7 @@ class ConditionsForm(BaseForm):
         found = {}
         for field in self:
             name, dash, letter = field.name.partition("-")
-            if dash and name in conditions.ASKED:
+            if dash and name in ASKED:
                 found[letter, name] = field.data or ""
         return found
 
@@ -80,15 +81,11 @@ def conditions_form(session: DynoSession, db: Session) -> ConditionsForm:
     letters = [v for v in session.card.letters if any(p.label == v for p in session.full_pulls)]
     fields = {
         f"{name}-{letter}": StringField(f"{label}, {letter}", [Optional(), Length(max=200)])
-        for name, label in conditions.ASKED.items()
+        for name, label in ASKED.items()
         for letter in letters
     }
     made: type[ConditionsForm] = type("ConditionsOfSession", (ConditionsForm,), fields)
-    said = {
-        f"{name}-{letter}": conditions.said_of(db, session, letter, name)
-        for name in conditions.ASKED
-        for letter in letters
-    }
+    said = {f"{name}-{letter}": conditions.said_of(db, session, letter, name) for name in ASKED for letter in letters}
     return made(data=said)
 
 

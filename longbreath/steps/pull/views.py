@@ -10,6 +10,7 @@ from flask import abort, flash, jsonify, redirect, request, url_for
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.basis.sentence import counted
+from longbreath.core.case.conditions import NOT_RECORDED
 from longbreath.dossier import health, shop
 from longbreath.dossier.attachments import attached
 from longbreath.dossier.plan.cards import card_of
@@ -77,7 +78,7 @@ def cell(
         typed=typed_pulls.typed_of(db(), session),
         sources=pull_sessions.sources_of(session),
         lines=conditions.lines_of(db(), session),
-        not_recorded=conditions.NOT_RECORDED,
+        not_recorded=NOT_RECORDED,
         points=points.points_of(session),
         differences=points.differences(session, session.card.planned_pair(application.id)),
         doubts=[d for d in health.doubts_of(db(), application, [session])],

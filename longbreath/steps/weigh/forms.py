@@ -12,12 +12,13 @@ from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
 from longbreath.core.build.sheet import can_close
+from longbreath.core.case.builds import Builds
 from longbreath.core.dyno.bands import Band
 from longbreath.core.weigh import ranking
 from longbreath.core.weigh.ledger import BOUNDED, LARGEST_BOUND, MEASURED, NONE, UNKNOWN
 from longbreath.core.weigh.parity import Item
 from longbreath.core.weigh.ranking import Weights
-from longbreath.dossier.evidence.builds import Builds, LineCard
+from longbreath.dossier.evidence.reasons import LineCard
 from longbreath.dossier.weigh.kits import LIMITS, KitCard
 from longbreath.store.models import KitSheet
 from longbreath.web.forms import AskForm, BaseForm, QuantityField, options
@@ -69,8 +70,8 @@ def ledger_form(found: Builds, tests: Sequence[tuple[str, str]]) -> LedgerForm:
     """The form for the differences of an evidence, with what stands."""
     fields: dict[str, Any] = {"lines": tuple(item.line for item in found.differing)}
     data: dict[str, Any] = {}
-    for item, told in zip(found.differing, found.told, strict=True):
-        line, row = item.line, told.row
+    for item, was in zip(found.differing, found.written, strict=True):
+        line = item.line
         fields[f"reason_{line}"] = StringField(f"Why {item.label.lower()} differed", [Optional(), Length(max=300)])
         known = [(kind, words) for kind, words in KNOWN if not kind or kind == UNKNOWN or can_close(line)]
         fields[f"kind_{line}"] = SelectField(
@@ -81,9 +82,9 @@ def ledger_form(found: Builds, tests: Sequence[tuple[str, str]]) -> LedgerForm:
         choices = options([("", "choose the test"), *tests])
         fields[f"test_{line}"] = SelectField("The test that measured it alone", choices=choices, validate_choice=False)
         data |= {f"reason_{line}": item.reason}
-        if row is not None:
-            test = f"{row.session_id}/{row.from_label}/{row.to_label}" if row.session_id else ""
-            data |= {f"kind_{line}": row.kind, f"low_{line}": row.low, f"high_{line}": row.high, f"test_{line}": test}
+        if was is not None:
+            test = f"{was.session}/{was.from_letter}/{was.to_letter}" if was.session else ""
+            data |= {f"kind_{line}": was.kind, f"low_{line}": was.low, f"high_{line}": was.high, f"test_{line}": test}
     kind = cast(type[LedgerForm], type("LedgerForm", (LedgerForm,), fields))
     return kind(data=data)
 

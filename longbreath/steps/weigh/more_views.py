@@ -9,6 +9,7 @@ from flask import flash, jsonify, redirect, request, url_for
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.weigh import figures as made
+from longbreath.core.weigh.trial_kinds import KINDS
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.verdict import keep_ledger
 from longbreath.dossier.pull.sessions import dyno_sessions
@@ -222,11 +223,5 @@ def trials(application_id: int) -> Any:
     flows = airflow_of(db(), application)
     figures |= {f"flow-{s.session.id}-{k}": row.figure for s in flows for k, row in enumerate(s.rows)}
     return page(
-        "weigh/trials.html",
-        figures,
-        found=found,
-        flows=flows,
-        kinds=trial_reads.KINDS,
-        form=form,
-        status=200 if valid else 422,
+        "weigh/trials.html", figures, found=found, flows=flows, kinds=KINDS, form=form, status=200 if valid else 422
     )

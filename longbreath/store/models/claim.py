@@ -118,7 +118,7 @@ class ClaimSheet(Audited, Base):
 
     __tablename__ = "claim_sheet"
     audit_noun = "public sheet"
-    audit_silent = ("snapshot", "evidence_key", "read")
+    audit_silent = ("snapshot", "case", "evidence_key", "read")
 
     claim_id: Mapped[int] = mapped_column(ForeignKey("claim.id"), unique=True)
     shape: Mapped[int] = mapped_column(comment="version of the snapshot's shape: 1 typed words, 2 facts")
@@ -128,8 +128,8 @@ class ClaimSheet(Audited, Base):
     read: Mapped[str] = mapped_column(comment="digest of what the approver read")
     approved_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
     published_at: Mapped[datetime] = mapped_column(default=now)
-    rests_on: Mapped[dict[str, Any]] = mapped_column(
-        default=dict, comment="digest of each thing it rests on, by name, so that what changed can be named"
+    case: Mapped[dict[str, Any] | None] = mapped_column(
+        deferred=True, comment="all that it rests on, as plain data; none of sheets from before it was kept"
     )
     retest_on: Mapped[date | None] = mapped_column(comment="the day from which the house wants it tested again")
     claim: Mapped[Claim] = relationship(back_populates="sheet")

@@ -14,7 +14,7 @@ from longbreath.devices.status import LIVE, LOST, Status
 from longbreath.dossier.bench import board as bench_board
 from longbreath.dossier.bench import live as live_desk
 from longbreath.dossier.bench import verbs as bench_verbs
-from longbreath.dossier.bench.traces import plate_state
+from longbreath.dossier.bench.traces import plate_of
 from longbreath.dossier.instruments import Look, Wire, line_of
 from longbreath.dossier.naming import trace_names
 from longbreath.drawing.column import water_column
@@ -95,7 +95,7 @@ def _shown(trace: Trace, application: Application, form: forms.ReadingForm, stat
         board=board,
         curves=_curves(board),
         column=water_column(rounded, unit) if session.bench.device_url else "",
-        plate=plate_state(session.bench, session.held_on),
+        plate=plate_of(session.bench, session.held_on),
         capture_form=forms.CaptureForm(formdata=None),
         references=bench_board.references(db(), application, trace),
         names=trace_names(trace.session.traces),

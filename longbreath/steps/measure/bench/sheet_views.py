@@ -13,7 +13,7 @@ from longbreath.core.basis.sentence import counted
 from longbreath.core.bench import reduction
 from longbreath.dossier.bench import export as bench_export
 from longbreath.dossier.bench import verbs as bench_verbs
-from longbreath.dossier.bench.traces import differs, leak_of, lift_rows, main_pair, noise_of, plate_state, reduce_trace
+from longbreath.dossier.bench.traces import differs, leak_of, lift_rows, main_pair, noise_of, plate_of, reduce_trace
 from longbreath.dossier.sources import remember, remembered
 from longbreath.formats import bench_sheet, pdf
 from longbreath.formats.filename import clean_name
@@ -136,7 +136,7 @@ def printed(application_id: int, session_id: int) -> Any:
         "bench/sheet.html",
         application=application,
         session=session,
-        plate=plate_state(session.bench, session.held_on),
+        plate=plate_of(session.bench, session.held_on),
         leak=reduction.leak_at(leak, session.test_pressure) if leak else None,
         noise=noise,
         tables=tables,

@@ -13,7 +13,7 @@ from longbreath.dossier import library
 from longbreath.dossier.attachments import attached
 from longbreath.dossier.bench import board
 from longbreath.dossier.bench import verbs as bench_verbs
-from longbreath.dossier.bench.traces import flow_alone, leak_of, noise_of, plate_state, reduce_trace, repeats_of
+from longbreath.dossier.bench.traces import flow_alone, leak_of, noise_of, plate_of, reduce_trace, repeats_of
 from longbreath.steps.measure.bench import forms
 from longbreath.store.models import Application, BenchSession, Element, Fixture, Reading, Trace
 from longbreath.web.forms import options, system
@@ -93,7 +93,7 @@ def session_page(found: BenchSession, refused: str = "", status: int = 200) -> A
     return page(
         "bench/session.html",
         session=found,
-        plate=plate_state(found.bench, found.held_on),
+        plate=plate_of(found.bench, found.held_on),
         rows=rows,
         refused=refused,
         leak=reduction.leak_at(leak, found.test_pressure) if leak else None,

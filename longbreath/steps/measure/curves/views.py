@@ -10,7 +10,7 @@ from longbreath.core.claim.gates.table import bench_gates
 from longbreath.core.claim.grammar import compose, sentences
 from longbreath.core.claim.kinds import airflow
 from longbreath.dossier.bench import curves
-from longbreath.dossier.bench.traces import differs, main_pair, pair_of, plate_state, sessions_of, traces_of
+from longbreath.dossier.bench.traces import differs, main_pair, pair_of, plate_of, sessions_of, traces_of
 from longbreath.dossier.path.elements import elements_of
 from longbreath.steps.measure.curves import forms
 from longbreath.store.models import Application, BenchSession, Trace
@@ -65,7 +65,7 @@ def compare(application_id: int) -> Any:
         differs=differs(a, b),
         gates=bench_gates(evidence),
         ratio=ratio,
-        plate=plate_state(b.session.bench, b.session.held_on),
+        plate=plate_of(b.session.bench, b.session.held_on),
         curves=drawn([curve_of(a, rows[0], a.label != "A"), curve_of(b, rows[1])], 244, 250),
     )
 

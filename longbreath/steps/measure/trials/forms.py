@@ -8,7 +8,8 @@ from wtforms import DateField, SelectField, StringField, TextAreaField
 from wtforms.validators import DataRequired, InputRequired, Length, Optional
 
 from longbreath.core.basis import written
-from longbreath.dossier.weigh.trials import ORIGINS, Column, Kind, TrialCard, read_rows
+from longbreath.core.weigh.trial_kinds import Column, Kind
+from longbreath.dossier.weigh.trials import ORIGINS, TrialCard, read_rows
 from longbreath.store.models import Trial
 from longbreath.web.forms import BaseForm, QuantityField, options, system
 

@@ -7,6 +7,7 @@ from typing import Any
 
 from flask import abort, flash, redirect, url_for
 
+from longbreath.core.weigh.trial_kinds import KINDS
 from longbreath.dossier.attachments import attached
 from longbreath.dossier.weigh import trials as kept
 from longbreath.steps.measure.trials import forms
@@ -21,14 +22,14 @@ from longbreath.web.transaction import db
 def trials(application_id: int) -> Any:
     """All trials that hold, by kind."""
     application = load_application(application_id)
-    return page("trials/trials.html", trials=kept.trials_of(db(), application.id), kinds=kept.KINDS)
+    return page("trials/trials.html", trials=kept.trials_of(db(), application.id), kinds=KINDS)
 
 
 def trial(application_id: int, trial_id: int) -> Any:
     """One trial with its rows."""
     application = load_application(application_id)
     record = load_part(Trial, trial_id, application)
-    kind = kept.KINDS[record.kind]
+    kind = KINDS[record.kind]
     rows = [kept.shown_row(kind, row, system()) for row in record.rows]
     holds = record.id in {t.id for t in kept.trials_of(db(), application.id)}
     return page(
@@ -49,7 +50,7 @@ def correct_trial(application_id: int, trial_id: int) -> Any:
 
 
 def _form_page(application: Application, name: str, before: Trial | None) -> Any:
-    kind = kept.KINDS.get(name) or abort(404)
+    kind = KINDS.get(name) or abort(404)
     form = forms.trial_form(kind, before)
     if not form.is_submitted() and before is None:
         form.held_on.data = date.today()

@@ -1,68 +1,23 @@
-"""What else differed between A and B: by their build sheets and their card, each difference with its written reason."""
+"""What else differed between A and B, and writing down why: each difference with its reason and what is known of its effect."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 from datetime import date
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.build import sheet
-from longbreath.core.build.sheet import Differing, SheetComparison
+from longbreath.core.case.builds import Builds, builds
+from longbreath.core.case.seen import Reason
 from longbreath.core.claim.language import check_description
 from longbreath.core.weigh.ledger import BOUNDED, KINDS, LARGEST_BOUND, MEASURED, NONE
+from longbreath.dossier.case.tests import reason_seen, reasons_of, sheet_seen, standing_sheets
 from longbreath.dossier.commands import put
-from longbreath.dossier.evidence.keys import standing
-from longbreath.dossier.weigh.ledger import Told
-from longbreath.store.models import Application, BuildSheet, DifferenceReason, DynoSession
+from longbreath.store.models import Application, DifferenceReason, DynoSession
 from longbreath.store.unit_of_work import UnitOfWork
-
-
-@dataclass(frozen=True)
-class Builds:
-    """The build sheets that stand for a day, what differs beside the part, what was the same, what neither records.
-
-    Where a sheet is missing only the card's own words are known to differ.
-    """
-
-    a: BuildSheet | None = None
-    b: BuildSheet | None = None
-    comparison: SheetComparison | None = None
-    differing: tuple[Differing, ...] = ()
-    same: tuple[tuple[str, str], ...] = ()
-    silent: tuple[str, ...] = ()
-    reasons: Sequence[DifferenceReason] = field(default_factory=tuple)
-    told: tuple[Told, ...] = ()
-    """Each difference with what was written of it."""
-    version: int = 0
-    """How many reasons were ever given: two people who give them at once are told."""
-
-    @property
-    def vehicles(self) -> tuple[str | None, str | None]:
-        """How each sheet names the vehicle; None where there is no sheet."""
-        a, b = (s.values.get("vehicle", "").strip() if s is not None else None for s in (self.a, self.b))
-        return a, b
-
-    @property
-    def parts(self) -> tuple[tuple[str, str], ...]:
-        """What each sheet says of the part under its label: name, state, machining, coating, serial."""
-        lines = ("part", "part_state", "machining", "coating", "serial")
-        sheets = (("A", self.a), ("B", self.b))
-        told = ((label, [s.values.get(k, "").strip() for k in lines]) for label, s in sheets if s is not None)
-        return tuple((label, ", ".join(filter(None, texts)) or "not recorded") for label, texts in told)
-
-    @property
-    def vehicle(self) -> str:
-        """The vehicle as B's sheet names it."""
-        return self.vehicles[1] or ""
-
-    @property
-    def missing(self) -> tuple[str, ...]:
-        """Labels without a sheet."""
-        return tuple(label for label, found in (("A", self.a), ("B", self.b)) if found is None)
 
 
 def builds_of(
@@ -71,33 +26,13 @@ def builds_of(
     day: date,
     card: str = "",
     pair: tuple[str, str] = ("A", "B"),
-    intended: frozenset[str] = frozenset(),
-    more: Sequence[tuple[str, str, str, str]] = (),
+    on_purpose: frozenset[str] = frozenset(),
 ) -> Builds:
-    """The builds of a day. card: what the test card says differs besides; pair: letters of the two; intended: lines that differ on
-    purpose; more: what differed in the pulls themselves, as line, label, words of either."""
-    query = select(BuildSheet).where(BuildSheet.application_id == application_id, BuildSheet.label != "")
-    stand = standing(db.scalars(query), day)
-    a, b = (stand.get(letter) for letter in pair)
-    of_a, of_b = (found.values if found is not None else {} for found in (a, b))
-    known = a is not None and b is not None
-    names = {v["part"]: v["aliases"] for v in (of_a, of_b) if v.get("part") and v.get("aliases")}
-    comparison = sheet.compare_sheets(of_a, of_b, sheet.as_alias_map(names), intended) if known else None
-    reasons = reasons_of(db, application_id)
-    by_words = {(r.line, r.a, r.b): r for r in reasons}
-    rows = (*sheet.differing(of_a, of_b, comparison or sheet.compare_sheets({}, {}), card), *more)
-    used = [by_words.get((line, one, other)) for line, _, one, other in rows]
-    differing = tuple(Differing(*row, reason.reason if reason else "") for row, reason in zip(rows, used, strict=True))
-    same, silent = sheet.held(of_a, of_b, comparison) if comparison is not None else ([], [])
-    told = tuple(Told(line, label, reason) for (line, label, *_), reason in zip(rows, used, strict=True))
-    given = tuple(r for r in used if r is not None)
-    return Builds(a, b, comparison, differing, tuple(same), tuple(silent), given, told, len(reasons))
-
-
-def reasons_of(db: Session, application_id: int) -> list[DifferenceReason]:
-    """All reasons that were given, oldest first: of two for the same difference the newer holds."""
-    query = select(DifferenceReason).where(DifferenceReason.application_id == application_id)
-    return list(db.scalars(query.order_by(DifferenceReason.id)))
+    """The builds of a day, without any pull. card: what the test card says differs besides; pair: letters of the two; on_purpose:
+    lines that differ because the test wants it."""
+    stand = standing_sheets(db, application_id, day)
+    a, b = (sheet_seen(stand.get(letter)) for letter in pair)
+    return builds(a, b, [reason_seen(row) for row in reasons_of(db, application_id)], card, on_purpose)
 
 
 @dataclass(frozen=True)
@@ -124,18 +59,18 @@ def give_reasons(work: UnitOfWork, application: Application, found: Builds, give
     agrees, a
     reason that holds what only evidence can say (it is prose and stands on the sheet), a bound without its range, or a test that is
     not there."""
-    by_line = {item.line: (item, told.row) for item, told in zip(found.differing, found.told, strict=True)}
+    by_line = {item.line: (item, was) for item, was in zip(found.differing, found.written, strict=True)}
     added = 0
     for line, said in given.items():
         if line not in by_line:
             raise InputError("A and B do not differ there any more.", f"reason_{line}")
-        item, standing_row = by_line[line]
+        item, was = by_line[line]
         card = LineCard(said) if isinstance(said, str) else said
         card = replace(card, reason=" ".join(card.reason.split()))
         if refused := check_description(card.reason):
             raise InputError(refused.sentence, f"reason_{line}")
         _check_line(work, application, line, card)
-        if card.reason and card.known != _known(standing_row):
+        if card.reason and card.known != _known(was):
             row = DifferenceReason(
                 application_id=application.id, line=line, a=item.a, b=item.b, given_by_id=work.actor.id
             )
@@ -147,10 +82,8 @@ def give_reasons(work: UnitOfWork, application: Application, found: Builds, give
     return added
 
 
-def _known(row: DifferenceReason | None) -> tuple[object, ...] | None:
-    if row is None:
-        return None
-    return row.reason, row.kind, row.low, row.high, row.session_id, row.from_label, row.to_label
+def _known(was: Reason | None) -> tuple[object, ...] | None:
+    return (was.reason, was.kind, was.low, was.high, was.session, was.from_letter, was.to_letter) if was else None
 
 
 def _check_line(work: UnitOfWork, application: Application, line: str, card: LineCard) -> None:

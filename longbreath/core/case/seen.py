@@ -1,0 +1,232 @@
+"""What was seen of a test on the dyno, as plain data: sessions with their air, dyno and card, every pull with files and judgements,
+build sheets, what was written of each difference. Whatever is weighed, gated or printed stands here; rows are not known."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import date, datetime
+from typing import Any, Literal
+
+from longbreath.core.dyno.bands import Band
+from longbreath.core.dyno.scatter import Scatter
+
+
+@dataclass(frozen=True)
+class Part:
+    """What is compared with what, on which vehicle, by the names that people gave: dossier, product, revision with its state, stock
+    part, vehicle with its years, how its engine breathes."""
+
+    dossier: int
+    product: str
+    revision: str
+    title: str
+    state: str
+    stock: str
+    vehicle: str
+    years: str
+    induction: str
+
+
+@dataclass(frozen=True)
+class FileRead:
+    """A stretch of a file as received: its SHA-256 and name, table with first and last row (empty: all of it), how its columns were
+    read."""
+
+    sha256: str
+    filename: str
+    part: Mapping[str, int]
+    columns: Mapping[str, Any]
+
+
+@dataclass(frozen=True)
+class Judgement:
+    """What was once said of whether a pull counts: the reason, whether its checks said so or a person, and who."""
+
+    valid: bool
+    reason: str
+    automatic: bool
+    by: str
+
+
+@dataclass(frozen=True)
+class Pull:
+    """A full pull: place in the session's order, letter, which reading of its files holds, the files (the second is a logger's); what
+    was smoothed [s], rise of speed [rad/s²] and temperatures at the start [K] by the log, None and empty where it says nothing;
+    what its source was asked once; every judgement, the last of which holds."""
+
+    place: int
+    letter: str
+    reading: int
+    files: tuple[FileRead, ...]
+    judgements: tuple[Judgement, ...]
+    smoothing: float | None = None
+    rate: float | None = None
+    starts: Mapping[str, float] | None = None
+    source_said: Mapping[str, str] | None = None
+
+    @property
+    def counts(self) -> bool:
+        """Whether its last judgement lets it count."""
+        return bool(self.judgements) and self.judgements[-1].valid
+
+    @property
+    def by_hand(self) -> bool:
+        """Whether a person, not a check, had the last word."""
+        return not self.judgements[-1].automatic
+
+    @property
+    def overruled(self) -> bool:
+        """Whether it counts although a check of its own failed: a person said so."""
+        return self.counts and any(j.automatic and not j.valid for j in self.judgements)
+
+
+@dataclass(frozen=True)
+class Dyno:
+    """A dyno as it was known on the day of a session: number, name, where it measures, rollers [kg m², m], calibration, scatter."""
+
+    number: int
+    name: str
+    measured_at: str
+    scatter: Scatter
+    roller_inertia: float | None = None
+    roller_radius: float | None = None
+    calibrated_on: date | None = None
+    calibration_due: date | None = None
+
+
+@dataclass(frozen=True)
+class Variant:
+    """What stands under a letter of a card: the card's words, the name and the parts of the variant, its level of each factor, tuning
+    rounds that are written on it, and those that were kept on the dyno."""
+
+    letter: str
+    called: str
+    name: str
+    parts: tuple[str, ...]
+    levels: tuple[int, ...] = ()
+    rounds: int = 0
+    rounds_kept: int = 0
+
+
+@dataclass(frozen=True)
+class Card:
+    """A test card: letters of the stock part and the product, all that it compares, names of its factors, what differs besides in its
+    writer's words, its modes, and the share of A below which a difference does not matter [1]."""
+
+    a: str
+    b: str
+    variants: tuple[Variant, ...]
+    factors: tuple[str, ...]
+    also_changed: str
+    tune_mode: str
+    control_mode: str
+    no_matter: float
+
+    @property
+    def letters(self) -> tuple[str, ...]:
+        """The letters it compares, in order."""
+        return tuple(v.letter for v in self.variants)
+
+    def called(self, letter: str) -> str:
+        """What stands under a letter, in the words of the card."""
+        return next((v.called for v in self.variants if v.letter == letter), "")
+
+
+@dataclass(frozen=True)
+class Said:
+    """What a person said of the pulls of a letter that no log states."""
+
+    letter: str
+    name: str
+    words: str
+
+
+@dataclass(frozen=True)
+class Session:
+    """A day on the dyno: number and name (which tells it from others and is no evidence), air [K, Pa, 1], correction, gear, dyno,
+    card, its full pulls in order, the last place of any pull, what was said of them, how many were typed (which are no evidence
+    either), when the first file came."""
+
+    number: int
+    name: str = field(compare=False)
+    held_on: date
+    temperature: float
+    pressure: float
+    humidity: float
+    standard: str
+    already_corrected: bool
+    gear: str
+    dyno: Dyno
+    card: Card
+    pulls: tuple[Pull, ...]
+    last_place: int
+    said: tuple[Said, ...] = ()
+    typed: int = field(default=0, compare=False)
+    first_file: datetime | None = None
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """A build sheet: the day it describes, and its lines in words."""
+
+    held_on: date
+    lines: Mapping[str, str]
+
+
+@dataclass(frozen=True)
+class Reason:
+    """What is written of one difference: line, both texts, why; what is known of its effect, its range as shares of A's torque [1], or
+    the session and letters of the test that measured it alone."""
+
+    line: str
+    a: str
+    b: str
+    reason: str
+    kind: str = ""
+    low: float | None = None
+    high: float | None = None
+    session: int | None = None
+    from_letter: str = ""
+    to_letter: str = ""
+
+
+@dataclass(frozen=True)
+class Test:
+    """A test of a part on the dyno: the sessions that count, newest first; sessions in which a difference was measured alone; bands
+    of use with the day they were last changed; build sheets of A and B; reasons; findings on the engine in words; names of the other
+    sessions with pulls, which are no part of it."""
+
+    __test__ = False
+
+    part: Part
+    sessions: tuple[Session, ...]
+    alone: tuple[Session, ...]
+    bands: tuple[Band, ...]
+    bands_set: datetime | None
+    a: Sheet | None
+    b: Sheet | None
+    reasons: tuple[Reason, ...]
+    doubts: tuple[str, ...] = ()
+    others: tuple[str, ...] = field(default=(), compare=False)
+    of: Literal["test"] = "test"
+
+    @property
+    def newest(self) -> Session:
+        """The newest session that counts."""
+        return self.sessions[0]
+
+    @property
+    def card(self) -> Card:
+        """Its card."""
+        return self.newest.card
+
+    def session(self, number: int) -> Session:
+        """A session by its number. Raises KeyError where it is none of these."""
+        return {s.number: s for s in (*self.sessions, *self.alone)}[number]
+
+    @property
+    def bands_late(self) -> bool:
+        """Whether the bands were changed when files of these sessions were there already."""
+        first = min((s.first_file for s in self.sessions if s.first_file is not None), default=None)
+        return first is not None and self.bands_set is not None and self.bands_set > first

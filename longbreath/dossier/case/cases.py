@@ -1,0 +1,135 @@
+"""The case of a statement out of the records: what was seen, by the kind of the statement, and what stands around it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from datetime import date
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.case.case import Around, Case, Seen, case
+from longbreath.core.case.looks import Looks, Spot
+from longbreath.core.case.trial import Trial
+from longbreath.core.claim.kinds.fuel import Miles
+from longbreath.dossier.bench.traces import sessions_of
+from longbreath.dossier.case.bench import flow_of
+from longbreath.dossier.case.kept import newest_test
+from longbreath.dossier.case.tests import part_of, run_of, test_of
+from longbreath.dossier.claim.house import notes_of, rules_of
+from longbreath.dossier.claim.road import certificates_seen, covered_of
+from longbreath.dossier.path.fit import fit_of, spots_of
+from longbreath.dossier.weigh.trials import trials_of
+from longbreath.store import models
+from longbreath.store.models import Application
+
+Sources = Mapping[str, Any]
+"""What a claim rests on beside dyno sessions, by name: school, bench session, trial, miles and price."""
+Look = Callable[[Session, Application, Sequence[int], Sources], Seen]
+
+
+def seen_of(
+    db: Session, application: Application, kind: str, session_ids: Sequence[int] = (), sources: Sources | None = None
+) -> Seen:
+    """What was seen of a statement. Raises EvidenceError if there is no such kind, or nothing of it."""
+    if kind not in LOOKS:
+        raise EvidenceError("There is no such kind of statement.")
+    return LOOKS[kind](db, application, session_ids, sources or {})
+
+
+def _test(db: Session, application: Application, session_ids: Sequence[int], sources: Sources) -> Seen:
+    return test_of(db, application, session_ids) if session_ids else newest_test(db, application)
+
+
+def _run(db: Session, application: Application, session_ids: Sequence[int], sources: Sources) -> Seen:
+    return run_of(db, application)
+
+
+def _flow(db: Session, application: Application, session_ids: Sequence[int], sources: Sources) -> Seen:
+    session = next((s for s in sessions_of(db, application.id) if s.id == sources.get("bench")), None)
+    if session is None:
+        raise EvidenceError("There is no such bench session.")
+    return flow_of(application, session)
+
+
+def _trial(db: Session, application: Application, session_ids: Sequence[int], sources: Sources) -> Seen:
+    row = newest_of(db, application, int(sources.get("trial", 0)))
+    conditions = {name: str(words) for name, words in row.conditions.items()}
+    rows = tuple(dict(values) for values in row.rows)
+    about = (row.id, row.kind, row.title, row.held_on, row.origin, row.tool, row.step)
+    return Trial(part_of(application), *about, conditions, rows)
+
+
+def newest_of(db: Session, application: Application, number: int) -> models.Trial:
+    """The trial that stands in the place of one. Raises EvidenceError if it is none of this application."""
+    trial = db.get(models.Trial, number)
+    if trial is None or trial.application_id != application.id:
+        raise EvidenceError("There is no such trial.")
+    standing = {t.id: t for t in trials_of(db, application.id)}
+    every = select(models.Trial).where(models.Trial.application_id == application.id)
+    follows = {t.replaces_id: t for t in db.scalars(every)}
+    while trial.id not in standing and trial.id in follows:
+        trial = follows[trial.id]
+    return trial
+
+
+def _looks(db: Session, application: Application, session_ids: Sequence[int], sources: Sources) -> Seen:
+    spots = tuple(Spot(s.place, s.gap, s.state, s.taken_at.date(), s.taken_by.name) for s in spots_of(db, application))
+    fit = fit_of(db, application)
+    if fit is None:
+        return Looks(part_of(application), spots)
+    told = (fit.minutes, fit.minutes_from, fit.removed, fit.wall, fit.wall_limit)
+    return Looks(part_of(application), spots, True, *told, tuple(str(key) for key in fit.done))
+
+
+LOOKS: dict[str, Look] = {
+    "torque": _test,
+    "response": _test,
+    "airflow": _flow,
+    "temperature": _trial,
+    "fuel": _trial,
+    "noise": _trial,
+    "mass": _trial,
+    "fitment": _looks,
+    "durability": _run,
+}
+"""How each kind of statement is seen."""
+
+
+def miles_of(db: Session, kind: str, sources: Sources) -> Miles | None:
+    """On what money is reckoned; None where nobody said."""
+    if kind != "fuel" or not sources.get("distance") or not sources.get("price"):
+        return None
+    money = rules_of(db).money or "of the house’s money"
+    return Miles(float(sources["distance"]), float(sources["price"]), str(sources.get("sold_by") or "L"), money)
+
+
+def around_of(
+    db: Session, application: Application, day: date, costs: Sequence[str] = (), unweighed: Sequence[str] = ()
+) -> Around:
+    """What stands around every statement of an application, on a day."""
+    rules, held = rules_of(db), certificates_seen(db, application.id)
+    return Around(
+        application.approval,
+        application.approval_note,
+        held,
+        tuple(c.number for c in held if not c.holds(day)),
+        notes_of(db, application.id),
+        tuple(costs),
+        tuple(unweighed),
+        tuple(covered_of(db, application.id)),
+        rules.most_age,
+        rules.retest_days,
+        rules.house,
+    )
+
+
+def case_of(
+    db: Session, application: Application, kind: str, session_ids: Sequence[int], sources: Sources, around: Around
+) -> Case:
+    """The case of a statement. Raises EvidenceError if there is nothing of it."""
+    seen = seen_of(db, application, kind, session_ids, sources)
+    school = str(sources.get("school", "")) if kind == "torque" else ""
+    return case(kind, seen, around, school, miles_of(db, kind, sources))

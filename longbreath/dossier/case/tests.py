@@ -1,0 +1,133 @@
+"""Tests on the dyno, and every run of a part, as they were seen: out of an application and its sessions."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Sequence
+from datetime import date, datetime
+
+from sqlalchemy import func, select
+from sqlalchemy.dialects.postgresql import array
+from sqlalchemy.orm import Session
+
+from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.case import seen
+from longbreath.core.case.looks import Run
+from longbreath.core.case.weigh import NO_PULLS
+from longbreath.dossier.case.sessions import sessions_seen
+from longbreath.dossier.conditions import bands_of
+from longbreath.dossier.health import doubts_of
+from longbreath.dossier.naming import session_names
+from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.store.models import Application, AuditEntry, BuildSheet, DifferenceReason, DynoSession
+from longbreath.store.once import once
+
+BANDS = ("band_low", "band_middle", "band_top", "band_end")
+
+
+def part_of(application: Application) -> seen.Part:
+    """What is compared with what, by the names that people gave."""
+    revision, vehicle = application.revision, application.vehicle
+    return seen.Part(
+        application.id,
+        revision.product.name,
+        revision.called,
+        revision.title,
+        revision.state,
+        application.stock_revision.title,
+        vehicle.name,
+        vehicle.years,
+        vehicle.induction,
+    )
+
+
+def test_of(db: Session, application: Application, session_ids: Collection[int]) -> seen.Test:
+    """The test of a part in these sessions. Raises EvidenceError where none of them has pulls."""
+    asked = (test_of, application.id, frozenset(session_ids))
+    return once(db, asked, lambda: _test(db, application, session_ids))
+
+
+def _test(db: Session, application: Application, session_ids: Collection[int]) -> seen.Test:
+    every = dyno_sessions(db, application.id)
+    used = [s for s in every if s.id in session_ids]
+    if not any(session.full_pulls for session in used):
+        raise EvidenceError(NO_PULLS)
+    reasons = reasons_of(db, application.id)
+    apart = {r.session_id for r in reasons if r.session_id is not None} - {s.id for s in used}
+    query = select(DynoSession).where(DynoSession.id.in_(apart)).order_by(DynoSession.id)
+    alone = list(db.scalars(query)) if apart else []
+    names = session_names(every)
+    known = sessions_seen(db, application.id, [*used, *alone], names)
+    sheets = standing_sheets(db, application.id, used[0].held_on)
+    a, b = used[0].card.pair_of(application.id)
+    return seen.Test(
+        part_of(application),
+        tuple(known[s.id] for s in used),
+        tuple(known[s.id] for s in alone),
+        bands_of(application.vehicle),
+        _bands_set(db, application.vehicle_id),
+        sheet_seen(sheets.get(a)),
+        sheet_seen(sheets.get(b)),
+        tuple(reason_seen(row) for row in reasons),
+        tuple(doubt.words for doubt in doubts_of(db, application, used)),
+        tuple(names[s.id] for s in every if s.full_pulls and s not in used),
+    )
+
+
+def run_of(db: Session, application: Application) -> Run:
+    """Every session in which the part was on."""
+    every = dyno_sessions(db, application.id)
+    sessions = [s for s in every if part_ran(s, application.id)]
+    known = sessions_seen(db, application.id, sessions, session_names(every))
+    doubts = tuple(doubt.words for doubt in doubts_of(db, application, sessions))
+    return Run(part_of(application), tuple(known[s.id] for s in sessions), doubts)
+
+
+def part_ran(session: DynoSession, application_id: int) -> bool:
+    """Whether the part was on in a session."""
+    letter = session.card.pair_of(application_id)[1]
+    return any(pull.label == letter for pull in session.full_pulls)
+
+
+def standing(sheets: Iterable[BuildSheet], day: date) -> dict[str, BuildSheet]:
+    """The build sheets that stand for a day, by letter: of each the newest that describes that day or one before it."""
+    found: dict[str, BuildSheet] = {}
+    for sheet in sorted(sheets, key=lambda s: (s.held_on, s.id)):
+        if sheet.label and sheet.held_on <= day:
+            found[sheet.label] = sheet
+    return found
+
+
+def standing_sheets(db: Session, application_id: int, day: date) -> dict[str, BuildSheet]:
+    """The build sheets of an application that stand for a day, by letter."""
+    query = select(BuildSheet).where(BuildSheet.application_id == application_id, BuildSheet.label != "")
+    return standing(db.scalars(query), day)
+
+
+def sheet_seen(row: BuildSheet | None) -> seen.Sheet | None:
+    """A build sheet as it was seen."""
+    return (
+        seen.Sheet(row.held_on, {line: str(words) for line, words in row.values.items()}) if row is not None else None
+    )
+
+
+def reasons_of(db: Session, application_id: int) -> Sequence[DifferenceReason]:
+    """All reasons that were given, oldest first: of two for the same difference the newer holds."""
+    query = select(DifferenceReason).where(DifferenceReason.application_id == application_id)
+    return db.scalars(query.order_by(DifferenceReason.id)).all()
+
+
+def reason_seen(row: DifferenceReason) -> seen.Reason:
+    """A line of the ledger as it was seen."""
+    told = (row.line, row.a, row.b, row.reason, row.kind, row.low, row.high)
+    return seen.Reason(*told, row.session_id, row.from_label, row.to_label)
+
+
+def _bands_set(db: Session, vehicle_id: int) -> datetime | None:
+    """When the vehicle's bands were last changed; None while they are as they were first written."""
+    changed = select(func.max(AuditEntry.at)).where(
+        AuditEntry.entity == "vehicle",
+        AuditEntry.entity_id == vehicle_id,
+        AuditEntry.changes.op("?|")(array(list(BANDS))),
+    )
+    found: datetime | None = db.scalar(changed)
+    return found

@@ -1,0 +1,102 @@
+"""Which published claims would read otherwise now, and why; what changed besides and moves nothing that is printed is news."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session, selectinload, undefer
+
+from longbreath.core.basis.errors import LongBreathError
+from longbreath.core.case.case import plain
+from longbreath.core.case.changes import CAUSES, Move, causes_of, moves, words_of
+from longbreath.core.case.state import content
+from longbreath.dossier.claim.reads import draft_of
+from longbreath.store.models import Application, Claim, ClaimSheet, DynoSession
+
+TYPED = 1
+"""The shape of sheets that hold words somebody typed: nothing can be made of them again, and they are watched by their pulls."""
+ALL_OF_IT = "all of it"
+
+
+@dataclass(frozen=True)
+class Change:
+    """What became of a published claim: the things that it prints otherwise now, with the names of their causes; and causes that moved
+    nothing."""
+
+    moves: tuple[Move, ...] = ()
+    causes: tuple[str, ...] = ()
+    news: tuple[str, ...] = ()
+
+    @property
+    def words(self) -> str:
+        """Why it would read otherwise, in words; "" where it would not."""
+        return words_of(self.causes)
+
+    @property
+    def news_words(self) -> str:
+        """What changed besides, in words."""
+        return words_of(self.news)
+
+
+UNCHANGED = Change()
+
+
+def changed(db: Session, claims: Sequence[Claim]) -> dict[int, Change]:
+    """Of published claims those of which anything changed, by number."""
+    out = [c for c in claims if c.sheet is not None]
+    ids = [c.sheet.id for c in out if c.sheet is not None]
+    query = (
+        select(ClaimSheet).where(ClaimSheet.id.in_(ids)).options(undefer(ClaimSheet.snapshot), undefer(ClaimSheet.case))
+    )
+    list(db.scalars(query)) if ids else ()
+    found = {c.id: _change(db, c, c.sheet) for c in out if c.sheet is not None}
+    return {number: change for number, change in found.items() if change != UNCHANGED}
+
+
+def _change(db: Session, claim: Claim, sheet: ClaimSheet) -> Change:
+    if sheet.shape <= TYPED:
+        return Change((), ("pulls",)) if _pulls_key(db, claim) != sheet.evidence_key else UNCHANGED
+    application = db.get_one(Application, claim.application_id)
+    try:
+        draft = draft_of(db, application, claim)
+        if draft.key == sheet.evidence_key:
+            return UNCHANGED
+        now, found = plain(draft.case), moves(sheet.snapshot, content(draft))
+    except LongBreathError as error:
+        return Change((Move(ALL_OF_IT, "published", error.message),), ("pulls",))
+    causes = causes_of(sheet.case, now) if sheet.case is not None else ()
+    if not found:
+        return Change((), (), causes)
+    return Change(tuple(found), causes or (_cause_of(found),))
+
+
+def _cause_of(found: Sequence[Move]) -> str:
+    """The likeliest cause where no case was kept to tell."""
+    what = {move.what for move in found}
+    named = {"certificate": "certificate", "road use": "road", "costs beside": "costs", "what differed": "ledger"}
+    named |= {name: "part" for name in ("product", "revision", "state of the part", "stock part", "vehicle")}
+    return next((named[name] for name in named if name in what), "pulls")
+
+
+def _pulls_key(db: Session, claim: Claim) -> str:
+    """The key that sheets of typed words were published on: weather, standard, pulls and judgements of their sessions."""
+    query = select(DynoSession).where(DynoSession.id.in_(claim.session_ids)).options(selectinload(DynoSession.pulls))
+    return key_of_typed(sorted(db.scalars(query), key=lambda s: s.id))
+
+
+def key_of_typed(sessions: Sequence[DynoSession]) -> str:
+    """The same of sessions in the order of their numbers."""
+    text = [
+        f"{s.id}:{s.standard}:{s.already_corrected}:{s.temperature}:{s.pressure}:{s.humidity}|"
+        + ",".join(f"{p.id}{p.label}{p.is_valid}" for p in s.pulls)
+        for s in sessions
+    ]
+    return hashlib.sha256(";".join(text).encode()).hexdigest()
+
+
+def urgent(change: Change, at_once: Sequence[str]) -> bool:
+    """Whether any of its causes withdraws a claim at once, by the rules of the house."""
+    return any(name in at_once for name in change.causes if name in CAUSES)

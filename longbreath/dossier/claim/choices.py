@@ -1,0 +1,120 @@
+"""What statements of each kind may be drafted on: sessions that can be weighed, bench sessions, trials, looks, runs."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from functools import partial
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.case import weigh
+from longbreath.core.claim.facts import AS_SET, SCHOOLS
+from longbreath.core.claim.kinds.register import KINDS
+from longbreath.core.engine.assumptions import BOOSTED
+from longbreath.dossier.bench.traces import main_pair, sessions_of
+from longbreath.dossier.case.channels import channels_in
+from longbreath.dossier.case.kept import weighed_of
+from longbreath.dossier.case.tests import part_ran, test_of
+from longbreath.dossier.naming import session_names
+from longbreath.dossier.path.fit import spots_of
+from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.weigh.trials import trials_of
+from longbreath.store.models import Application
+
+Sources = Mapping[str, Any]
+"""What a claim rests on beside dyno sessions, by name: school, bench session, trial, miles and price."""
+
+
+@dataclass(frozen=True)
+class Choice:
+    """Something a statement of a kind may be drafted on: its sessions and sources, and words for the choice."""
+
+    words: str
+    session_ids: tuple[int, ...] = ()
+    sources: Sources = field(default_factory=dict)
+
+
+def _of_pulls(db: Session, application: Application) -> list[Choice]:
+    """Sessions of which A and B can be weighed, newest first; of a boosted engine by either school."""
+    found = []
+    every = dyno_sessions(db, application.id)
+    names = session_names(every)
+    for session in (s for s in every if s.full_pulls):
+        try:
+            weighed_of(db, test_of(db, application, [session.id]))
+        except EvidenceError:
+            continue
+        words = f"session of {names[session.id]}"
+        if application.vehicle.induction not in BOOSTED:
+            found.append(Choice(words, (session.id,)))
+            continue
+        for school in SCHOOLS:
+            found.append(Choice(f"{words}, {school}", (session.id,), {"school": school}))
+    return found
+
+
+def _of_response(db: Session, application: Application) -> list[Choice]:
+    """Sessions whose pulls show how boost came."""
+    found: list[Choice] = []
+    if application.vehicle.induction not in BOOSTED:
+        return found
+    for choice in _of_pulls(db, application):
+        if choice.sources.get("school") == AS_SET:
+            test = test_of(db, application, choice.session_ids)
+            try:
+                weigh.response_of(test, weighed_of(db, test), channels_in(db))
+            except EvidenceError:
+                continue
+            found.append(Choice(choice.words.partition(", as set")[0], choice.session_ids, {"school": AS_SET}))
+    return found
+
+
+def _of_traces(db: Session, application: Application) -> list[Choice]:
+    """Bench sessions with a trace of A and one of B, newest first."""
+    found = []
+    for session in sessions_of(db, application.id):
+        a, b = main_pair(session)
+        if a is not None and b is not None:
+            words = f"bench session of {session.held_on:%d %b %Y}, {a.title} and {b.title}"
+            found.append(Choice(words, sources={"bench": session.id}))
+    return found
+
+
+def _of_looks(db: Session, application: Application) -> list[Choice]:
+    """The looks of this application, once there are any."""
+    spots = spots_of(db, application)
+    return [Choice(f"{len(spots)} places looked at")] if spots else []
+
+
+def _of_runs(db: Session, application: Application) -> list[Choice]:
+    """All sessions in which the part was run."""
+    sessions = [s for s in dyno_sessions(db, application.id) if part_ran(s, application.id)]
+    return [Choice(f"all {len(sessions)} sessions with the part on")] if sessions else []
+
+
+def _of_trials(kind: str, db: Session, application: Application) -> list[Choice]:
+    """The trials of a kind that hold."""
+    return [
+        Choice(f"{t.title}, {t.held_on:%d %b %Y}", sources={"trial": t.id})
+        for t in trials_of(db, application.id)
+        if t.kind == kind
+    ]
+
+
+CHOICES: dict[str, Callable[[Session, Application], list[Choice]]] = {
+    "torque": _of_pulls,
+    "response": _of_response,
+    "airflow": _of_traces,
+    "fitment": _of_looks,
+    "durability": _of_runs,
+    **{kind: partial(_of_trials, kind) for kind in ("temperature", "noise", "mass", "fuel")},
+}
+
+
+def choices_of(db: Session, application: Application) -> dict[str, list[Choice]]:
+    """What statements of each kind may be drafted on, of the kinds that have anything."""
+    found = {kind: CHOICES[kind](db, application) for kind in KINDS}
+    return {kind: choices for kind, choices in found.items() if choices}
