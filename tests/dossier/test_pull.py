@@ -8,11 +8,13 @@ import numpy as np
 import pytest
 
 from longbreath.core.air import correction
+from longbreath.core.case import placing
 from longbreath.core.dyno import pulls
 from longbreath.dossier import conditions
 from longbreath.dossier.bench import traces
+from longbreath.dossier.case.channels import channels_in
+from longbreath.dossier.case.tests import test_of as seen_test
 from longbreath.dossier.pull import cell, sessions, verbs
-from longbreath.dossier.weigh import pair
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.factories import CFM, INCH
@@ -47,7 +49,8 @@ def test_a_ladder_row_takes_the_leak_off_and_refers(db: UnitOfWork, shop: Simple
 def test_runs_are_corrected_in_order_and_leave_out_what_does_not_count(db: UnitOfWork, pulled: SimpleNamespace) -> None:
     (session,) = sessions.dyno_sessions(db, pulled.application.id)
     grid = pulls.speed_grid(pulled.application.vehicle.band_low, pulled.application.vehicle.band_end)
-    runs = pair.runs_of(db, [session], grid, pair.pair_sides([session], session.application_id))
+    held = seen_test(db, pulled.application, [session.id]).sessions
+    runs = placing.runs_of(held, placing.pair_sides(held), grid, channels_in(db))
     assert "".join(run.label for run in runs) == "AAABBBAAA"
     assert [run.order for run in runs] == [1, 2, 3, 4, 5, 6, 8, 9, 10]
     raw = pulls.on_grid(sessions.sweeps(db, session.pulls)[session.pulls[0].id], grid)

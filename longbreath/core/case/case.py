@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Mapping
-from dataclasses import dataclass, field, fields, is_dataclass
+from dataclasses import dataclass, field, fields, is_dataclass, replace
 from datetime import date
 from typing import Any
 
@@ -107,5 +107,9 @@ def _plain(value: Any, identity: bool) -> Any:
 
 
 def facts_digest(found: Case) -> str:
-    """Identifies all that the facts of a case are made of, without what stands around them and what money is reckoned on."""
-    return digest_of((found.seen, found.school, found.method))
+    """Identifies all that the facts of a case are made of: without what stands around them, what money is reckoned on, and
+    reasons that say nothing of an effect."""
+    seen = found.seen
+    if isinstance(seen, Test):
+        seen = replace(seen, reasons=tuple(reason for reason in seen.reasons if reason.kind))
+    return digest_of((seen, found.school, found.method))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload, undefer
@@ -44,24 +45,24 @@ class Change:
 UNCHANGED = Change()
 
 
-def changed(db: Session, claims: Sequence[Claim]) -> dict[int, Change]:
-    """Of published claims those of which anything changed, by number."""
+def changed(db: Session, claims: Sequence[Claim], day: date | None = None) -> dict[int, Change]:
+    """Of published claims those of which anything changed by a day, today where none is named, by number."""
     out = [c for c in claims if c.sheet is not None]
     ids = [c.sheet.id for c in out if c.sheet is not None]
     query = (
         select(ClaimSheet).where(ClaimSheet.id.in_(ids)).options(undefer(ClaimSheet.snapshot), undefer(ClaimSheet.case))
     )
     list(db.scalars(query)) if ids else ()
-    found = {c.id: _change(db, c, c.sheet) for c in out if c.sheet is not None}
+    found = {c.id: _change(db, c, c.sheet, day) for c in out if c.sheet is not None}
     return {number: change for number, change in found.items() if change != UNCHANGED}
 
 
-def _change(db: Session, claim: Claim, sheet: ClaimSheet) -> Change:
+def _change(db: Session, claim: Claim, sheet: ClaimSheet, day: date | None) -> Change:
     if sheet.shape <= TYPED:
         return Change((), ("pulls",)) if _pulls_key(db, claim) != sheet.evidence_key else UNCHANGED
     application = db.get_one(Application, claim.application_id)
     try:
-        draft = draft_of(db, application, claim)
+        draft = draft_of(db, application, claim, day=day)
         if draft.key == sheet.evidence_key:
             return UNCHANGED
         now, found = plain(draft.case), moves(sheet.snapshot, content(draft))

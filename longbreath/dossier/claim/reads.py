@@ -57,12 +57,14 @@ class Draft(state.Draft):
         return self.claim.writers | self.backing.wrote | self.noted_by | more
 
 
-def draft_of(db: Session, application: Application, claim: Claim, pending: Composition | None = None) -> Draft:
-    """The claim on its own evidence, as it is kept or as a writer is composing it.
+def draft_of(
+    db: Session, application: Application, claim: Claim, pending: Composition | None = None, day: date | None = None
+) -> Draft:
+    """The claim on its own evidence, as it is kept or as a writer is composing it. day: today, where none is named.
 
     Raises EvidenceError if its evidence cannot be weighed any more.
     """
-    day, beside = day_of(db), beside_of(db, application)
+    day, beside = day or day_of(db), beside_of(db, application)
     around = around_of(db, application, day, beside.costs(claim.kind), beside.cannot_be_weighed(claim.kind))
     found = backing_of(db, application, claim, around)
     choice = state.Choice(pending or composition_of(claim), claim.description, claim.evidence_key)

@@ -43,7 +43,7 @@ def standing_of(db: Session, claims: Sequence[Claim], day: date | None = None) -
     """How each claim stands now, whether or not anybody has written it down yet: by its evidence, the clock and the rules."""
     out = [c for c in claims if c.sheet is not None and c.state == PUBLISHED]
     today = day or day_of(db)
-    changes, rules = changed(db, out), rules_of(db)
+    changes, rules = changed(db, out, today), rules_of(db)
     found = {}
     for claim in claims:
         change = changes.get(claim.id, UNCHANGED)
