@@ -219,16 +219,16 @@ FAULTS = [
     ),
     Fault(
         "the key forgets the dyno",
-        "dossier/evidence/keys.py",
-        "    Dyno.repeatability,\n    Application.revision_id,",
-        "    Application.revision_id,",
+        "dossier/case/sessions.py",
+        "        scatter_of(db, dyno, session.held_on),",
+        "        scatter_of(db, dyno, session.held_on.replace(year=1990)),",
         "tests/dossier/test_evidence.py",
     ),
     Fault(
         "the key forgets the build sheets",
-        "dossier/evidence/keys.py",
-        'parts.append([f"{label}:{sheet.id}"',
-        'parts.append([f"{label}"',
+        "dossier/case/tests.py",
+        "        sheet_seen(sheets.get(b)),",
+        "        None,",
         "tests/dossier/test_evidence.py",
     ),
     Fault(
@@ -247,9 +247,9 @@ FAULTS = [
     ),
     Fault(
         "a session that is added makes a claim stale",
-        "dossier/claim/rests.py",
-        "(c.application_id, c.session_ids) for c in on_pulls}",
-        "(c.application_id, range(99)) for c in on_pulls}",
+        "core/case/changes.py",
+        'APART = ("Other sessions",)',
+        'APART = ("Not recorded",)',
         "tests/steps/test_job.py",
     ),
     Fault(
@@ -275,9 +275,9 @@ FAULTS = [
     ),
     Fault(
         "the oldest session with pulls is weighed",
-        "dossier/evidence/gather.py",
-        "in (s for s in every if s.full_pulls)",
-        "in (s for s in reversed(every) if s.full_pulls)",
+        "dossier/case/kept.py",
+        "for session in (s for s in dyno_sessions(db, application.id) if s.full_pulls)",
+        "for session in (s for s in reversed(dyno_sessions(db, application.id)) if s.full_pulls)",
         "tests/dossier",
     ),
     Fault(
@@ -502,9 +502,9 @@ FAULTS = [
     ),
     Fault(
         "the other letters of a card weighed as ours",
-        "dossier/weigh/pair.py",
-        "s.card.pair_of(application_id)",
-        "s.card.pair_of(s.application_id)",
+        "dossier/case/sessions.py",
+        "card.pair_of(application_id)",
+        "card.pair_of(card.application_id)",
         "tests/steps/test_plan.py",
     ),
     Fault(
@@ -649,9 +649,9 @@ FAULTS = [
     ),
     Fault(
         "a reading anew forgets the evidence's key",
-        "dossier/evidence/keys.py",
-        "told[:-1] if row.number == 1 else told",
-        "told[:-1]",
+        "dossier/case/sessions.py",
+        "        read.number,\n        files_of(read),",
+        "        1,\n        files_of(pull.readings[0]),",
         "tests/dossier/test_logs.py",
     ),
     Fault(
@@ -842,15 +842,15 @@ FAULTS = [
     ),
     Fault(
         "weigh: the ledger is no part of the evidence",
-        "dossier/evidence/keys.py",
-        'DifferenceReason.kind != ""',
-        'DifferenceReason.kind == "never"',
+        "dossier/case/tests.py",
+        "tuple(reason_seen(row) for row in reasons)",
+        "()",
         RECORDS,
     ),
     Fault(
         "weigh: peaks stated of a net",
-        "dossier/evidence/gather.py",
-        "if self.is_net else found",
+        "core/case/pulls.py",
+        "if weighed.is_net else found",
         "if False else found",
         RECORDS,
     ),
@@ -913,16 +913,16 @@ FAULTS = [
     ),
     Fault(
         "a sheet keeps still when its pulls change",
-        "dossier/claim/rests.py",
-        'return was.get(name, "") != now.get(name, "")',
-        "return False",
+        "dossier/claim/changed.py",
+        "return Change(tuple(found), causes or (_cause_of(found),))",
+        "return UNCHANGED",
         "tests/steps/test_published.py",
     ),
     Fault(
         "a new loss beside a claim questions nothing",
-        "dossier/claim/rests.py",
-        "now[c.id][COSTS] = costs_key(found[c.application_id].costs(c.kind))",
-        "now[c.id][COSTS] = c.rests_on[COSTS]",
+        "core/case/changes.py",
+        'if _differ("costs", was, now):',
+        "if False:",
         "tests/steps/test_claim_pages.py",
     ),
     Fault(
