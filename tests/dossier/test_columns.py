@@ -9,7 +9,7 @@ from types import SimpleNamespace
 from typing import Any
 
 import pytest
-from sqlalchemy import Boolean, Column, Date, DateTime, Engine, LargeBinary, Text, create_engine, text
+from sqlalchemy import Boolean, Date, DateTime, Engine, LargeBinary, Text, create_engine, text
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.engine import make_url
 from sqlalchemy.exc import DBAPIError
@@ -301,7 +301,7 @@ def states(db: UnitOfWork, shop: SimpleNamespace) -> str:
     return "\n".join(found)
 
 
-def columns() -> Iterator[tuple[str, Column[Any]]]:
+def columns() -> Iterator[tuple[str, Any]]:
     for model in EVIDENCE:
         for column in model.__table__.columns:
             name = f"{model.__tablename__}.{column.name}"
@@ -309,7 +309,7 @@ def columns() -> Iterator[tuple[str, Column[Any]]]:
                 yield name, column
 
 
-def another(name: str, column: Column[Any]) -> str:
+def another(name: str, column: Any) -> str:
     """SQL for another value of a column."""
     if name in INSTEAD:
         return INSTEAD[name]
