@@ -126,7 +126,7 @@ def _summaries(db: Session, ids: Sequence[int]) -> dict[int, Summary]:
     }
 
 
-summaries = Remembered(_summaries)
+summaries = Remembered(_summaries, name="summary", kind=Summary)
 """Summaries by application id, in a fixed number of queries, kept while nothing of an application changes."""
 
 

@@ -10,7 +10,9 @@ from sqlalchemy.orm import sessionmaker
 from sqlalchemy.orm.unitofwork import UOWTransaction
 
 from longbreath.store.base import Audited, now
+from longbreath.store.models.owed import Owed
 from longbreath.store.models.people import AuditEntry
+from longbreath.store.stamps import BEARING, EVERYBODY
 from longbreath.store.unit_of_work import UnitOfWork
 
 _VERBS = {"added": "added", "changed": "changed", "removed": "removed"}
@@ -43,9 +45,24 @@ def _write(session: UnitOfWork, context: UOWTransaction) -> None:
         *(_row(session, obj, "removed", {}) for obj in session.deleted if isinstance(obj, Audited)),
     ]
     session.touched |= {row["application_id"] for row in rows if row["application_id"] and row["entity"] != "owed"}
+    for obj in (*session.new, *session.dirty, *session.deleted):
+        if isinstance(obj, Audited) and not isinstance(obj, Owed):
+            _count(session, obj)
     if rows:
         session.wrote = True
         session.connection().execute(AuditEntry.__table__.insert(), rows)  # type: ignore[attr-defined]
+
+
+def _count(work: UnitOfWork, obj: Any) -> None:
+    """Have the dossiers counted up that a row bears on."""
+    if obj.audit_shared:
+        columns = [column for column, _ in BEARING.get(obj.__tablename__, (("id", ""),))]
+        told = ((column, getattr(obj, column)) for column in columns)
+        work.bearing |= {(obj.__tablename__, column, value) for column, value in told if value is not None}
+        return
+    own = obj.id if obj.__tablename__ == "application" else getattr(obj, "application_id", None)
+    found = {number for number in (own, work.application_id) if number is not None}
+    work.moved |= found or {EVERYBODY}
 
 
 def _changes(obj: Audited) -> dict[str, list[Any]]:

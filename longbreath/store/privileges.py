@@ -11,6 +11,7 @@ from sqlalchemy.engine import make_url
 
 PASSING = (
     "verdict",
+    "kept",
     "prediction_score",
     "sign_in_try",
     "sent_form",

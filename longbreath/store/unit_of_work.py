@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import delete, select
+from sqlalchemy import Executable, delete, select
+from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session
 from sqlalchemy.orm.exc import StaleDataError
 
 from longbreath.core.basis.errors import Conflict, NotAllowed
+from longbreath.store import stamps
 from longbreath.store.base import Base, now
 from longbreath.store.models.people import SentForm, SignInTry, User
 
@@ -30,7 +32,8 @@ class UnitOfWork(Session):
     `clock` tells the present moment: a story told afterwards has its own. `acting` is the number and name of the person
     for the trail, None where Long Breath acts. Verbs flush and never commit; pages, jobs, the command line and the demo
     commit once, through `commit` or `working`. `touched`: dossiers in which something was written, so far;
-    `wrote`: whether anything that is audited was.
+    `wrote`: whether anything that is audited was; `moved` and `bearing`: dossiers whose stamps are counted up at the end, and rows of
+    the library (table, column, value) that bear on some.
     """
 
     def __init__(self, *arguments: Any, **keywords: Any) -> None:
@@ -40,8 +43,11 @@ class UnitOfWork(Session):
         self.application_id: int | None = None
         self.clock: Callable[[], datetime] = now
         self._hooks: list[Hook] = []
+        self._derived: list[Executable] = []
         self.touched: set[int] = set()
         self.wrote = False
+        self.moved: set[int] = set()
+        self.bearing: set[tuple[str, str, int]] = set()
 
     def act_as(self, user: User | None, application_id: int | None = None) -> None:
         """Say who acts from now on (None: Long Breath itself), and on which dossier."""
@@ -69,8 +75,20 @@ class UnitOfWork(Session):
         """Have something done once what was written is kept: a job queued, a mail sent. A roll-back forgets it."""
         self._hooks.append(hook)
 
+    def before_commit(self, statement: Executable) -> None:
+        """Have something derived written last, when nothing is read any more: a statement that may be lost. A roll-back forgets it."""
+        self._derived.append(statement)
+
     def commit(self) -> None:
         """Commit, then do what waited for it."""
+        self.flush()
+        derived, self._derived = self._derived, []
+        for statement in derived:
+            with suppress(SQLAlchemyError), self.begin_nested():
+                self.execute(statement)
+        stamps.count(self, self.moved, self.bearing)
+        self.moved.clear()
+        self.bearing.clear()
         super().commit()
         hooks, self._hooks = self._hooks, []
         for hook in hooks:
@@ -79,6 +97,9 @@ class UnitOfWork(Session):
     def rollback(self) -> None:
         """Undo what was written, and forget what waited for it."""
         self._hooks.clear()
+        self._derived.clear()
+        self.moved.clear()
+        self.bearing.clear()
         super().rollback()
 
     def expire_all(self) -> None:

@@ -2,21 +2,36 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import replace
 from types import SimpleNamespace
 
 import pytest
-from sqlalchemy import select, text
+from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
 from longbreath.dossier import coverage, library
+from longbreath.dossier.claim.house import RulesCard, set_rules
 from longbreath.dossier.evidence.verdict import renew
+from longbreath.dossier.health import Carrier, HealthCard, add_entry
 from longbreath.dossier.owed import summaries
 from longbreath.dossier.remembered import Remembered
 from longbreath.store.database import Database
-from longbreath.store.models import Application, CardPair, TestCard, Vehicle, Verdict
+from longbreath.store.models import (
+    Application,
+    Bench,
+    BenchSession,
+    CardPair,
+    Cell,
+    Dyno,
+    Kept,
+    Product,
+    Revision,
+    TestCard,
+    Vehicle,
+)
 from longbreath.store.stamps import stamps_of
-from longbreath.store.unit_of_work import working
+from longbreath.store.unit_of_work import UnitOfWork, working
 from tests import factories
 from tests.conftest import shop_on
 from tests.databases import ready
@@ -54,21 +69,63 @@ def test_a_change_of_the_dossier_or_the_library_makes_another_stamp(place: Simpl
     with working(place.database.session) as work:
         library.add_dyno(work, library.DynoCard("Another", "crank", 1.0, "12 repeats"))
     seen.append(stamp(place))
+    assert len(set(seen)) == len(seen) - 2, "a dyno that nobody pulled on bears on nothing"
+
+
+def test_a_row_of_the_library_bears_on_those_that_rest_on_it(place: SimpleNamespace) -> None:
     with working(place.database.session) as work:
-        work.execute(
-            text(
-                "insert into verdict (application_id, evidence_key, session_ids, headline, bands) "
-                "values (:a, '', '[]', '', '[]')"
-            ),
-            {"a": place.application},
-        )
-    seen.append(stamp(place))
+        work.act_as(place.tester)
+        other = library.add_vehicle(work, replace(factories.HERON, name="Another car"))
+        part, stock = factories.add_part(work, "A third part"), factories.add_part(work, "Its stock", is_stock=True)
+        alone = coverage.open_application(work, other.id, part.id, stock.id).id
+    with place.database.session() as work:
+        dyno = work.scalars(select(TestCard)).first().dyno_id  # type: ignore[union-attr]
+        bench, vehicle = work.scalars(select(BenchSession.bench_id)).first(), work.scalars(select(Vehicle.id)).first()
+
+    def moved(change: Callable[[UnitOfWork], object]) -> tuple[bool, bool]:
+        with place.database.session() as work:
+            before = stamps_of(work, [place.application, alone]) or {}
+        with working(place.database.session) as work:
+            work.act_as(place.tester)
+            change(work)
+        with place.database.session() as work:
+            after = stamps_of(work, [place.application, alone]) or {}
+        return before[place.application] != after[place.application], before[alone] != after[alone]
+
+    finding = HealthCard(factories.DAY, "plugs", (), "one wet", finding=True)
+    assert moved(lambda w: setattr(w.get_one(Vehicle, vehicle), "years", "2015")) == (True, False)
+    assert moved(lambda w: setattr(w.get_one(Dyno, dyno), "repeatability", 1.7)) == (True, False)
+    assert moved(lambda w: setattr(w.get_one(Bench, bench), "repeatability", 0.004)) == (True, False)
+    assert moved(lambda w: setattr(w.get_one(Revision, part.id), "state", "ported")) == (False, True)
+    assert moved(lambda w: setattr(w.get_one(Product, stock.product_id), "name", "Stock again")) == (False, True)
+    assert moved(lambda w: add_entry(w, Carrier(vehicle=w.get(Vehicle, vehicle)), finding)) == (True, False)
+    assert moved(lambda w: set_rules(w, RulesCard(most_age=400))) == (True, True)
+    assert moved(lambda w: w.add(Cell(name="A cell"))) == (False, False)
+    assert moved(lambda w: renew(w, w.get_one(Application, place.application))) == (True, False)
+
+
+def test_what_one_process_made_another_reads(place: SimpleNamespace) -> None:
+    made = []
+
+    def count(db: Session, ids: Sequence[int]) -> dict[int, tuple[int, ...]]:
+        made.append(list(ids))
+        return {number: (number, len(made)) for number in ids}
+
+    def asked(kept: Remembered[tuple[int, ...]]) -> tuple[int, ...]:
+        with working(place.database.session) as work:
+            return kept(work, [place.application])[place.application]
+
+    first, other, version = (Remembered(count, name="count", kind=tuple[int, ...]) for _ in range(3))
+    assert asked(first) == asked(other) == (place.application, 1)
+    assert len(made) == 1
     with working(place.database.session) as work:
-        work.scalars(select(Verdict)).one().headline = "another"
-    seen.append(stamp(place))
+        work.act_as(place.tester, place.application)
+        work.scalars(select(TestCard)).first().held = "another gear"  # type: ignore[union-attr]
+    assert asked(first) == (place.application, 2)
+    assert asked(other) == (place.application, 2)
     with working(place.database.session) as work:
-        work.delete(work.scalars(select(Verdict)).one())
-    assert len(set(seen)) == len(seen) - 1
+        work.execute(update(Kept).values(stamp="of another version"))
+    assert asked(version) == (place.application, 3)
 
 
 def test_nothing_is_kept_from_within_a_change_that_is_undone(place: SimpleNamespace) -> None:

@@ -56,7 +56,7 @@ def _of_many(db: Session, ids: Sequence[int]) -> dict[int, Beside]:
     return {number: _beside(db, db.get_one(Application, number)) for number in ids}
 
 
-besides = Remembered(_of_many, 256)
+besides = Remembered(_of_many, 2000, "beside", Beside)
 """What stands beside the statements of an application, by its number, kept while nothing of it changes."""
 
 

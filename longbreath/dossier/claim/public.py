@@ -117,7 +117,7 @@ def _of_many(db: Session, ids: Sequence[int]) -> dict[int, tuple[Listed, ...]]:
     return {number: tuple(rows) for number, rows in found.items()}
 
 
-_rows = Remembered(_of_many, 4000)
+_rows = Remembered(_of_many, 4000, "sheets", tuple[Listed, ...])
 """Lines of the index by application, kept while nothing of it changes."""
 
 

@@ -37,7 +37,7 @@ def _backgrounds(db: Session, ids: Sequence[int]) -> dict[int, Background]:
     return {number: _background(db, db.get_one(Application, number)) for number in ids}
 
 
-backgrounds = Remembered(_backgrounds, 256)
+backgrounds = Remembered(_backgrounds, 2000, "background", Background)
 """What selling text of each application is held against, kept while nothing of it changes."""
 
 

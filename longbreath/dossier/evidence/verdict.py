@@ -27,6 +27,7 @@ def renew(work: UnitOfWork, application: Application) -> None:
         keep(work, gather(work, application))
     except EvidenceError:
         work.execute(delete(Verdict).where(Verdict.application_id == application.id))
+        work.moved.add(application.id)
         renew_scores(work, application, None)
 
 
@@ -54,6 +55,7 @@ def keep(work: UnitOfWork, found: Evidence) -> None:
     }
     new = insert(Verdict).values(application_id=found.application.id, **values)
     work.execute(new.on_conflict_do_update(index_elements=[Verdict.application_id], set_=values))
+    work.moved.add(found.application.id)
     if kept is not None:
         work.expire(kept)
     renew_scores(work, found.application, found)

@@ -119,7 +119,7 @@ def _read_on_bench(db: Session, ids: Sequence[int]) -> dict[int, _Benched]:
     return {number: _benched(sessions_of(db, number)) for number in ids}
 
 
-on_the_bench = Remembered(_read_on_bench)
+on_the_bench = Remembered(_read_on_bench, name="on the bench", kind=_Benched)
 """Kept by the stamp of each dossier: a table of twelve asks as many dossiers."""
 
 
