@@ -11,10 +11,10 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload, undefer
 
 from longbreath.core.basis.errors import LongBreathError
-from longbreath.core.case.case import plain
+from longbreath.core.case.case import digest_of, plain
 from longbreath.core.case.changes import CAUSES, Move, causes_of, moves, words_of
 from longbreath.core.case.state import content
-from longbreath.dossier.claim.reads import draft_of
+from longbreath.dossier.claim.reads import case_now, draft_of
 from longbreath.store.models import Application, Claim, ClaimSheet, DynoSession
 
 TYPED = 1
@@ -62,16 +62,17 @@ def _change(db: Session, claim: Claim, sheet: ClaimSheet, day: date | None) -> C
         return Change((), ("pulls",)) if _pulls_key(db, claim) != sheet.evidence_key else UNCHANGED
     application = db.get_one(Application, claim.application_id)
     try:
-        draft = draft_of(db, application, claim, day=day)
-        if draft.key == sheet.evidence_key:
+        now = case_now(db, application, claim, day)
+        if digest_of(now) == sheet.evidence_key:
             return UNCHANGED
-        now, found = plain(draft.case), moves(sheet.snapshot, content(draft))
     except LongBreathError as error:
         return Change((Move(ALL_OF_IT, "published", error.message),), ("pulls",))
-    causes = causes_of(sheet.case, now) if sheet.case is not None else ()
-    if not found:
-        return Change((), (), causes)
-    return Change(tuple(found), causes or (_cause_of(found),))
+    causes = causes_of(sheet.case, plain(now)) if sheet.case is not None else ()
+    try:
+        found = moves(sheet.snapshot, content(draft_of(db, application, claim, day=day)))
+    except LongBreathError as error:
+        found = [Move(ALL_OF_IT, "published", error.message)]
+    return Change(tuple(found), causes or (_cause_of(found),)) if found else Change((), (), causes)
 
 
 def _cause_of(found: Sequence[Move]) -> str:

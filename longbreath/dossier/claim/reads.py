@@ -9,9 +9,10 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.case import state
+from longbreath.core.case.case import Around, Case, facts_digest
 from longbreath.core.claim.grammar import Composition, Line
 from longbreath.core.claim.road import Road
-from longbreath.dossier.case.cases import around_of
+from longbreath.dossier.case.cases import around_of, case_of
 from longbreath.dossier.claim.backing import Backing, backing_of
 from longbreath.dossier.claim.beside import Beside, beside_of
 from longbreath.dossier.claim.house import notes_rows
@@ -57,6 +58,16 @@ class Draft(state.Draft):
         return self.claim.writers | self.backing.wrote | self.noted_by | more
 
 
+def case_now(db: Session, application: Application, claim: Claim, day: date | None = None) -> Case:
+    """The case of a claim as the records stand, whether or not it can be weighed. Raises EvidenceError if there is nothing of it."""
+    around = _around(db, application, claim, beside_of(db, application), day or day_of(db))
+    return case_of(db, application, claim.kind, claim.session_ids, claim.sources, around)
+
+
+def _around(db: Session, application: Application, claim: Claim, beside: Beside, day: date) -> Around:
+    return around_of(db, application, day, beside.costs(claim.kind), beside.cannot_be_weighed(claim.kind))
+
+
 def draft_of(
     db: Session, application: Application, claim: Claim, pending: Composition | None = None, day: date | None = None
 ) -> Draft:
@@ -65,8 +76,10 @@ def draft_of(
     Raises EvidenceError if its evidence cannot be weighed any more.
     """
     day, beside = day or day_of(db), beside_of(db, application)
-    around = around_of(db, application, day, beside.costs(claim.kind), beside.cannot_be_weighed(claim.kind))
-    found = backing_of(db, application, claim, around)
-    choice = state.Choice(pending or composition_of(claim), claim.description, claim.evidence_key)
+    found = backing_of(db, application, claim, _around(db, application, claim, beside, day))
+    chosen_on = (
+        claim.evidence_key if claim.sheet is None else facts_digest(found.case)
+    )  # what is out is chosen for good
+    choice = state.Choice(pending or composition_of(claim), claim.description, chosen_on)
     noted = frozenset(row.made_by_id for row in notes_rows(db, application.id).values())
     return Draft(found.case, found.statement, choice, day, claim, found, beside, noted)
