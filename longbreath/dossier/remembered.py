@@ -17,6 +17,7 @@ from sqlalchemy.orm import Session
 
 from longbreath.store.base import now
 from longbreath.store.models import Kept
+from longbreath.store.once import once
 from longbreath.store.stamps import stamps_of
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -53,7 +54,7 @@ class Remembered(Generic[T]):
 
     def __call__(self, db: Session, ids: Sequence[int]) -> dict[int, T]:
         """By id, made anew where its stamp is another."""
-        stamps = stamps_of(db, ids)
+        stamps = once(db, (stamps_of, tuple(ids)), lambda: stamps_of(db, ids))
         if stamps is None:
             return self._make(db, ids)
         place = str(db.get_bind().engine.url)

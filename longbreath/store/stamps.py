@@ -89,7 +89,10 @@ bears on all."""
 
 def stamps_of(db: Session, ids: Sequence[int]) -> dict[int, str] | None:
     """The stamp of each application by its id; None for a transaction that wrote something: nobody else may see what it sees."""
-    rows = db.execute(_STAMPS, {"ids": list(ids)}).all()
+    db.flush()
+    rows = (
+        db.connection().execute(_STAMPS, {"ids": list(ids)}).all()
+    )  # past the session: it reads nothing that is kept there
     if any(has_written for *_, has_written in rows):
         return None
     return {number: stamp for number, stamp, _ in rows}

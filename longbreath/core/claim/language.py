@@ -10,6 +10,7 @@ import re
 import unicodedata
 from dataclasses import dataclass
 from difflib import get_close_matches
+from functools import lru_cache
 from itertools import pairwise
 
 from longbreath.core.claim.vocabulary import CONCEALING, HIDING, NOT_STRONG, PHRASES, RECORD, SHELVES, STRONG
@@ -58,6 +59,7 @@ def check_description(text: str, language: str = "en") -> Refused | None:
     return _spaced(text, shelves[1].words) or _phrase(words, language) or _hidden(words)
 
 
+@lru_cache(8192)
 def find_in_record(text: str) -> Refused | None:
     """The first thing in a name, note or reason that speaks of a result, or None."""
     plain = unicodedata.normalize("NFKC", text)
@@ -71,6 +73,7 @@ def find_in_record(text: str) -> Refused | None:
     return None
 
 
+@lru_cache(8192)
 def find_concealment(text: str) -> Refused | None:
     """The first words that advise to hide a part from an inspection, a series or a buyer, or None."""
     words = _words(unicodedata.normalize("NFKC", text))

@@ -14,7 +14,8 @@ from longbreath.core.basis.errors import LongBreathError
 from longbreath.core.case.case import digest_of, plain
 from longbreath.core.case.changes import CAUSES, Move, causes_of, moves, words_of
 from longbreath.core.case.state import content
-from longbreath.dossier.claim.reads import case_now, draft_of
+from longbreath.dossier.claim.reads import case_now, day_of, draft_of
+from longbreath.dossier.remembered import Remembered
 from longbreath.store.models import Application, Claim, ClaimSheet, DynoSession
 
 TYPED = 1
@@ -48,13 +49,33 @@ UNCHANGED = Change()
 def changed(db: Session, claims: Sequence[Claim], day: date | None = None) -> dict[int, Change]:
     """Of published claims those of which anything changed by a day, today where none is named, by number."""
     out = [c for c in claims if c.sheet is not None]
-    ids = [c.sheet.id for c in out if c.sheet is not None]
-    query = (
-        select(ClaimSheet).where(ClaimSheet.id.in_(ids)).options(undefer(ClaimSheet.snapshot), undefer(ClaimSheet.case))
-    )
-    list(db.scalars(query)) if ids else ()
-    found = {c.id: _change(db, c, c.sheet, day) for c in out if c.sheet is not None}
+    if day is not None and day != day_of(db):
+        return _changes(db, out, day)
+    kept = changes(db, list(dict.fromkeys(c.application_id for c in out))) if out else {}
+    return {c.id: change for c in out if (change := kept[c.application_id].get(c.id))}
+
+
+def _changes(db: Session, claims: Sequence[Claim], day: date | None = None) -> dict[int, Change]:
+    ids = [c.id for c in claims]
+    wanted = (undefer(ClaimSheet.snapshot), undefer(ClaimSheet.case))
+    sheets = {
+        s.claim_id: s for s in db.scalars(select(ClaimSheet).where(ClaimSheet.claim_id.in_(ids)).options(*wanted))
+    }
+    found = {c.id: _change(db, c, sheets[c.id], day) for c in claims}
     return {number: change for number, change in found.items() if change != UNCHANGED}
+
+
+def _of_many(db: Session, ids: Sequence[int]) -> dict[int, dict[int, Change]]:
+    query = select(Claim).join(ClaimSheet).where(Claim.application_id.in_(ids)).order_by(Claim.id)
+    found: dict[int, dict[int, Change]] = {number: {} for number in ids}
+    every = list(db.scalars(query))
+    for number, change in _changes(db, every).items():
+        found[next(c.application_id for c in every if c.id == number)][number] = change
+    return found
+
+
+changes = Remembered(_of_many, 2000, "changed", dict[int, Change])
+"""What became of the published claims of each application, kept while nothing of it changes."""
 
 
 def _change(db: Session, claim: Claim, sheet: ClaimSheet, day: date | None) -> Change:

@@ -102,7 +102,11 @@ class AuditEntry(Base):
     """One change: who, when, what, with old and new values. Append-only."""
 
     __tablename__ = "audit_entry"
-    __table_args__ = (Index("ix_audit_entry_application_at", "application_id", "at"), Index("ix_audit_entry_at", "at"))
+    __table_args__ = (
+        Index("ix_audit_entry_application_at", "application_id", "at"),
+        Index("ix_audit_entry_at", "at"),
+        Index("ix_audit_entry_entity", "entity", "entity_id"),
+    )
 
     at: Mapped[datetime] = mapped_column(default=now)
     user_id: Mapped[int | None] = mapped_column(ForeignKey("user_account.id"))

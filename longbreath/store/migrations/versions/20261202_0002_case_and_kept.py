@@ -43,10 +43,12 @@ def upgrade() -> None:
     op.execute("alter table claim_sheet drop column rests_on")
     op.execute(STAMPS)
     op.execute(KEPT)
+    op.execute("create index ix_audit_entry_entity on audit_entry (entity, entity_id)")
 
 
 def downgrade() -> None:
     """Forget the case, and what can be made anew."""
+    op.execute("drop index ix_audit_entry_entity")
     op.execute("drop table kept")
     op.execute("drop table dossier_stamp")
     op.execute("alter table claim_sheet add column rests_on jsonb not null default '{}'")
