@@ -1,4 +1,4 @@
-"""Commands of the database and the demo: init, demo, seed."""
+"""Commands of the database and the demo: init, keep, demo, seed."""
 
 from __future__ import annotations
 
@@ -44,6 +44,17 @@ def init() -> None:
     database = Database(url)
     with working(database.session) as work:
         renew_changed(work)
+    database.engine.dispose()
+
+
+@click.command()
+def keep() -> None:
+    """Make whatever is kept of dossiers (summaries, tests, verdicts of claims) that is not kept of the records as they stand."""
+    from longbreath.dossier.keeping import keep_all
+    from longbreath.store.database import Database
+
+    database = Database(database_url())
+    click.echo(f"{keep_all(database.session)} dossiers looked at.")
     database.engine.dispose()
 
 

@@ -6,7 +6,7 @@ import click
 
 from longbreath.cli.case import case
 from longbreath.cli.claims import claims
-from longbreath.cli.data import demo, init, seed
+from longbreath.cli.data import demo, init, keep, seed
 from longbreath.cli.devices import gateway, stand_in
 from longbreath.cli.reckon import reckon
 from longbreath.cli.run import demo_run
@@ -30,6 +30,7 @@ for command in (
     init,
     demo,
     seed,
+    keep,
     demo_run,
     serve,
     gateway,

@@ -15,6 +15,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
+from longbreath.core.case.case import plain
 from longbreath.store.base import now
 from longbreath.store.models import Kept
 from longbreath.store.once import once
@@ -97,7 +98,7 @@ class Remembered(Generic[T]):
                 "what": self._name,
                 "application_id": number,
                 "stamp": f"{marks[number]} {version()}",
-                "value": {"of": self._data.dump_python(made[number], mode="json")},
+                "value": {"of": plain(made[number])},
             }
             for number in sorted(made)
         ]

@@ -7,6 +7,7 @@ from typing import Any
 
 from longbreath.dossier.claim import bundle, watch
 from longbreath.dossier.claim.reviews import sealer
+from longbreath.dossier.keeping import keep_all
 from longbreath.store.models import Claim, User
 from longbreath.store.secret import installation_secret
 from longbreath.store.unit_of_work import UnitOfWork, working
@@ -26,7 +27,9 @@ def make_bundle(sessions: Sessions, inputs: Mapping[str, Any], progress: Progres
 
 
 def look(sessions: Sessions) -> None:
-    """Write down what changed of the evidence of published claims, and withdraw those whose time is over."""
+    """Make what is kept of dossiers that changed, so that no page has to; write down what changed of the evidence of published claims,
+    and withdraw those whose time is over."""
+    keep_all(sessions)
     with working(sessions) as work:
         work.act_as(None)
         watch.look(work)

@@ -12,6 +12,7 @@ from sqlalchemy.engine import make_url
 PASSING = (
     "verdict",
     "kept",
+    "kept_weighing",
     "prediction_score",
     "sign_in_try",
     "sent_form",

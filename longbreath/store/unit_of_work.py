@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager, suppress
+from contextlib import contextmanager
 from datetime import datetime
 from typing import Any
 
@@ -17,6 +18,7 @@ from longbreath.store import stamps
 from longbreath.store.base import Base, now
 from longbreath.store.models.people import SentForm, SignInTry, User
 
+log = logging.getLogger("longbreath.store")
 STALE = (
     "Somebody else saved this page while you had it open. What you typed is still here: compare it with the "
     "newest version and save again."
@@ -84,8 +86,11 @@ class UnitOfWork(Session):
         self.flush()
         derived, self._derived = self._derived, []
         for statement in derived:
-            with suppress(SQLAlchemyError), self.begin_nested():
-                self.execute(statement)
+            try:
+                with self.begin_nested():
+                    self.execute(statement)
+            except SQLAlchemyError:
+                log.warning("Something derived was not kept.", exc_info=True)
         stamps.count(self, self.moved, self.bearing)
         self.moved.clear()
         self.bearing.clear()

@@ -10,7 +10,7 @@ from itertools import pairwise
 from typing import Protocol
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session, joinedload, selectinload
+from sqlalchemy.orm import Session, joinedload, object_session, selectinload
 
 from longbreath.core.air import moist
 from longbreath.core.basis.errors import InputError
@@ -22,6 +22,7 @@ from longbreath.core.claim.kinds import airflow
 from longbreath.dossier.conditions import weather_of
 from longbreath.dossier.path.elements import section_of
 from longbreath.store.models import Bench, BenchRange, BenchSession, Calibration, Reading, Trace
+from longbreath.store.once import once
 
 
 @dataclass(frozen=True)
@@ -224,6 +225,11 @@ def flow_alone(reading: Reading) -> Figure:
 
 def noise_of(session: BenchSession) -> reduction.Noise:
     """How well the bench repeats and how sure its scale is: its own repeats of the session, else its card."""
+    db = object_session(session)
+    return once(db, (noise_of, session.id), lambda: _noise(session)) if db is not None else _noise(session)
+
+
+def _noise(session: BenchSession) -> reduction.Noise:
     found, leak = session.bench, leak_of(session)
     groups = [
         [reduction.reduce_reading(stored_reading(r, trace), session.test_pressure, leak).value for r in repeats]
@@ -237,8 +243,15 @@ def noise_of(session: BenchSession) -> reduction.Noise:
 
 def reduce_trace(trace: Trace, noise: reduction.Noise | None = None) -> dict[float, TraceRow]:
     """The readings that count, reduced and averaged, by lift [m]."""
+    db = object_session(trace)
+    if db is None or noise is not None:
+        return _reduced(trace, noise or noise_of(trace.session))
+    return once(db, (reduce_trace, trace.id), lambda: _reduced(trace, noise_of(trace.session)))
+
+
+def _reduced(trace: Trace, noise: reduction.Noise) -> dict[float, TraceRow]:
     session = trace.session
-    leak, noise = leak_of(session), noise or noise_of(session)
+    leak = leak_of(session)
     area = section_of(trace.section).area if trace.section is not None else None
     rows = {}
     for lift, readings in by_lift(trace).items():

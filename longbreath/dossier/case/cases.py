@@ -16,8 +16,8 @@ from longbreath.core.case.trial import Trial
 from longbreath.core.claim.kinds.fuel import Miles
 from longbreath.dossier.bench.traces import sessions_of
 from longbreath.dossier.case.bench import flow_of
-from longbreath.dossier.case.kept import newest_test
-from longbreath.dossier.case.tests import part_of, run_of, test_of
+from longbreath.dossier.case.kept import newest_test, test_of
+from longbreath.dossier.case.tests import part_of, run_of
 from longbreath.dossier.claim.house import notes_of, rules_of
 from longbreath.dossier.claim.road import certificates_seen, covered_of
 from longbreath.dossier.path.fit import fit_of, spots_of

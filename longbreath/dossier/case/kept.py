@@ -1,54 +1,36 @@
-"""What was made of cases, kept in this process by their digests: equal cases are equal evidence."""
+"""What was made of cases: the newest test by the stamp of its dossier, statements by their case in this process."""
 
 from __future__ import annotations
 
-from collections.abc import Hashable
+from collections.abc import Collection, Hashable, Sequence
 from threading import Lock
 
 from cachetools import LRUCache, cached
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.case import seen, weigh
-from longbreath.core.case.case import Case, canonical, digest_of
-from longbreath.core.case.placing import Channels
+from longbreath.core.case import seen
+from longbreath.core.case.case import Case, canonical
 from longbreath.core.case.state import state
 from longbreath.core.case.statement import Statement
-from longbreath.core.case.weigh import NO_PULLS, Weighed
+from longbreath.core.case.weigh import NO_PULLS
+from longbreath.dossier.case import tests
 from longbreath.dossier.case.channels import channels_in
-from longbreath.dossier.case.tests import test_of
+from longbreath.dossier.case.weighings import weighed_of
 from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.remembered import Remembered
 from longbreath.store.models import Application
 from longbreath.store.once import once
 
 
-def _by_digest(test: seen.Test, channels: Channels) -> Hashable:
-    return digest_of(test)
-
-
-@cached(LRUCache(256), key=_by_digest, lock=Lock())
-def weighed(test: seen.Test, channels: Channels) -> Weighed:
-    """A test weighed, once for each digest. Raises EvidenceError where its pulls do not allow it."""
-    return weigh.weigh(test, channels)
-
-
-def weighed_of(db: Session, test: seen.Test) -> Weighed:
-    """A test weighed on the channels of the records. Raises EvidenceError where its pulls do not allow it."""
-    return weighed(test, channels_in(db))
-
-
-def _of_case(case: Case, channels: Channels) -> Hashable:
+def _of_case(db: Session, case: Case) -> Hashable:
     return case.kind, case.school, case.miles, canonical(case.seen)
 
 
 @cached(LRUCache(256), key=_of_case, lock=Lock())
-def _stated(case: Case, channels: Channels) -> Statement:
-    return state(case, channels, weighed)
-
-
 def statement_of(db: Session, case: Case) -> Statement:
     """What may be stated of a case. Raises EvidenceError where the evidence does not allow it."""
-    return _stated(case, channels_in(db))
+    return state(case, channels_in(db), lambda test, _: weighed_of(db, test))
 
 
 def newest_test(db: Session, application: Application) -> seen.Test:
@@ -56,13 +38,22 @@ def newest_test(db: Session, application: Application) -> seen.Test:
 
     Raises EvidenceError if there is none.
     """
-    return once(db, (newest_test, application.id), lambda: _newest(db, application))
+    found = newest_tests(db, [application.id])[application.id]
+    return found or once(db, (newest_test, application.id), lambda: _newest(db, application))
+
+
+def test_of(db: Session, application: Application, session_ids: Collection[int]) -> seen.Test:
+    """The test of a part in these sessions; the newest one where it is of no others. Raises EvidenceError where none has pulls."""
+    newest = newest_tests(db, [application.id])[application.id]
+    if newest is not None and {session.number for session in newest.sessions} == set(session_ids):
+        return newest
+    return tests.test_of(db, application, session_ids)
 
 
 def _newest(db: Session, application: Application) -> seen.Test:
     refused = EvidenceError(NO_PULLS)
     for session in (s for s in dyno_sessions(db, application.id) if s.full_pulls):
-        test = test_of(db, application, [session.id])
+        test = tests.test_of(db, application, [session.id])
         try:
             weighed_of(db, test)
         except EvidenceError as error:
@@ -70,3 +61,19 @@ def _newest(db: Session, application: Application) -> seen.Test:
             continue
         return test
     raise refused
+
+
+def _of_many(db: Session, ids: Sequence[int]) -> dict[int, seen.Test | None]:
+    return {number: _or_none(db, number) for number in ids}
+
+
+def _or_none(db: Session, number: int) -> seen.Test | None:
+    application = db.get_one(Application, number)
+    try:
+        return once(db, (newest_test, number), lambda: _newest(db, application))
+    except EvidenceError:
+        return None
+
+
+newest_tests = Remembered(_of_many, 2000, "test", seen.Test | None)
+"""The newest test of each application that can be weighed, kept while nothing of it changes."""

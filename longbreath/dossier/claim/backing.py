@@ -12,8 +12,9 @@ from longbreath.core.case.seen import Test
 from longbreath.core.case.statement import Statement
 from longbreath.core.claim.facts import AS_SET, Fact, Setting
 from longbreath.dossier.case.cases import case_of
-from longbreath.dossier.case.kept import statement_of, weighed_of
+from longbreath.dossier.case.kept import statement_of
 from longbreath.dossier.case.tests import reasons_of
+from longbreath.dossier.case.weighings import weighed_of
 from longbreath.dossier.claim.choices import Sources
 from longbreath.drawing import charts
 from longbreath.store.models import Application, Claim

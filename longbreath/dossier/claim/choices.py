@@ -16,8 +16,9 @@ from longbreath.core.claim.kinds.register import KINDS
 from longbreath.core.engine.assumptions import BOOSTED
 from longbreath.dossier.bench.traces import main_pair, sessions_of
 from longbreath.dossier.case.channels import channels_in
-from longbreath.dossier.case.kept import weighed_of
-from longbreath.dossier.case.tests import part_ran, test_of
+from longbreath.dossier.case.kept import test_of
+from longbreath.dossier.case.tests import part_ran
+from longbreath.dossier.case.weighings import weighed_of
 from longbreath.dossier.naming import session_names
 from longbreath.dossier.path.fit import spots_of
 from longbreath.dossier.pull.sessions import dyno_sessions

@@ -99,7 +99,7 @@ def newer_of(db: Session, claim: Claim) -> str:
 def listed(db: Session) -> list[Listed]:
     """Every sheet of the house, by vehicle and part, those that hold before those that do not."""
     ids = list(db.scalars(select(Claim.application_id).join(ClaimSheet).distinct()))
-    found = sorted((row for rows in _rows(db, ids).values() for row in rows), key=lambda row: row.published_at)[-MOST:]
+    found = sorted((row for rows in sheets(db, ids).values() for row in rows), key=lambda row: row.published_at)[-MOST:]
     return sorted(found, key=lambda row: (row.vehicle, row.product, row.standing != PUBLISHED, row.kind))
 
 
@@ -117,7 +117,7 @@ def _of_many(db: Session, ids: Sequence[int]) -> dict[int, tuple[Listed, ...]]:
     return {number: tuple(rows) for number, rows in found.items()}
 
 
-_rows = Remembered(_of_many, 4000, "sheets", tuple[Listed, ...])
+sheets = Remembered(_of_many, 4000, "sheets", tuple[Listed, ...])
 """Lines of the index by application, kept while nothing of it changes."""
 
 

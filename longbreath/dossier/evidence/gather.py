@@ -15,8 +15,8 @@ from longbreath.core.case.weigh import Weighed
 from longbreath.core.claim.facts import Fact, Setting
 from longbreath.core.dyno.bands import Weighing
 from longbreath.core.weigh.ledger import Net
-from longbreath.dossier.case.kept import newest_test, weighed_of
-from longbreath.dossier.case.tests import test_of
+from longbreath.dossier.case.kept import newest_test, test_of
+from longbreath.dossier.case.weighings import weighed_of
 from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.store.models import Application, DynoSession, TestCard
 from longbreath.store.once import once

@@ -5,7 +5,9 @@ from __future__ import annotations
 import hashlib
 import secrets
 from collections.abc import Iterable
-from datetime import UTC, datetime, timedelta
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
+from functools import lru_cache
 
 from icalendar import Alarm, Calendar, Event
 from sqlalchemy import func, or_, select
@@ -15,6 +17,7 @@ from longbreath.store.models import AuditEntry, CalendarKey, Owed, User
 from longbreath.store.unit_of_work import UnitOfWork
 
 DOMAIN = "long-breath"
+END = b"END:VCALENDAR"
 BEFORE_SLOT, BEFORE_DAY = timedelta(hours=-2), timedelta(hours=-15)
 """An alarm comes two hours before a slot, and at nine of the day before a due day."""
 
@@ -47,23 +50,49 @@ def as_calendar(things: Iterable[Owed], changed: dict[int, datetime], title: str
     calendar.add("version", "2.0")
     calendar.add("x-wr-calname", title)
     calendar.add("refresh-interval", timedelta(hours=1), parameters={"VALUE": "DURATION"})
-    for thing in things:
-        calendar.add_component(_event(thing, changed.get(thing.id, thing.raised_at)))
-    return bytes(calendar.to_ical())
+    head, end = bytes(calendar.to_ical()).split(END)
+    return b"".join((head, *(_event(_shown(t, changed.get(t.id, t.raised_at))) for t in things), END, end))
 
 
-def _event(thing: Owed, at: datetime) -> Event:
-    event = Event()
-    event.add("uid", f"owed-{thing.id}@{DOMAIN}")
-    event.add("sequence", thing.version - 1)
-    event.add("dtstamp", at.astimezone(UTC))
-    event.add("last-modified", at.astimezone(UTC))
-    summary = " ".join(thing.what.split())
-    event.add("summary", summary)
+@dataclass(frozen=True)
+class Shown:
+    """An owed thing as a calendar shows it: number, version, when it was changed, what, details, cell, slot with its hours, due day,
+    whether it is closed."""
+
+    number: int
+    version: int
+    at: datetime
+    what: str
+    told: str
+    cell: str
+    slot: datetime | None
+    hours: float
+    due_on: date | None
+    closed: bool
+
+
+def _shown(thing: Owed, at: datetime) -> Shown:
     told = [thing.application.audit_title] if thing.application is not None else []
-    event.add("description", "\n".join([*told, *([f"blocks: {thing.blocks}"] if thing.blocks else [])]))
-    if thing.cell is not None:
-        event.add("location", thing.cell.name)
+    told += [f"blocks: {thing.blocks}"] if thing.blocks else []
+    cell, closed = thing.cell.name if thing.cell is not None else "", thing.closed_at is not None
+    what = " ".join(thing.what.split())
+    return Shown(
+        thing.id, thing.version, at, what, "\n".join(told), cell, thing.slot, thing.hours, thing.due_on, closed
+    )
+
+
+@lru_cache(8192)
+def _event(thing: Shown) -> bytes:
+    """One event of the file, made once: most of a calendar is as it was when it was last asked for."""
+    event = Event()
+    event.add("uid", f"owed-{thing.number}@{DOMAIN}")
+    event.add("sequence", thing.version - 1)
+    event.add("dtstamp", thing.at.astimezone(UTC))
+    event.add("last-modified", thing.at.astimezone(UTC))
+    event.add("summary", thing.what)
+    event.add("description", thing.told)
+    if thing.cell:
+        event.add("location", thing.cell)
     if thing.slot is not None:
         begins = thing.slot.astimezone(UTC)  # moments: what a program makes of a zone over a change of clocks differs
         event.add("dtstart", begins)
@@ -71,16 +100,16 @@ def _event(thing: Owed, at: datetime) -> Event:
     else:
         event.add("dtstart", thing.due_on)
         event.add("dtend", thing.due_on + timedelta(days=1) if thing.due_on else None)
-    if thing.closed_at is not None:
+    if thing.closed:
         event.add("status", "CANCELLED")
-        return event
+        return bytes(event.to_ical())
     event.add("status", "CONFIRMED" if thing.slot is not None else "TENTATIVE")
     alarm = Alarm()
     alarm.add("action", "DISPLAY")
-    alarm.add("description", summary)
+    alarm.add("description", thing.what)
     alarm.add("trigger", BEFORE_SLOT if thing.slot is not None else BEFORE_DAY)
     event.add_component(alarm)
-    return event
+    return bytes(event.to_ical())
 
 
 def give_key(work: UnitOfWork, person: User) -> str:

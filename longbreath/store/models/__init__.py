@@ -18,7 +18,7 @@ from longbreath.store.models.dyno import Dyno, DynoSession, TestCard
 from longbreath.store.models.geometry import Face, FaceLay, Fit, FitSpot, LadderRung, WheelSheet
 from longbreath.store.models.health import HealthEntry
 from longbreath.store.models.instrument import InstrumentAddress, InstrumentLine, InstrumentSample
-from longbreath.store.models.kept import DossierStamp, Kept
+from longbreath.store.models.kept import DossierStamp, Kept, KeptWeighing
 from longbreath.store.models.library import Application, Product, Revision, Vehicle
 from longbreath.store.models.owed import CalendarKey, DynoScatter, Owed, OwedLink, WorkTask
 from longbreath.store.models.path import Element, SizeReading
@@ -113,6 +113,7 @@ __all__ = [
     "InstrumentSample",
     "Kept",
     "KeptAnswer",
+    "KeptWeighing",
     "KitSheet",
     "LadderRung",
     "LogRead",

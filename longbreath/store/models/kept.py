@@ -19,6 +19,16 @@ class DossierStamp(Base):
     number: Mapped[int] = mapped_column(BigInteger)
 
 
+class KeptWeighing(Base):
+    """What came of weighing a test, by its digest. Derived; it can be made anew at any time."""
+
+    __tablename__ = "kept_weighing"
+
+    digest: Mapped[str] = mapped_column(unique=True)
+    version: Mapped[str] = mapped_column(comment="of the program that weighed")
+    data: Mapped[bytes]
+
+
 class Kept(Base):
     """Something made of a dossier's records, kept by its stamp. Derived; it can be made anew at any time."""
 

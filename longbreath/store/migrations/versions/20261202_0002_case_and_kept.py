@@ -29,6 +29,15 @@ create table kept (
   constraint uq_kept_what unique (what, application_id),
   constraint fk_kept_application_id_application foreign key (application_id) references application (id) on delete cascade
 );
+create table kept_weighing (
+  digest varchar not null,
+  version varchar not null,
+  data bytea not null,
+  id serial not null,
+  constraint pk_kept_weighing primary key (id),
+  constraint uq_kept_weighing_digest unique (digest)
+);
+comment on column kept_weighing.version is 'of the program that weighed';
 comment on column kept.stamp is 'of the dossier, with the day and the version that made it';
 """
 
@@ -49,6 +58,7 @@ def upgrade() -> None:
 def downgrade() -> None:
     """Forget the case, and what can be made anew."""
     op.execute("drop index ix_audit_entry_entity")
+    op.execute("drop table kept_weighing")
     op.execute("drop table kept")
     op.execute("drop table dossier_stamp")
     op.execute("alter table claim_sheet add column rests_on jsonb not null default '{}'")
