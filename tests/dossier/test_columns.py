@@ -385,6 +385,8 @@ NO_EVIDENCE = {
     "element",
     "face",
     "face_lay",
+    "dossier_stamp",
+    "kept",
     "kept_answer",
     "kit_sheet",
     "ladder_rung",
