@@ -89,7 +89,7 @@ class Revision(Audited, Base):
     product_id: Mapped[int] = mapped_column(ForeignKey("product.id"))
     name: Mapped[str]
     state: Mapped[str] = mapped_column(default="", comment="as cast, hand-finished, machined, coated …")
-    product: Mapped[Product] = relationship(back_populates="revisions", lazy="joined")
+    product: Mapped[Product] = relationship(back_populates="revisions", lazy="joined", innerjoin=True)
 
     @property
     def called(self) -> str:
