@@ -11,8 +11,9 @@ from collections.abc import Callable
 import numpy as np
 
 from longbreath.core.basis.constants import RPM
-from longbreath.core.dyno import bands, compare, pulls
-from longbreath.core.dyno.scatter import Scatter, set_numbers
+from longbreath.core.compare import bands, compare
+from longbreath.core.compare.scatter import Scatter, set_numbers
+from longbreath.core.pull import pulls
 from longbreath.core.weigh.several import weigh_several
 from tests.made import standin
 

@@ -21,15 +21,15 @@ from faults_more import ROWS
 
 ROOT = Path(__file__).parent.parent
 OUTSIDE = "tests/outside/test_reckonings.py"
-CELL, LIVE = "tests/steps/test_cell_pages.py", "tests/core/dyno/test_live.py"
+CELL, LIVE = "tests/steps/test_cell_pages.py", "tests/core/pull/test_live.py"
 LEVELS, LEDGER, BOOST = (
-    "tests/core/dyno/test_levels.py",
+    "tests/core/compare/test_levels.py",
     "tests/core/weigh/test_ledger.py",
     "tests/core/weigh/test_boost.py",
 )
 SEVERAL, TRIALS = "tests/core/weigh/test_several.py", "tests/core/weigh/test_trials.py"
 RECORDS = "tests/dossier/test_weighing.py"
-TUNING, CLOSING = "tests/core/dyno/test_boost_and_tuning.py", "tests/dossier/test_closing_and_practice.py"
+TUNING, CLOSING = "tests/core/tune/test_boost_and_tuning.py", "tests/dossier/test_closing_and_practice.py"
 
 
 @dataclass(frozen=True)
@@ -128,17 +128,17 @@ FAULTS = [
     ),
     Fault(
         "a gain without a return to A called a gain",
-        "core/dyno/compare.py",
+        "core/compare/compare.py",
         "return GAIN if returned else GAIN_OR_DRIFT",
         "return GAIN",
-        "tests/core/dyno/test_compare.py",
+        "tests/core/compare/test_compare.py",
     ),
     Fault(
         "B's scatter taken for A's",
-        "core/dyno/compare.py",
+        "core/compare/compare.py",
         "if ratio_p < noise.UNEQUAL_ALPHA:",
         "if ratio_p < 0.0:",
-        "tests/core/dyno/test_compare.py",
+        "tests/core/compare/test_compare.py",
     ),
     Fault(
         "a run that ends when one cycle is like the last",
@@ -261,10 +261,10 @@ FAULTS = [
     ),
     Fault(
         "a notch is overlooked",
-        "core/dyno/judge/pull.py",
+        "core/judge/pull.py",
         "            shape.check_notch(sweep),\n",
         "",
-        "tests/core/dyno/test_pulls.py",
+        "tests/core/pull/test_pulls.py",
     ),
     Fault(
         "the oldest session instead of the newest",
@@ -467,14 +467,14 @@ FAULTS = [
     ),
     Fault(
         "scatter between fittings left out of the verdict",
-        "core/dyno/levels.py",
+        "core/compare/levels.py",
         "        grouped(weights, fittings),\n",
         "        0.0,\n",
         LEVELS,
     ),
     Fault(
         "fittings counted as pulls",
-        "core/dyno/scatter.py",
+        "core/compare/scatter.py",
         "number += k > 0 and letter != letters[k - 1]",
         "number += k > 0",
         "tests/outside/test_plan.py",
@@ -551,80 +551,76 @@ FAULTS = [
     ),
     Fault(
         "a slip is overlooked",
-        "core/dyno/judge/drive.py",
+        "core/judge/drive.py",
         "RATIO_DRIFT = 0.015",
         "RATIO_DRIFT = 0.15",
-        "tests/core/dyno/test_judge.py",
+        "tests/core/judge/test_judge.py",
     ),
     Fault(
         "another gear passes",
-        "core/dyno/judge/drive.py",
+        "core/judge/drive.py",
         "GEAR_OFF = 0.015",
         "GEAR_OFF = 0.5",
-        "tests/core/dyno/test_judge.py",
+        "tests/core/judge/test_judge.py",
     ),
     Fault(
         "creep passes",
-        "core/dyno/judge/boost.py",
+        "core/judge/boost.py",
         "if min(rise, over) > max(",
         "if min(rise, over) < -max(",
-        "tests/core/dyno/test_judge.py",
+        "tests/core/judge/test_judge.py",
     ),
     Fault(
         "a sensor at its end passes",
-        "core/dyno/judge/sensors.py",
+        "core/judge/sensors.py",
         "FLAT_SHARE = 0.05",
         "FLAT_SHARE = 0.95",
-        "tests/core/dyno/test_judge.py",
+        "tests/core/judge/test_judge.py",
     ),
     Fault(
-        "knock is not added up",
-        "core/dyno/judge/limits.py",
-        "KNOCKS = 2",
-        "KNOCKS = 200",
-        "tests/core/dyno/test_judge.py",
+        "knock is not added up", "core/judge/limits.py", "KNOCKS = 2", "KNOCKS = 200", "tests/core/judge/test_judge.py"
     ),
     Fault(
         "a limit crossed by one row stops",
-        "core/dyno/judge/limits.py",
+        "core/judge/limits.py",
         "LASTING = 3",
         "LASTING = 1",
-        "tests/core/dyno/test_judge.py",
+        "tests/core/judge/test_judge.py",
     ),
     Fault(
         "neighbours are not asked",
-        "core/dyno/judge/company.py",
+        "core/judge/others.py",
         "NEIGHBOUR_SHARE, NEIGHBOUR_RESIDUALS = 0.035, 5.0",
         "NEIGHBOUR_SHARE, NEIGHBOUR_RESIDUALS = 0.9, 5.0",
-        "tests/core/dyno/test_judge.py",
+        "tests/core/judge/test_judge.py",
     ),
     Fault(
         "the lag has the wrong sign",
-        "core/dyno/align.py",
+        "core/pull/align.py",
         "start = one[0][0] - other[0][0] + shift * step",
         "start = one[0][0] - other[0][0] - shift * step",
-        "tests/core/dyno/test_align.py",
+        "tests/core/pull/test_align.py",
     ),
     Fault(
         "figures are picked instead of averaged",
-        "core/dyno/align.py",
+        "core/pull/align.py",
         "if step > 1.5 * own > 0:",
         "if step > 1e9 * own > 0:",
-        "tests/core/dyno/test_align.py",
+        "tests/core/pull/test_align.py",
     ),
     Fault(
         "torque of a roller without the ratio",
-        "core/dyno/roller.py",
+        "core/pull/roller.py",
         "at_roller * roller_speed / engine_speed, np.nan",
         "at_roller, np.nan",
-        "tests/core/dyno/test_roller.py",
+        "tests/core/pull/test_roller.py",
     ),
     Fault(
         "losses of a roller are taken off",
-        "core/dyno/roller.py",
+        "core/pull/roller.py",
         "+ roller.loss(roller_speed)",
         "- roller.loss(roller_speed)",
-        "tests/core/dyno/test_roller.py",
+        "tests/core/pull/test_roller.py",
     ),
     Fault(
         "units are guessed without the figures",
@@ -676,36 +672,36 @@ FAULTS = [
         "tests/dossier/test_logs.py",
     ),
     Fault("live: a press that comes late is taken", "dossier/pull/cell.py", "if step.mark != mark:", "if False:", CELL),
-    Fault("live: a clock is never looked at", "core/dyno/judge/sensors.py", "<= CLOCK_OFF:", "<= 1.0:", LIVE),
+    Fault("live: a clock is never looked at", "core/judge/sensors.py", "<= CLOCK_OFF:", "<= 1.0:", LIVE),
     Fault(
         "live: missing rows are overlooked",
-        "core/dyno/judge/sensors.py",
+        "core/judge/sensors.py",
         "if gap <= max(GAP_STEPS * usual, GAP_LEAST):",
         "if gap <= 100.0:",
         LIVE,
     ),
-    Fault("live: a blip is a pull", "core/dyno/live.py", "found.high - found.low >= least", "found.high >= 0.0", LIVE),
+    Fault("live: a blip is a pull", "core/pull/live.py", "found.high - found.low >= least", "found.high >= 0.0", LIVE),
     Fault(
         "live: the next step goes beyond the limit",
-        "core/dyno/boost_table.py",
+        "core/tune/boost_table.py",
         "(1.0 - SPARE)",
         "(1.0 + SPARE)",
         TUNING,
     ),
-    Fault("live: a jet goes by its bore", "core/dyno/tuning.py", "(before / after) ** 2", "(before / after)", TUNING),
+    Fault("live: a jet goes by its bore", "core/tune/tuning.py", "(before / after) ** 2", "(before / after)", TUNING),
     Fault(
         "live: what an earlier set lacks is forgotten",
-        "core/dyno/cell_day.py",
+        "core/plan/cell_day.py",
         "(*range(at, len(sets)), *range(at))",
         "range(at, len(sets))",
-        "tests/core/dyno/test_cell_day.py",
+        "tests/core/plan/test_cell_day.py",
     ),
     Fault(
         "live: a stop does not stop the day",
-        "core/dyno/cell_day.py",
+        "core/plan/cell_day.py",
         "if now.stop:",
         "if False:",
-        "tests/core/dyno/test_cell_day.py",
+        "tests/core/plan/test_cell_day.py",
     ),
     Fault(
         "live: a wrong sum is read",
@@ -727,29 +723,31 @@ FAULTS = [
     ),
     Fault(
         "weigh: sets left out of the interval",
-        "core/dyno/levels.py",
+        "core/compare/levels.py",
         "of_sets = self.set_share * self.set_df / self.trace",
         "of_sets = 0.0",
         LEVELS,
     ),
     Fault(
         "weigh: the records of a dyno ignored",
-        "core/dyno/levels.py",
+        "core/compare/levels.py",
         "beside = fitting * self.set_share + day",
         "beside = 0.0 * fitting + day",
         LEVELS,
     ),
     Fault(
         "weigh: a day has no level of its own",
-        "core/dyno/design.py",
+        "core/compare/design.py",
         "for d in list(sets)[1:]]",
         "for d in list(sets)[9:]]",
         LEVELS,
     ),
-    Fault("weigh: days without a variant in common joined", "core/dyno/design.py", "if not both:", "if False:", LEVELS),
+    Fault(
+        "weigh: days without a variant in common joined", "core/compare/design.py", "if not both:", "if False:", LEVELS
+    ),
     Fault(
         "weigh: days that disagree widen nothing",
-        "core/dyno/compare.py",
+        "core/compare/compare.py",
         "if stats.chi2.sf(chi2, len(found) - 1) < 0.05 else 1.0",
         "if False else 1.0",
         LEVELS,
@@ -934,10 +932,10 @@ FAULTS = [
     ),
     Fault(
         "a plan promises a claim from pulls alone",
-        "core/dyno/planning.py",
+        "core/compare/planning.py",
         "plan.fittings, scatter=scatter).counts_sets",
         "plan.fittings, scatter=scatter).within_df > 0",
-        "tests/core/dyno/test_planning.py",
+        "tests/core/compare/test_planning.py",
     ),
 ]
 

@@ -6,8 +6,8 @@
 from __future__ import annotations
 
 PROGRAMME, PLAN = "tests/core/plan/test_programme.py", "tests/steps/test_plan.py"
-KEYS, WATCH, DAY = "tests/dossier/test_evidence.py", "tests/jobs/test_cell_watch.py", "tests/core/dyno/test_cell_day.py"
-JUDGE, LEDGER = "tests/core/dyno/test_judge.py", "tests/core/weigh/test_ledger.py"
+KEYS, WATCH, DAY = "tests/dossier/test_evidence.py", "tests/jobs/test_cell_watch.py", "tests/core/plan/test_cell_day.py"
+JUDGE, LEDGER = "tests/core/judge/test_judge.py", "tests/core/weigh/test_ledger.py"
 LOGS, FIGURES = "tests/formats/test_logs.py", "tests/core/engine"
 
 Row = tuple[str, str, str, str, str]
@@ -102,14 +102,14 @@ ROWS: tuple[Row, ...] = (
     ),
     (
         "the battery of pulls that do not count is asked",
-        "core/dyno/judge/limits.py",
+        "core/judge/limits.py",
         "if o.facts.battery is not None and o.counts]",
         "if o.facts.battery is not None]",
         JUDGE,
     ),
     (
         "only air that warms is seen",
-        "core/dyno/judge/limits.py",
+        "core/judge/limits.py",
         "if abs(now - then) > most:",
         "if now - then > most:",
         JUDGE,
@@ -361,14 +361,14 @@ ROWS: tuple[Row, ...] = (
     # judging
     (
         "a pull is held against pulls of other letters",
-        "core/dyno/judge/check.py",
+        "core/judge/check.py",
         "if o.label == self.label and o.counts)",
         "if o.counts)",
         JUDGE,
     ),
     (
         "a series by setting is a factorial",
-        "core/dyno/judge/company.py",
+        "core/judge/others.py",
         "if own is None or len(own) < 2 or not others:",
         "if own is None or not others:",
         f"{JUDGE} {PLAN}",
@@ -405,10 +405,10 @@ ROWS: tuple[Row, ...] = (
     # figures
     (
         "a rotor fires every other turn",
-        "core/dyno/planning.py",
+        "core/compare/planning.py",
         '"rotary": (9e5, 2.0 * pi)',
         '"rotary": (9e5, 4.0 * pi)',
-        "tests/core/dyno/test_planning.py",
+        "tests/core/compare/test_planning.py",
     ),
     ("a rotor draws over half a turn", "core/engine/demand.py", "ROTOR_DRAWS = 1.5 * pi", "ROTOR_DRAWS = pi", FIGURES),
     (

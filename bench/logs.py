@@ -14,7 +14,7 @@ from sqlalchemy import select, text
 
 from longbreath.app import create_app
 from longbreath.core.air.correction import UNCORRECTED
-from longbreath.core.dyno.ramps import find_stretches
+from longbreath.core.pull.ramps import find_stretches
 from longbreath.demo.cell import take
 from longbreath.devices.made_engine import Engine, day_log, pull
 from longbreath.dossier import blobs

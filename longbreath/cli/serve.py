@@ -61,8 +61,8 @@ def settings(bind: str, workers: int | None) -> dict[str, Any]:
 def warm(app: Any) -> None:
     """Load what is loaded late otherwise: templates, the register, the ports of numerical libraries. Asks no database."""
     from longbreath.core.basis.nomenclature import terms
-    from longbreath.core.dyno.planning import provable
-    from longbreath.core.dyno.scatter import Scatter
+    from longbreath.core.compare.planning import provable
+    from longbreath.core.compare.scatter import Scatter
 
     for name in app.jinja_env.list_templates(extensions=["html"]):
         app.jinja_env.get_template(name)

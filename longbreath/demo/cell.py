@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from longbreath.core.basis import units
-from longbreath.core.dyno.ramps import SWEEP, Stretch
+from longbreath.core.pull.ramps import SWEEP, Stretch
 from longbreath.demo.book import Book
 from longbreath.devices.cell_line import DIALECTS
 from longbreath.devices.kinds import DYNO, LOGGER

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from longbreath.core.dyno import channels as ch
+from longbreath.core.pull import channels as ch
 from longbreath.devices.protocol import DeviceLine, Dialect, Spoken, read_line, write_line
 
 _TIME = Spoken("time", "s", 0.0, 1e7)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from longbreath.core.basis.constants import RPM
-from longbreath.core.dyno import channels as ch
+from longbreath.core.pull import channels as ch
 from longbreath.devices.made_engine import Array, Channels
 
 TO_SI = {

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from longbreath.core.air.moist import Weather
-from longbreath.core.dyno.bands import Band
+from longbreath.core.compare.bands import Band
 from longbreath.core.engine.assumptions import Assumed, assumed_of
 from longbreath.core.engine.demand import EngineGeometry
 from longbreath.store.models import BenchSession, DynoSession, Vehicle

@@ -284,7 +284,7 @@ def open_application(work: UnitOfWork, vehicle_id: int, revision_id: int, stock_
     application = Application(vehicle_id=vehicle_id, revision_id=revision_id, stock_revision_id=stock_revision_id)
     application.vehicle, application.revision, application.stock_revision = vehicle, revision, stock
     try:
-        with work.attempt():
+        with work.savepoint():
             work.add(application)
     except IntegrityError:
         raise InputError("This revision already has an application on this vehicle.", "revision_id") from None

@@ -10,7 +10,7 @@ from sqlalchemy import func, or_, select, tuple_
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.health import DONE, FINDING, KINDS, Baseline, Doubt, Look, baseline_age, doubts, figures_say
+from longbreath.core.judge.health import DONE, FINDING, KINDS, Baseline, Doubt, Look, baseline_age, doubts, figures_say
 from longbreath.store.models import Application, DynoSession, HealthEntry, Pull, TestEngine, Vehicle
 from longbreath.store.unit_of_work import UnitOfWork
 

@@ -60,7 +60,7 @@ def list_address(work: UnitOfWork, new: NewAddress) -> InstrumentAddress:
         work.add(found)
     found.what, found.kind, found.is_listed = new.what or "", new.kind or "", True
     try:
-        with work.attempt():
+        with work.savepoint():
             work.flush()
     except IntegrityError:
         raise InputError("This address is listed already.", "address") from None

@@ -190,7 +190,7 @@ class DynoCard:
 def _add_new(work: UnitOfWork, record: Base, field: str, sentence: str) -> None:
     """Add a record whose name must be new. Raises InputError beside `field` if it is taken."""
     try:
-        with work.attempt():
+        with work.savepoint():
             work.add(record)
     except IntegrityError:
         raise InputError(sentence, field) from None

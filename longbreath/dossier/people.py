@@ -37,7 +37,7 @@ def add_person(work: UnitOfWork, new: NewPerson) -> User:
     passwords.check(new.password)
     person = User(name=new.name, email=email, role=new.role, password_hash=passwords.hashed(new.password))
     try:
-        with work.attempt():
+        with work.savepoint():
             work.add(person)
     except IntegrityError:
         raise InputError("Somebody already has this mail address.", "email") from None

@@ -13,9 +13,9 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import Conflict, InputError
 from longbreath.core.basis.units import from_unit
 from longbreath.core.bench.settle import Moment, Problem, Settled, SettleRules, judge_window
-from longbreath.core.dyno.judge.check import Check, Company, Earlier, PullRules, facts_of
-from longbreath.core.dyno.judge.pull import checks_of, first_of, is_valid
-from longbreath.core.dyno.pulls import Sweep, make_sweep
+from longbreath.core.judge.check import Check, Earlier, OtherPulls, PullRules, facts_of
+from longbreath.core.judge.pull import checks_of, first_of, is_valid
+from longbreath.core.pull.pulls import Sweep, make_sweep
 from longbreath.devices.made_engine import Channels
 from longbreath.devices.made_si import in_si
 from longbreath.devices.standin_bench import RANGES, SimulatedBench
@@ -128,7 +128,7 @@ def cell_round(seed: int) -> CellRound:
     cell.pulls = BEFORE + 1
     made = cell.made()
     sweep = make_sweep(in_si(made))
-    checks = checks_of(sweep, rules, Company(BEFORE + 1, "A", tuple(known)))
+    checks = checks_of(sweep, rules, OtherPulls(BEFORE + 1, "A", tuple(known)))
     return CellRound(fault, made, sweep, rules, tuple(before), checks)
 
 

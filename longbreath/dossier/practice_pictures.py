@@ -7,8 +7,8 @@ from markupsafe import Markup
 
 from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
-from longbreath.core.dyno.channels import CHANNELS, label_of
-from longbreath.core.dyno.pulls import Array, Sweep, on_grid, speed_grid
+from longbreath.core.pull.channels import CHANNELS, label_of
+from longbreath.core.pull.pulls import Array, Sweep, on_grid, speed_grid
 from longbreath.dossier.practice import CellRound
 from longbreath.drawing.cellview import Drawn, Scale, scale_of
 from longbreath.drawing.logview import Curve, channel_svg

@@ -196,7 +196,7 @@ def save_kept(work: UnitOfWork, record: Base, card: Any, name: str = "name", **c
     """Write a record of the shop. Raises InputError beside `name` where another bears that name."""
     put(record, card, **changed)
     try:
-        with work.attempt():
+        with work.savepoint():
             work.add(record)
     except IntegrityError:
         raise InputError("This name is taken already.", name) from None

@@ -11,7 +11,7 @@ import numpy as np
 
 from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
-from longbreath.core.dyno.bands import Band
+from longbreath.core.compare.bands import Band
 from longbreath.core.weigh.boost import EqualBoost
 from longbreath.core.weigh.several import Several
 from longbreath.drawing import charts

@@ -17,7 +17,7 @@ from altair.utils.schemapi import disable_debug_mode
 
 from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
-from longbreath.core.dyno.bands import Band, Weighing
+from longbreath.core.compare.bands import Band, Weighing
 from longbreath.drawing.palette import PALETTES, Palette
 
 # the specifications are checked by the tests; checking each part again on every request costs most of the time

@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from longbreath.core.basis import units
-from longbreath.core.dyno.channels import ABSOLUTE, EXHAUST, GAUGE, MIXTURE, POWER, SPEED, TIME, TORQUE, base_of
+from longbreath.core.pull.channels import ABSOLUTE, EXHAUST, GAUGE, MIXTURE, POWER, SPEED, TIME, TORQUE, base_of
 from longbreath.formats.mapping import AFR, MappedColumn, Mapping, Sought, guess
 from longbreath.formats.table import Table
 

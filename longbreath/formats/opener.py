@@ -25,6 +25,7 @@ READERS = {
     "outline": "longbreath.formats.readers.outline",
     "media": "longbreath.formats.readers.media",
     "log": "longbreath.formats.readers.log",
+    "prose": "longbreath.formats.readers.prose",
 }
 """Modules by kind of file; each has a function `read(data, **told)`."""
 READY = b"."

@@ -9,10 +9,10 @@ from typing import Any, Protocol
 import numpy as np
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.align import Alignment, align, onto
-from longbreath.core.dyno.channels import CHANNELS, POWER, ROLLER, SPEED, TIME, TORQUE, base_of
-from longbreath.core.dyno.pulls import Array
-from longbreath.core.dyno.roller import USUAL, Roller, effect_words, engine_torque, smoothing_effects
+from longbreath.core.pull.align import Alignment, align, onto
+from longbreath.core.pull.channels import CHANNELS, POWER, ROLLER, SPEED, TIME, TORQUE, base_of
+from longbreath.core.pull.pulls import Array
+from longbreath.core.pull.roller import USUAL, Roller, effect_words, engine_torque, smoothing_effects
 from longbreath.formats import mapping as mapped
 from longbreath.formats.mapping import Mapping as Columns
 from longbreath.formats.mapping import Sought

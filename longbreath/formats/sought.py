@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from longbreath.core.dyno import channels as ch
+from longbreath.core.pull import channels as ch
 from longbreath.formats.mapping import Sought
 
 SPEEDS, TEMPERATURES, TIMES = ("rpm", "rad/s"), ("°C", "°F", "K"), ("s", "ms", "min")

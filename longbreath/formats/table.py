@@ -10,7 +10,7 @@ import numpy as np
 import numpy.typing as npt
 from cachetools import LRUCache
 
-from longbreath.core.dyno.pulls import MINIMUM_ROWS
+from longbreath.core.pull.pulls import MINIMUM_ROWS
 from longbreath.formats import apart
 
 DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar"}

@@ -16,9 +16,9 @@ from sqlalchemy import delete, insert, select, update
 from sqlalchemy.exc import SQLAlchemyError
 
 from longbreath.core.basis.errors import LongBreathError
-from longbreath.core.dyno.live import OVER, RISING, Seen, Stream, clock_off, watch
-from longbreath.core.dyno.pulls import Array
-from longbreath.core.dyno.ramps import Stretch
+from longbreath.core.pull.live import OVER, RISING, Seen, Stream, clock_off, watch
+from longbreath.core.pull.pulls import Array
+from longbreath.core.pull.ramps import Stretch
 from longbreath.devices.kinds import DYNO, LOGGER, WEATHER
 from longbreath.devices.status import Sample
 from longbreath.dossier.pull.live import OF_FORCE, Capture, capture_of, record_live, run_of, with_torque

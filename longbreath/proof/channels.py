@@ -12,7 +12,7 @@ import numpy.typing as npt
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.case import seen
-from longbreath.core.dyno.channels import CHANNELS, base_of
+from longbreath.core.pull.channels import CHANNELS, base_of
 from longbreath.formats import log, pull_read
 from longbreath.formats import mapping as mapped
 from longbreath.formats.log import Part

@@ -15,7 +15,7 @@ from longbreath.core.case.bench import Flow
 from longbreath.core.case.case import Case, plain
 from longbreath.core.case.seen import Test
 from longbreath.core.case.trial import Trial
-from longbreath.core.dyno.compare import Comparison
+from longbreath.core.compare.compare import Comparison
 from longbreath.core.weigh import rows as trial_rows
 from longbreath.proof.case import to_json
 from longbreath.proof.pack import sha256

@@ -16,7 +16,7 @@ from longbreath.core.case.state import Choice, Draft, content, state
 from longbreath.core.claim.facts import Fact
 from longbreath.core.claim.grammar import Composition, Line
 from longbreath.core.claim.stating import Stated
-from longbreath.core.dyno.compare import Comparison
+from longbreath.core.compare.compare import Comparison
 from longbreath.proof.case import channels_path
 from longbreath.proof.channels import from_csv
 

@@ -63,7 +63,7 @@ class UnitOfWork(Session):
             raise NotAllowed("Somebody must be named who does this.")
         return self._actor
 
-    def alone(self, record: Base) -> None:
+    def lock_row(self, record: Base) -> None:
         """Go on alone with a record: whoever asks for the same waits until this unit of work is done."""
         kind = type(record)
         self.execute(select(kind.id).where(kind.id == record.id).with_for_update())
@@ -113,7 +113,7 @@ class UnitOfWork(Session):
         super().expire_all()
 
     @contextmanager
-    def attempt(self) -> Iterator[None]:
+    def savepoint(self) -> Iterator[None]:
         """Try something that may be refused: an error undoes what it wrote and nothing else.
 
         Raises Conflict if somebody else changed a record in the meantime.

@@ -13,7 +13,7 @@ from sqlalchemy.dialects.postgresql import insert
 
 from longbreath.core.basis.errors import Conflict
 from longbreath.store.models import SentForm
-from longbreath.web.transaction import at_last, db
+from longbreath.web.transaction import after_response, db
 
 FIELD = "once"
 KEPT = timedelta(days=1)
@@ -37,7 +37,7 @@ def taken_before(person: int) -> Any:
     work.forget(SentForm, work.clock() - KEPT)
     adding = insert(SentForm).values(key=key, at=work.clock(), location="").on_conflict_do_nothing()
     if work.scalar(adding.returning(SentForm.id)) is not None:
-        at_last(lambda response: _note(key, response))
+        after_response(lambda response: _note(key, response))
         return None
     location = work.scalar(select(SentForm.location).where(SentForm.key == key))
     if not location:

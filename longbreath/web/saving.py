@@ -50,7 +50,7 @@ def save(form: BaseForm, record: HasVersion | None, apply: Callable[[], Any]) ->
     try:
         if record is not None:
             _check_version(record, form)
-        with db().attempt():
+        with db().savepoint():
             result = apply()
     except InputError as error:
         form.blame(error)

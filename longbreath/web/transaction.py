@@ -31,7 +31,7 @@ def keep() -> None:
     g.keep = True
 
 
-def at_last(hook: Callable[[Response], None]) -> None:
+def after_response(hook: Callable[[Response], None]) -> None:
     """Have something written with the rest, once the answer is known."""
     g.setdefault("last", []).append(hook)
 

@@ -12,7 +12,7 @@ from playwright.sync_api import Page, expect
 from longbreath.devices.made_engine import pull
 from tests.browser.test_claim import write_card
 from tests.browser.tools import log_in, open_fresh_application, take_in
-from tests.core.dyno.made import BREATHING
+from tests.core.compare.made import BREATHING
 from tests.made.habits import FULL, LOGGER, METRIC, US, as_measured, as_text
 
 pytestmark = [pytest.mark.browser, pytest.mark.slow]

@@ -22,7 +22,7 @@ from longbreath.dossier.pull.tuning import RoundCard
 from longbreath.store.models import AuditEntry, DynoSession, Owed, PracticeRound, Pull
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
-from tests.core.dyno.made import BREATHING
+from tests.core.compare.made import BREATHING
 from tests.made.habits import FULL, as_text
 
 
@@ -74,7 +74,7 @@ def test_nothing_closes_without_a_reason_and_everything_is_owed(
 ) -> None:
     given_reasons = reasons(db, shop, session)
     for key, bad in (("pulls-B", ""), ("fuel", "  no "), ("condition-operator", "gained 12 hp anyway")):
-        with pytest.raises(InputError) as told, db.attempt():
+        with pytest.raises(InputError) as told, db.savepoint():
             closing.close(db, shop.application, session, ClosingCard({**given_reasons, key: bad}))
         assert told.value.field == f"reason-{key}"
     assert closing.closing_of(db, session) is None

@@ -18,7 +18,7 @@ from longbreath.core.case.case import canonical
 from longbreath.core.weigh.ledger import BOUNDED
 from longbreath.core.weigh.trial_kinds import KINDS
 from longbreath.dossier import health
-from longbreath.dossier.case.cases import LOOKS, around_of, case_of
+from longbreath.dossier.case.cases import LOOKS, case_of, context_of
 from longbreath.dossier.claim import house, road
 from longbreath.dossier.claim.choices import choices_of
 from longbreath.dossier.evidence.gather import gather
@@ -294,10 +294,10 @@ def states(db: UnitOfWork, shop: SimpleNamespace) -> str:
     """All cases of a dossier in their canonical form."""
     db.expire_all()
     application = db.get_one(models.Application, shop.application.id)
-    around, found = around_of(db, application, date(2026, 6, 1)), []
+    context, found = context_of(db, application, date(2026, 6, 1)), []
     for kind, choices in choices_of(db, application).items():
         for choice in choices[:1]:
-            found.append(canonical(case_of(db, application, kind, choice.session_ids, choice.sources, around)))
+            found.append(canonical(case_of(db, application, kind, choice.session_ids, choice.sources, context)))
     return "\n".join(found)
 
 

@@ -30,7 +30,7 @@ from longbreath.formats.mapping import from_json
 from longbreath.store.models import Blob, BlobPart, Channel, DynoSession, Pull, PullReading
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
-from tests.core.dyno.made import BREATHING
+from tests.core.compare.made import BREATHING
 from tests.made.habits import FULL, LOGGER, METRIC, US, as_archive, as_text
 from tests.made.roller import KART, KART_INERTIA, SPEEDS, rolled, skim_torque
 

@@ -9,7 +9,7 @@ import pytest
 
 from longbreath.core.air import correction
 from longbreath.core.case import placing
-from longbreath.core.dyno import pulls
+from longbreath.core.pull import pulls
 from longbreath.dossier import conditions
 from longbreath.dossier.bench import traces
 from longbreath.dossier.case.channels import channels_in

@@ -393,5 +393,5 @@ def test_what_was_written_stays(db: UnitOfWork, pulled: SimpleNamespace, table: 
     trials.save_trial(db, app, TrialCard("mass", "x", EARLY, "y", 0.0, {}, rows))
     db.flush()
     assert all(db.scalars(select(model)).first() for model in (UseWeights, KitSheet, Trial))
-    with pytest.raises(DBAPIError), db.attempt():
+    with pytest.raises(DBAPIError), db.savepoint():
         db.execute(text(f"delete from {table}"))

@@ -12,10 +12,10 @@ import pytest
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.units import scale
-from longbreath.core.dyno import bands, compare
+from longbreath.core.compare import bands, compare
 from longbreath.drawing import charts
 from longbreath.drawing.palette import PALETTES
-from tests.core.dyno.flat import BANDS, GRID, runs
+from tests.core.compare.flat import BANDS, GRID, runs
 
 SHAPE = 5 * np.exp(-(((GRID / RPM - 4000) / 700) ** 2)) - 4 / (1 + np.exp(-(GRID / RPM - 6200) / 150))
 WEIGHING = bands.weigh(compare.compare_pulls(runs("AAABBBAAA", SHAPE, -0.1, 0.3), GRID), BANDS)

@@ -6,8 +6,8 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from longbreath.devices.made_engine import Channels, day_log, pull
-from tests.core.dyno.made import BOOSTED as BOOSTED_ENGINE
-from tests.core.dyno.made import BREATHING
+from tests.core.compare.made import BOOSTED as BOOSTED_ENGINE
+from tests.core.compare.made import BREATHING
 from tests.made.habits import BOOSTED, FULL, METRIC, US, Column, as_archive, as_measured, as_text, as_workbook
 
 ONE = pull(BREATHING, 3)

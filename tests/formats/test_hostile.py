@@ -10,9 +10,12 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from longbreath.core.basis.errors import InputError
 from longbreath.formats import apart, media, opener, outline, table
+from longbreath.formats.readers import prose
 from tests.formats import hostile
 
 KINDS = ("csv", "xlsx", "svg", "dxf", "photo")
@@ -153,3 +156,16 @@ def test_a_held_process_cannot_take_memory_time_or_disk(work: Any, ending: str) 
         assert os.WEXITSTATUS(status) == 7
     else:
         assert (os.WIFSIGNALED(status) and os.WTERMSIG(status) == signal.SIGXFSZ) or os.WEXITSTATUS(status) == 8
+
+
+@settings(max_examples=60)
+@given(st.binary(max_size=2000), st.sampled_from(["a.html", "a.csv", "a.txt"]))
+def test_any_bytes_of_a_text_are_read_or_refused_in_words(data: bytes, name: str) -> None:
+    """By the reader itself, as its process calls it."""
+    try:
+        facts, block = prose.read(data, name)
+    except InputError as error:
+        assert error.message
+        return
+    assert block == b""
+    assert isinstance(facts["text"], str)

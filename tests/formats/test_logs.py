@@ -15,8 +15,8 @@ from hypothesis import strategies as st
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.channels import POWER, SPEED, THROTTLE, TIME, TORQUE
-from longbreath.core.dyno.ramps import SWEEP, find_stretches
+from longbreath.core.pull.channels import POWER, SPEED, THROTTLE, TIME, TORQUE
+from longbreath.core.pull.ramps import SWEEP, find_stretches
 from longbreath.formats import log
 from longbreath.formats.log import LARGE, Log, LogTable, Part, log_of, read_log, read_parts, reading_ahead
 from longbreath.formats.mapping import Mapping

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from sqlalchemy import select
 
-from longbreath.core.dyno.ramps import SWEEP, Stretch
+from longbreath.core.pull.ramps import SWEEP, Stretch
 from longbreath.dossier.pull import verbs
 from longbreath.jobs.cell_watch import AIR_HOLDS, CellWatch
 from longbreath.store.models import CellRun, Pull

@@ -24,7 +24,7 @@ from longbreath.store.models import Application, Channel, DynoSession, LogRead, 
 from longbreath.store.unit_of_work import working
 from tests import factories
 from tests.conftest import shop_on
-from tests.core.dyno.made import BREATHING
+from tests.core.compare.made import BREATHING
 from tests.databases import ready
 from tests.made.habits import FULL, as_text
 

@@ -12,14 +12,14 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.bench.fixture import BenchFixture
 from longbreath.core.bench.meter import MeterAir, MeterReading
 from longbreath.core.case import bench, looks, seen, trial
-from longbreath.core.case.case import Around, Case, case
+from longbreath.core.case.case import Case, Context, case
 from longbreath.core.case.placing import Array
 from longbreath.core.case.state import Choice, Draft, state
 from longbreath.core.claim.kinds.fuel import Miles
 from longbreath.core.claim.proposal import strongest
 from longbreath.core.claim.road import Certificate, Covered
-from longbreath.core.dyno.bands import Band
-from longbreath.core.dyno.scatter import Scatter
+from longbreath.core.compare.bands import Band
+from longbreath.core.compare.scatter import Scatter
 
 DAY = date(2026, 5, 14)
 AT = datetime(2026, 5, 14, 9, 0, tzinfo=UTC)
@@ -72,12 +72,12 @@ def tested() -> seen.Test:
     return seen.Test(PART, (session(1, "AAABBBAAA"),), (alone,), BANDS, AT, a, b, (reason,), doubts, others)
 
 
-def around() -> Around:
+def context() -> Context:
     """Everything that stands around a statement."""
     held = Certificate("emissions", "EO-1", "Northland", (2013, 2018), date(2027, 7, 1), "intake", "open filters")
     covered = Covered("Heron 2.0", "2013 to 2018", "H20", "direct", "tested")
     notes = {"tampering": "keeps", "life": "not recorded", "sold": "from 7 on"}
-    return Around(
+    return Context(
         "approved",
         "Northland",
         (held,),
@@ -146,11 +146,11 @@ def ran() -> looks.Run:
 def cases() -> dict[str, Case]:
     """A case of every form of evidence."""
     return {
-        "test": case("torque", tested(), around(), "as set"),
-        "run": case("durability", ran(), around()),
-        "flow": case("airflow", flowed(), around()),
-        "trial": case("noise", trialled(), around(), miles=Miles(2e7, 1.6, "L", "marks")),
-        "looks": case("fitment", looked(), around()),
+        "test": case("torque", tested(), context(), "as set"),
+        "run": case("durability", ran(), context()),
+        "flow": case("airflow", flowed(), context()),
+        "trial": case("noise", trialled(), context(), miles=Miles(2e7, 1.6, "L", "marks")),
+        "looks": case("fitment", looked(), context()),
     }
 
 

@@ -11,11 +11,11 @@ from multiprocessing import get_context
 import numpy as np
 from scipy import stats
 
-from longbreath.core.dyno import bands, compare
-from longbreath.core.dyno.compare import PullCurve
-from longbreath.core.dyno.scatter import Scatter
-from tests.core.dyno.flat import BANDS, GRID
-from tests.core.dyno.quick import few_draws
+from longbreath.core.compare import bands, compare
+from longbreath.core.compare.compare import PullCurve
+from longbreath.core.compare.scatter import Scatter
+from tests.core.compare.flat import BANDS, GRID
+from tests.core.compare.quick import few_draws
 
 LEVEL = 180.0
 _lag = np.abs(np.arange(GRID.size)[:, None] - np.arange(GRID.size)[None, :])

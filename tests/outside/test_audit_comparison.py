@@ -7,8 +7,8 @@ import sys
 
 import pytest
 
-from longbreath.core.dyno import compare, planning
-from longbreath.core.dyno.scatter import Scatter
+from longbreath.core.compare import compare, planning
+from longbreath.core.compare.scatter import Scatter
 from tests.outside.sessions import (
     LEVEL,
     Study,

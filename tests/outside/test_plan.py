@@ -9,11 +9,11 @@ import numpy as np
 import pytest
 
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.dyno import compare, planning
-from longbreath.core.dyno.components import Repeat, fit
-from longbreath.core.dyno.design import choose_design
-from longbreath.core.dyno.levels import levels_of
-from longbreath.core.dyno.scatter import Scatter
+from longbreath.core.compare import compare, planning
+from longbreath.core.compare.components import Repeat, fit
+from longbreath.core.compare.design import choose_design
+from longbreath.core.compare.levels import levels_of
+from longbreath.core.compare.scatter import Scatter
 from longbreath.core.plan.designs import Factor, cells_of
 from longbreath.core.plan.expected import Expected, chances
 from longbreath.core.plan.factorial import completeness, degrees_of_freedom

@@ -8,7 +8,7 @@ import sys
 
 import pytest
 
-from longbreath.core.dyno import compare
+from longbreath.core.compare import compare
 from tests.outside.sessions import Study, at_least, at_most, quickly, spread_out
 
 MANY = 2000

@@ -11,9 +11,9 @@ from scipy import stats
 from statsmodels.stats.power import TTestIndPower
 from statsmodels.stats.weightstats import CompareMeans, DescrStatsW
 
-from longbreath.core.dyno import compare, noise, planning
-from longbreath.core.dyno.design import choose_design, make_design
-from longbreath.core.dyno.influence import huber
+from longbreath.core.compare import compare, noise, planning
+from longbreath.core.compare.design import choose_design, make_design
+from longbreath.core.compare.influence import huber
 
 Y = np.array([300.4, 300.1, 300.3, 305.2, 304.6, 304.9, 298.9, 299.1, 298.4])
 LABELS = list("AAABBBAAA")

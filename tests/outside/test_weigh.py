@@ -9,8 +9,8 @@ import statsmodels.api as sm
 from scipy import stats
 from statsmodels.stats.multicomp import pairwise_tukeyhsd
 
-from longbreath.core.dyno import compare
-from longbreath.core.dyno.compare import PullCurve
+from longbreath.core.compare import compare
+from longbreath.core.compare.compare import PullCurve
 from longbreath.core.plan.designs import Factor
 from longbreath.core.weigh.effects import factor_effects
 from longbreath.core.weigh.samples import welch

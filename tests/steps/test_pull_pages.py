@@ -15,7 +15,7 @@ from longbreath.devices.made_engine import Engine, day_log, pull
 from longbreath.store.models import DynoSession, HealthEntry, Pull, PullReading, RawFile
 from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import errors_of, read, send
-from tests.core.dyno.made import BREATHING
+from tests.core.compare.made import BREATHING
 from tests.made.habits import FULL, LOGGER, METRIC, US, as_archive, as_measured, as_text
 from tests.steps.tools import base, good, open_session, record, upload
 

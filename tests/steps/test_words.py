@@ -15,6 +15,7 @@ from longbreath.dossier import coverage
 from longbreath.dossier.claim import words
 from longbreath.dossier.claim.house import NotesCard, write_notes
 from longbreath.dossier.claim.verbs import state_approval
+from longbreath.formats import prose
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import errors_of, read
@@ -124,14 +125,14 @@ def test_what_cannot_be_read_is_answered_beside_the_field(
 
 def test_pages_and_tables_are_read_without_their_marks() -> None:
     html = b"<html><style>p{}</style><script>alert(90)</script><h1>Gannet</h1><p>Gains&nbsp;5 lb-ft</p><li>Lighter</li></html>"
-    assert words.read_upload("a.html", html).split("\n") == ["", "Gannet", "", "Gains 5 lb-ft", "", "Lighter", ""] or (
-        "Gains 5 lb-ft" in words.read_upload("a.html", html) and "alert" not in words.read_upload("a.html", html)
+    assert prose.read("a.html", html).split("\n") == ["", "Gannet", "", "Gains 5 lb-ft", "", "Lighter", ""] or (
+        "Gains 5 lb-ft" in prose.read("a.html", html) and "alert" not in prose.read("a.html", html)
     )
     table = b"part,sentence\nGannet,More torque.\nPetrel,Lighter.\n"
-    assert words.read_upload("a.csv", table).splitlines() == ["Gannet:", "More torque.", "Petrel:", "Lighter."]
-    assert words.read_upload("a.csv", b"More torque.\nLighter.\n").splitlines() == ["More torque.", "Lighter."]
+    assert prose.read("a.csv", table).splitlines() == ["Gannet:", "More torque.", "Petrel:", "Lighter."]
+    assert prose.read("a.csv", b"More torque.\nLighter.\n").splitlines() == ["More torque.", "Lighter."]
     with pytest.raises(InputError, match="kB"):
-        words.read_upload("a.txt", b"x" * (words.MOST_BYTES + 1))
+        prose.read("a.txt", b"x" * (prose.MOST_BYTES + 1))
 
 
 def test_a_viewer_reads_and_does_not_write(log_in: Any, known: SimpleNamespace) -> None:

@@ -42,7 +42,7 @@ def test_it_is_made_once_while_others_are_asked(db: UnitOfWork, shop: SimpleName
         lambda db, shop: setattr(shop.application.vehicle, "name", "Heron, second"),
         lambda db, shop: db.execute(update(Vehicle).values(name="Heron, third")),
         lambda db, shop: db.execute(delete(SignInTry)),
-        lambda db, shop: db.alone(shop.application),
+        lambda db, shop: db.lock_row(shop.application),
         lambda db, shop: db.refresh(shop.application),
         lambda db, shop: db.expire_all(),
         lambda db, shop: db.commit(),
@@ -62,7 +62,7 @@ def test_what_an_attempt_read_is_forgotten_with_it(db: UnitOfWork, shop: SimpleN
     read = Counting(db)
 
     def refused() -> None:
-        with db.attempt():
+        with db.savepoint():
             assert read() == 1
             raise EvidenceError("No.")
 

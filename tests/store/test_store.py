@@ -83,7 +83,7 @@ def refuse(database: Any, done: list[str]) -> None:
 
 
 def attempt_in_vain(db: UnitOfWork, shop: SimpleNamespace, done: list[str]) -> None:
-    with db.attempt():
+    with db.savepoint():
         shop.card.held = "something else"
         db.after_commit(lambda: done.append("never"))
         raise InputError("refused")

@@ -24,7 +24,7 @@ Seen = Test | Run | Flow | Trial | Looks
 
 
 @dataclass(frozen=True)
-class Around:
+class Context:
     """What stands around the facts and makes none of them another: status for road use with its remark, certificates and the numbers
     of those that ran out, what is written of the part by what it is about, proven losses of other kinds and kinds that cannot be
     weighed in words, vehicles it is offered for, and of the house's rules how old evidence may be [days], after how many it is
@@ -54,7 +54,7 @@ class Case:
 
     kind: str
     seen: Seen
-    around: Around = Around()
+    context: Context = Context()
     school: str = ""
     miles: Miles | None = None
     method: str = ""
@@ -67,9 +67,9 @@ class Case:
         return self.seen.part
 
 
-def case(kind: str, seen: Seen, around: Around | None = None, school: str = "", miles: Miles | None = None) -> Case:
+def case(kind: str, seen: Seen, context: Context | None = None, school: str = "", miles: Miles | None = None) -> Case:
     """A case by the method and grammar of today."""
-    return Case(kind, seen, around or Around(), school, miles, version_of(kind), grammar_version())
+    return Case(kind, seen, context or Context(), school, miles, version_of(kind), grammar_version())
 
 
 def canonical(value: Any) -> str:

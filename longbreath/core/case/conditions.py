@@ -8,7 +8,7 @@ from statistics import median
 
 from longbreath.core.basis.constants import RPM, ZERO_CELSIUS
 from longbreath.core.case.seen import Pull, Session
-from longbreath.core.dyno.judge.drive import RATE_OFF
+from longbreath.core.judge.drive import RATE_OFF
 
 NOT_RECORDED = "not recorded"
 ASKED = {

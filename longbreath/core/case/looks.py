@@ -17,8 +17,8 @@ from longbreath.core.case.statement import Grounded, Shown, Statement, long_day
 from longbreath.core.claim import stating
 from longbreath.core.claim.facts import Setting
 from longbreath.core.claim.gates.gate import OnLooks
-from longbreath.core.dyno.channels import TIME
 from longbreath.core.path.mounting import FitPlace, judge_fit
+from longbreath.core.pull.channels import TIME
 
 LEAST_PLACES, LEAST_PULLS = 3, 10
 """Places looked at and pulls run from which anything is worth saying. Common practice, no source."""

@@ -13,8 +13,8 @@ from longbreath.core.air.moist import Weather
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.basis.working import Figure
 from longbreath.core.case.seen import Card, Pull, Session
-from longbreath.core.dyno.compare import PullCurve
-from longbreath.core.dyno.scatter import Scatter, set_numbers
+from longbreath.core.compare.compare import PullCurve
+from longbreath.core.compare.scatter import Scatter, set_numbers
 from longbreath.core.weigh.logged import OF_TORQUE, Logged, curves
 
 Array = npt.NDArray[np.float64]

@@ -18,8 +18,8 @@ from longbreath.core.claim import stating
 from longbreath.core.claim.facts import PEAK, Fact, Setting, facts_of
 from longbreath.core.claim.gates.gate import OnDyno
 from longbreath.core.claim.stating import Stated
-from longbreath.core.dyno import counted
-from longbreath.core.dyno.levels import PULLS
+from longbreath.core.compare import counted
+from longbreath.core.compare.levels import PULLS
 from longbreath.core.engine.assumptions import BOOSTED
 from longbreath.core.plan.conditions import CONTROL_MODES, TUNE_MODES
 from longbreath.core.weigh.ledger import UNKNOWN, knowledge

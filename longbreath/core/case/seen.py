@@ -8,8 +8,8 @@ from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Any, Literal
 
-from longbreath.core.dyno.bands import Band
-from longbreath.core.dyno.scatter import Scatter
+from longbreath.core.compare.bands import Band
+from longbreath.core.compare.scatter import Scatter
 
 
 @dataclass(frozen=True)

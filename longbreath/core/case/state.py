@@ -103,7 +103,7 @@ class Draft:
     @property
     def grounds(self) -> Grounds:
         """What the gates look at."""
-        case, around, found = self.case, self.case.around, self.statement
+        case, context, found = self.case, self.case.context, self.statement
         own, facts = found.grounded, found.stated.facts
         return Grounds(
             kind=case.kind,
@@ -112,14 +112,14 @@ class Draft:
             drafted_on=self.choice.chosen_on,
             evidence=facts_digest(case),
             records=self.records,
-            road=around.road(self.day),
+            road=context.road(self.day),
             state_sold=case.part.state,
-            notes=around.notes,
-            age=((self.day - found.held_on).days, around.most_age),
+            notes=context.notes,
+            age=((self.day - found.held_on).days, context.most_age),
             foreign=found.foreign,
             outside=found.outside,
-            costs=around.costs,
-            unweighed=around.unweighed,
+            costs=context.costs,
+            unweighed=context.unweighed,
             dyno=own.dyno,
             bench=own.bench,
             tool=own.tool,
@@ -129,17 +129,17 @@ class Draft:
     @property
     def records(self) -> tuple[tuple[str, str], ...]:
         """The names and notes of people that the sheet prints, with their place."""
-        part, around = self.case.part, self.case.around
+        part, context = self.case.part, self.case.context
         records = [
             ("the product’s name", part.title),
             ("the state of the part", part.state),
             ("the stock part’s name", part.stock),
             ("the vehicle’s name", f"{part.vehicle} {part.years}"),
-            ("the market", around.status_note),
+            ("the market", context.status_note),
             *self.statement.shown.records,
-            *((NOTES[about], words) for about, words in around.notes.items() if about in NOTES),
+            *((NOTES[about], words) for about, words in context.notes.items() if about in NOTES),
         ]
-        for held in around.certificates:
+        for held in context.certificates:
             records += [
                 (f"certificate {held.number}", held.scope),
                 (f"certificate {held.number}, what it forbids", held.forbids),
@@ -154,8 +154,8 @@ def notes_said(notes: Mapping[str, str]) -> list[tuple[str, str]]:
 
 def content(draft: Draft) -> dict[str, Any]:
     """What the sheet of a draft would say on its day, without its picture."""
-    case, around, part = draft.case, draft.case.around, draft.case.part
-    stated, shown, road = draft.statement.stated, draft.statement.shown, draft.case.around.road(draft.day)
+    case, context, part = draft.case, draft.case.context, draft.case.part
+    stated, shown, road = draft.statement.stated, draft.statement.shown, draft.case.context.road(draft.day)
     setting = stated.setting
     return {
         "shape": SHAPE,
@@ -183,12 +183,12 @@ def content(draft: Draft) -> dict[str, Any]:
         "differing": [vars(item) for item in shown.differing],
         "correction": _figure(shown.correction) if shown.correction is not None else None,
         "approval": road.words,
-        "approval_note": around.status_note,
+        "approval_note": context.status_note,
         "closed_course": road.status == "closed_course",
         "certificates": [held.words for held in road.in_date],
-        "covered": [vehicle.words for vehicle in around.covered],
-        "notes": [list(row) for row in notes_said(around.notes)],
-        "costs": list(around.costs),
+        "covered": [vehicle.words for vehicle in context.covered],
+        "notes": [list(row) for row in notes_said(context.notes)],
+        "costs": list(context.costs),
         "cautions": list(CAUTIONS),
         "evidence": draft.key,
         "chosen_on": draft.choice.chosen_on,
@@ -196,8 +196,8 @@ def content(draft: Draft) -> dict[str, Any]:
         "grammar": case.grammar,
         "held_on": draft.statement.held_on.isoformat(),
         "day": draft.day.isoformat(),
-        "retest_on": (draft.day + timedelta(days=around.retest_days)).isoformat(),
-        "house": around.house,
+        "retest_on": (draft.day + timedelta(days=context.retest_days)).isoformat(),
+        "house": context.house,
     }
 
 

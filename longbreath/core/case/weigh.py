@@ -20,9 +20,10 @@ from longbreath.core.case.placing import (
     widest_scatter,
 )
 from longbreath.core.case.seen import Reason, Session, Test
-from longbreath.core.dyno import bands as verdicts
-from longbreath.core.dyno import compare, pulls
-from longbreath.core.dyno.bands import Band, Weighing
+from longbreath.core.compare import bands as verdicts
+from longbreath.core.compare import compare
+from longbreath.core.compare.bands import Band, Weighing
+from longbreath.core.pull import pulls
 from longbreath.core.weigh import ledger
 from longbreath.core.weigh import logged as logged_pulls
 from longbreath.core.weigh.ledger import BOUNDED, MEASURED, NONE, UNKNOWN, Line, Net, applied

@@ -7,8 +7,8 @@ from dataclasses import asdict, dataclass
 from typing import Any
 
 from longbreath.core.basis import units
-from longbreath.core.dyno import compare
-from longbreath.core.dyno.bands import Judged, Weighing, local_losses
+from longbreath.core.compare import compare
+from longbreath.core.compare.bands import Judged, Weighing, local_losses
 
 GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN = compare.GAIN, compare.LOSS, compare.NO_DIFFERENCE, compare.NOT_PROVEN
 FOUND = "found"

@@ -15,8 +15,8 @@ from longbreath.core.claim.kinds import airflow, fuel, looks, readings
 from longbreath.core.claim.kinds import response as of_response
 from longbreath.core.claim.kinds.airflow import LiftGain, Pair
 from longbreath.core.claim.kinds.fuel import Miles
-from longbreath.core.dyno import bands
-from longbreath.core.dyno.bands import Weighing
+from longbreath.core.compare import bands
+from longbreath.core.compare.bands import Weighing
 from longbreath.core.path.mounting import FitPlace
 from longbreath.core.weigh.boost import EqualBoost
 from longbreath.core.weigh.equal import weighing_at

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from longbreath.core.dyno import compare
-from longbreath.core.dyno.design import make_design
-from longbreath.core.dyno.levels import levels_of
-from longbreath.core.dyno.planning import BANDS, Plan
-from longbreath.core.dyno.scatter import Scatter
+from longbreath.core.compare import compare
+from longbreath.core.compare.design import make_design
+from longbreath.core.compare.levels import levels_of
+from longbreath.core.compare.planning import BANDS, Plan
+from longbreath.core.compare.scatter import Scatter
 
 VERDICTS = (
     compare.GAIN,

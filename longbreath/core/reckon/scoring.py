@@ -11,9 +11,9 @@ import numpy.typing as npt
 from scipy import stats
 
 from longbreath.core.basis.working import Figure, Given, Step, reckoned
-from longbreath.core.dyno import compare
-from longbreath.core.dyno.bands import Band
-from longbreath.core.dyno.compare import Comparison, Effect
+from longbreath.core.compare import compare
+from longbreath.core.compare.bands import Band
+from longbreath.core.compare.compare import Comparison, Effect
 from longbreath.core.reckon.forecast import PEAK_SPEED, POWER, QUANTITIES, Forecast, Point
 
 Array = npt.NDArray[np.float64]

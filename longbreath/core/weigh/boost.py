@@ -12,10 +12,10 @@ from scipy import stats
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.dyno import noise
-from longbreath.core.dyno.compare import CONFIDENCE, Effect, critical_of
-from longbreath.core.dyno.levels import Levels, levels_for
-from longbreath.core.dyno.scatter import Scatter
+from longbreath.core.compare import noise
+from longbreath.core.compare.compare import CONFIDENCE, Effect, critical_of
+from longbreath.core.compare.levels import Levels, levels_for
+from longbreath.core.compare.scatter import Scatter
 
 Array = npt.NDArray[np.float64]
 SWEPT = 0.04

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.dyno.bands import Judged, Weighing
-from longbreath.core.dyno.compare import verdict
+from longbreath.core.compare.bands import Judged, Weighing
+from longbreath.core.compare.compare import verdict
 from longbreath.core.weigh.boost import EqualBoost
 
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from longbreath.core.basis.working import Figure, Given, Step, Working, reckoned
-from longbreath.core.dyno.bands import Band
-from longbreath.core.dyno.bands import Judged as BandJudged
-from longbreath.core.dyno.compare import Effect
+from longbreath.core.compare.bands import Band
+from longbreath.core.compare.bands import Judged as BandJudged
+from longbreath.core.compare.compare import Effect
 from longbreath.core.weigh.boost import EqualBoost
 from longbreath.core.weigh.fuel import Trial, Worth
 from longbreath.core.weigh.ledger import Net, Stacked, Stage

@@ -12,8 +12,8 @@ import numpy.typing as npt
 from scipy import stats
 
 from longbreath.core.basis.errors import EvidenceError, InputError
-from longbreath.core.dyno.compare import GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN
-from longbreath.core.dyno.components import best_fit
+from longbreath.core.compare.compare import GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN
+from longbreath.core.compare.components import best_fit
 
 Array = npt.NDArray[np.float64]
 CO2 = {"petrol": 2360.0, "diesel": 2640.0}

@@ -16,9 +16,9 @@ from scipy import stats
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno import compare
-from longbreath.core.dyno.bands import Band, Judged, Weighing, locals_of
-from longbreath.core.dyno.compare import Comparison, Effect
+from longbreath.core.compare import compare
+from longbreath.core.compare.bands import Band, Judged, Weighing, locals_of
+from longbreath.core.compare.compare import Comparison, Effect
 
 Array = npt.NDArray[np.float64]
 MEASURED, BOUNDED, NONE, UNKNOWN = "measured", "bounded", "none", "unknown"

@@ -12,10 +12,11 @@ import numpy as np
 import numpy.typing as npt
 
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.dyno import compare, pulls
-from longbreath.core.dyno.bands import Band
-from longbreath.core.dyno.channels import ABSOLUTE, CHARGE, GAUGE, POWER, SPEED, TIME, TORQUE, TURBINE
-from longbreath.core.dyno.scatter import Scatter
+from longbreath.core.compare import compare
+from longbreath.core.compare.bands import Band
+from longbreath.core.compare.scatter import Scatter
+from longbreath.core.pull import pulls
+from longbreath.core.pull.channels import ABSOLUTE, CHARGE, GAUGE, POWER, SPEED, TIME, TORQUE, TURBINE
 from longbreath.core.weigh import boost, response
 from longbreath.core.weigh.boost import BoostedPull, EqualBoost
 from longbreath.core.weigh.response import Judged, Rise

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno import compare
+from longbreath.core.compare import compare
 from longbreath.core.weigh.several import Ranked
 
 ONE_DATE = 31

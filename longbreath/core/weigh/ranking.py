@@ -10,7 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.bands import Band
+from longbreath.core.compare.bands import Band
 from longbreath.core.weigh.several import Ranked, Several
 
 Array = npt.NDArray[np.float64]

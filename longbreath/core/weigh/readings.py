@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from longbreath.core.basis.errors import EvidenceError, InputError
-from longbreath.core.dyno.compare import Effect, verdict
+from longbreath.core.compare.compare import Effect, verdict
 from longbreath.core.weigh.samples import welch
 
 SURFACE, GAS, CHARGE_AIR = "surface", "gas", "charge air"

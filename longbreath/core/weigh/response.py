@@ -11,9 +11,9 @@ import numpy as np
 import numpy.typing as npt
 
 from longbreath.core.basis.errors import EvidenceError, InputError
-from longbreath.core.dyno.compare import Comparison, Effect, PullCurve, effect, verdict
-from longbreath.core.dyno.design import make_design
-from longbreath.core.dyno.levels import levels_of
+from longbreath.core.compare.compare import Comparison, Effect, PullCurve, effect, verdict
+from longbreath.core.compare.design import make_design
+from longbreath.core.compare.levels import levels_of
 
 Array = npt.NDArray[np.float64]
 PARTS = (0.5, 0.9)

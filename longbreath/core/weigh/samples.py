@@ -9,7 +9,7 @@ import numpy as np
 from scipy import stats
 
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.dyno.compare import CONFIDENCE, Effect
+from longbreath.core.compare.compare import CONFIDENCE, Effect
 
 
 def welch(a: Sequence[float], b: Sequence[float], step: float = 0.0, family: int = 1) -> Effect:

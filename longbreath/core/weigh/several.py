@@ -13,9 +13,9 @@ import numpy.typing as npt
 from scipy import optimize, special, stats
 
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.dyno import noise
-from longbreath.core.dyno.bands import Band
-from longbreath.core.dyno.compare import (
+from longbreath.core.compare import noise
+from longbreath.core.compare.bands import Band
+from longbreath.core.compare.compare import (
     GAIN,
     GAIN_OR_DRIFT,
     LOSS,
@@ -25,9 +25,9 @@ from longbreath.core.dyno.compare import (
     PullCurve,
     verdict,
 )
-from longbreath.core.dyno.design import SETS
-from longbreath.core.dyno.levels import Levels, levels_for
-from longbreath.core.dyno.scatter import Scatter
+from longbreath.core.compare.design import SETS
+from longbreath.core.compare.levels import Levels, levels_for
+from longbreath.core.compare.scatter import Scatter
 
 Array = npt.NDArray[np.float64]
 DRAWS, CHUNK = 4000, 500

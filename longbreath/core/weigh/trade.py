@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from longbreath.core.basis import units
-from longbreath.core.dyno import compare
-from longbreath.core.dyno.bands import Judged, Weighing
+from longbreath.core.compare import compare
+from longbreath.core.compare.bands import Judged, Weighing
 from longbreath.core.weigh.several import Several
 
 NEXT = {

@@ -248,7 +248,7 @@ def exclude(work: UnitOfWork, reading: Reading, reason: str) -> None:
 def receive_sheet(work: UnitOfWork, session: BenchSession, filename: str, content: bytes) -> BenchSheet:
     """Keep a sheet as received. Raises InputError if the same file was received in this session before."""
     digest = hashlib.sha256(content).hexdigest()
-    work.alone(session)  # the same file may come from two pages at once
+    work.lock_row(session)  # the same file may come from two pages at once
     query = select(BenchSheet).where(BenchSheet.session_id == session.id, BenchSheet.sha256 == digest)
     if work.scalar(query) is not None:
         raise InputError(f"{filename} was received in this session before, bit for bit.", "file")
@@ -264,7 +264,7 @@ def record_sheet(
     work: UnitOfWork, sheet: BenchSheet, trace: Trace, rows: Sequence[SheetReading], pressure: float
 ) -> int:
     """Make readings of a sheet's rows; `pressure` [Pa] is used where the sheet names none. Raises InputError by row."""
-    work.alone(sheet.session)
+    work.lock_row(sheet.session)
     work.refresh(sheet, ["readings"])
     if sheet.readings:
         raise InputError("Readings were made of this sheet already.", "trace_id")

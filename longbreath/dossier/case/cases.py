@@ -10,7 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.case.case import Around, Case, Seen, case
+from longbreath.core.case.case import Case, Context, Seen, case
 from longbreath.core.case.looks import Looks, Spot
 from longbreath.core.case.trial import Trial
 from longbreath.core.claim.kinds.fuel import Miles
@@ -106,12 +106,12 @@ def miles_of(db: Session, kind: str, sources: Sources) -> Miles | None:
     return Miles(float(sources["distance"]), float(sources["price"]), str(sources.get("sold_by") or "L"), money)
 
 
-def around_of(
+def context_of(
     db: Session, application: Application, day: date, costs: Sequence[str] = (), unweighed: Sequence[str] = ()
-) -> Around:
+) -> Context:
     """What stands around every statement of an application, on a day."""
     rules, held = rules_of(db), certificates_seen(db, application.id)
-    return Around(
+    return Context(
         application.approval,
         application.approval_note,
         held,
@@ -127,9 +127,9 @@ def around_of(
 
 
 def case_of(
-    db: Session, application: Application, kind: str, session_ids: Sequence[int], sources: Sources, around: Around
+    db: Session, application: Application, kind: str, session_ids: Sequence[int], sources: Sources, context: Context
 ) -> Case:
     """The case of a statement. Raises EvidenceError if there is nothing of it."""
     seen = seen_of(db, application, kind, session_ids, sources)
     school = str(sources.get("school", "")) if kind == "torque" else ""
-    return case(kind, seen, around, school, miles_of(db, kind, sources))
+    return case(kind, seen, context, school, miles_of(db, kind, sources))

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from sqlalchemy.orm import Session
 
-from longbreath.core.case.case import Around, Case
+from longbreath.core.case.case import Case, Context
 from longbreath.core.case.seen import Test
 from longbreath.core.case.statement import Statement
 from longbreath.core.claim.facts import AS_SET, Fact, Setting
@@ -48,9 +48,9 @@ class Backing:
         return self.statement.stated.setting
 
 
-def backing_of(db: Session, application: Application, claim: Claim, around: Around | None = None) -> Backing:
+def backing_of(db: Session, application: Application, claim: Claim, context: Context | None = None) -> Backing:
     """What a claim rests on, as it stands. Raises EvidenceError if it cannot be weighed any more."""
-    return backing(db, application, claim.kind, claim.session_ids, claim.sources, around)
+    return backing(db, application, claim.kind, claim.session_ids, claim.sources, context)
 
 
 def backing(
@@ -59,10 +59,10 @@ def backing(
     kind: str,
     session_ids: Sequence[int] = (),
     sources: Sources | None = None,
-    around: Around | None = None,
+    context: Context | None = None,
 ) -> Backing:
     """What a statement of a kind would rest on. Raises EvidenceError if there is no such kind, or nothing of it."""
-    case = case_of(db, application, kind, session_ids, sources or {}, around or Around())
+    case = case_of(db, application, kind, session_ids, sources or {}, context or Context())
     statement, numbers = statement_of(db, case), tuple(s.number for s in getattr(case.seen, "sessions", ()))
     named = {"school": AS_SET} if kind == "response" else {} if kind == "durability" else dict(sources or {})
     wrote = frozenset[int]()

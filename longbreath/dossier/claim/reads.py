@@ -9,10 +9,10 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.case import state
-from longbreath.core.case.case import Around, Case, facts_digest
+from longbreath.core.case.case import Case, Context, facts_digest
 from longbreath.core.claim.grammar import Composition, Line
 from longbreath.core.claim.road import Road
-from longbreath.dossier.case.cases import around_of, case_of
+from longbreath.dossier.case.cases import case_of, context_of
 from longbreath.dossier.claim.backing import Backing, backing_of
 from longbreath.dossier.claim.beside import Beside, beside_of
 from longbreath.dossier.claim.house import notes_rows
@@ -48,7 +48,7 @@ class Draft(state.Draft):
     @property
     def road(self) -> Road:
         """What is stated of road use, read on the day."""
-        return self.case.around.road(self.day)
+        return self.case.context.road(self.day)
 
     @property
     def writers(self) -> frozenset[int]:
@@ -60,12 +60,12 @@ class Draft(state.Draft):
 
 def case_now(db: Session, application: Application, claim: Claim, day: date | None = None) -> Case:
     """The case of a claim as the records stand, whether or not it can be weighed. Raises EvidenceError if there is nothing of it."""
-    around = _around(db, application, claim, beside_of(db, application), day or day_of(db))
-    return case_of(db, application, claim.kind, claim.session_ids, claim.sources, around)
+    context = _context(db, application, claim, beside_of(db, application), day or day_of(db))
+    return case_of(db, application, claim.kind, claim.session_ids, claim.sources, context)
 
 
-def _around(db: Session, application: Application, claim: Claim, beside: Beside, day: date) -> Around:
-    return around_of(db, application, day, beside.costs(claim.kind), beside.cannot_be_weighed(claim.kind))
+def _context(db: Session, application: Application, claim: Claim, beside: Beside, day: date) -> Context:
+    return context_of(db, application, day, beside.costs(claim.kind), beside.cannot_be_weighed(claim.kind))
 
 
 def draft_of(
@@ -76,7 +76,7 @@ def draft_of(
     Raises EvidenceError if its evidence cannot be weighed any more.
     """
     day, beside = day or day_of(db), beside_of(db, application)
-    found = backing_of(db, application, claim, _around(db, application, claim, beside, day))
+    found = backing_of(db, application, claim, _context(db, application, claim, beside, day))
     chosen_on = (
         claim.evidence_key if claim.sheet is None else facts_digest(found.case)
     )  # what is out is chosen for good

@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from html.parser import HTMLParser
 from threading import Lock
 
 from cachetools import LRUCache
@@ -19,7 +16,7 @@ from longbreath.core.claim.facts import BAND, LIFT, PART, PEAK, Fact
 from longbreath.core.claim.road import UNKNOWN, Road
 from longbreath.core.claim.selling.against import NO_CLAIM, VERDICTS, Background, Known
 from longbreath.core.claim.selling.judge import Judged, judge
-from longbreath.core.claim.selling.read import MOST_LETTERS, sentences_of
+from longbreath.core.claim.selling.read import sentences_of
 from longbreath.core.claim.selling.words import fold
 from longbreath.dossier.claim.backing import Backing, backing
 from longbreath.dossier.claim.choices import CHOICES
@@ -29,7 +26,6 @@ from longbreath.store.base import now
 from longbreath.store.models import Application, SellingText
 from longbreath.store.unit_of_work import UnitOfWork
 
-MOST_BYTES = 1024 * 1024
 NAMES_NO_PART = "It names no part of the house that is on one of its vehicles."
 
 
@@ -113,81 +109,6 @@ def texts_of(db: Session) -> list[SellingText]:
     """The texts that stand: the newest of each title, newest first."""
     newest = select(func.max(SellingText.id)).group_by(func.lower(SellingText.title))
     return list(db.scalars(select(SellingText).where(SellingText.id.in_(newest)).order_by(SellingText.id.desc())))
-
-
-def read_upload(filename: str, data: bytes) -> str:
-    """The text of an uploaded page: plain text, HTML without its marks, or a CSV of sentences. Raises InputError (field "file")."""
-    if len(data) > MOST_BYTES:
-        raise InputError(f"At most {MOST_BYTES // 1024} kB.", "file")
-    if b"\0" in data:
-        raise InputError("This is no text: give a text file, a page (HTML) or a CSV of sentences.", "file")
-    text = data.decode("utf-8-sig", "replace")
-    kind = filename.rpartition(".")[2].casefold()
-    if kind in ("html", "htm"):
-        return _plain(text)
-    if kind == "csv":
-        return _cells(text)
-    if kind in ("txt", "md", "text"):
-        return text
-    raise InputError("Give a text file (.txt), a page (.html) or a CSV of sentences.", "file")
-
-
-_BREAKS = "p br li h1 h2 h3 h4 h5 h6 div tr td th section article header footer ul ol table dt dd"
-
-
-class _Stripper(HTMLParser):
-    """Keeps the words of a page and lets its marks, scripts and styles fall."""
-
-    breaks = frozenset(_BREAKS.split())
-
-    def __init__(self) -> None:
-        super().__init__(convert_charrefs=True)
-        self.words: list[str] = []
-        self._hidden = 0
-
-    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
-        """Begin a line where a page does."""
-        self._hidden += tag in ("script", "style", "template")
-        if tag in self.breaks:
-            self.words.append("\n")
-
-    def handle_endtag(self, tag: str) -> None:
-        """End a line where a page does."""
-        self._hidden -= tag in ("script", "style", "template") and self._hidden > 0
-        if tag in self.breaks:
-            self.words.append("\n")
-
-    def handle_data(self, data: str) -> None:
-        """Keep what is read."""
-        if not self._hidden:
-            self.words.append(re.sub(r"\s+", " ", data))
-
-
-def _plain(text: str) -> str:
-    stripper = _Stripper()
-    stripper.feed(text[: MOST_LETTERS * 4])
-    stripper.close()
-    return "".join(stripper.words)
-
-
-def _cells(text: str) -> str:
-    """A CSV of sentences as lines: the first column, or the one that is called “sentence”; a column “part” goes before it."""
-    try:
-        rows = [row for row in csv.reader(io.StringIO(text)) if any(cell.strip() for cell in row)]
-    except csv.Error as error:
-        raise InputError(f"This CSV cannot be read: {error}.", "file") from None
-    if not rows:
-        return ""
-    head = [cell.strip().casefold() for cell in rows[0]]
-    at = head.index("sentence") if "sentence" in head else 0
-    part = head.index("part") if "part" in head else None
-    body = rows[1:] if "sentence" in head or "part" in head else rows
-    lines = []
-    for row in body:
-        if part is not None and part < len(row):
-            lines.append(f"{row[part].strip()}:")
-        lines.append(row[at].strip() if at < len(row) else "")
-    return "\n".join(lines)
 
 
 _kept: LRUCache[tuple[str, int], tuple[dict[int, Background], tuple[Judged, ...]]] = LRUCache(64)

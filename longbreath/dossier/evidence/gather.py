@@ -13,7 +13,7 @@ from longbreath.core.case.builds import Builds
 from longbreath.core.case.case import digest_of
 from longbreath.core.case.weigh import Weighed
 from longbreath.core.claim.facts import Fact, Setting
-from longbreath.core.dyno.bands import Weighing
+from longbreath.core.compare.bands import Weighing
 from longbreath.core.weigh.ledger import Net
 from longbreath.dossier.case.kept import newest_test, test_of
 from longbreath.dossier.case.weighings import weighed_of

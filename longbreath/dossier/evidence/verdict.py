@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.case.builds import Builds
 from longbreath.core.case.case import digest_of
-from longbreath.core.dyno import bands as verdicts
+from longbreath.core.compare import bands as verdicts
 from longbreath.dossier.case.kept import test_of
 from longbreath.dossier.evidence.gather import Evidence, gather
 from longbreath.dossier.evidence.reasons import LineCard, give_reasons

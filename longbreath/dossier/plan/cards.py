@@ -139,7 +139,7 @@ def save_card(work: UnitOfWork, application: Application, card: TestCard | None,
     dyno = _check(work, application, draft)
     sets, chosen = sets_for(draft), _variants_for(work, application, draft)
     if card is not None:
-        work.alone(card)  # a pull may come in just now
+        work.lock_row(card)  # a pull may come in just now
     follows = has_pulls(work, card)
     saved = TestCard(application_id=application.id) if card is None or follows else card
     if card is not None and follows:
@@ -308,7 +308,7 @@ def tick(work: UnitOfWork, card: TestCard, line: str, note: str = "") -> None:
     """Tick a line of a card's checklist, once. Raises InputError for a line that is not on it or was ticked."""
     if line not in card.checklist:
         raise InputError("This line is not on the card's list.", "line")
-    work.alone(card)
+    work.lock_row(card)
     if line in ticks_of(work, card):
         raise InputError("Somebody ticked this line already.", "line")
     row = CardTick(card_id=card.id, line=line, note=note.strip(), taken_by_id=work.actor.id)

@@ -10,8 +10,8 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.dyno.planning import plan_of
-from longbreath.core.dyno.scatter import Scatter
+from longbreath.core.compare.planning import plan_of
+from longbreath.core.compare.scatter import Scatter
 from longbreath.core.plan import designs
 from longbreath.core.plan.designs import PullSet, order_of
 from longbreath.core.plan.expected import Expected, chances

@@ -10,8 +10,8 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.working import Figure
-from longbreath.core.dyno import planning
-from longbreath.core.dyno.scatter import Scatter
+from longbreath.core.compare import planning
+from longbreath.core.compare.scatter import Scatter
 from longbreath.core.plan import designs
 from longbreath.core.plan.designs import PullSet, order_of
 from longbreath.dossier.conditions import bands_of, engine_of

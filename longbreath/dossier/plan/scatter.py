@@ -12,8 +12,9 @@ from sqlalchemy.orm import Session, selectinload
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.dyno import components, pulls
-from longbreath.core.dyno.scatter import Scatter, set_numbers
+from longbreath.core.compare import components
+from longbreath.core.compare.scatter import Scatter, set_numbers
+from longbreath.core.pull import pulls
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.pull.sessions import factor_of, sweeps
 from longbreath.store.models import Application, Dyno, DynoScatter, DynoSession, TestCard

@@ -218,7 +218,7 @@ def settle(work: UnitOfWork, application: Application) -> None:
     """Raise what is owed for an application now and close what is there by now; what a person closed stays closed."""
     work.flush()
     people = {u.name.casefold(): u.id for u in work.scalars(select(User).where(User.is_active))}
-    work.alone(application)
+    work.lock_row(application)
     _settle(work, found_owed(work, application), f"{application.id}:", application, people)
 
 

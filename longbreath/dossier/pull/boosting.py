@@ -10,8 +10,8 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.boost_table import Reached, Step, next_step, remarks
 from longbreath.core.engine.assumptions import BOOSTED
+from longbreath.core.tune.boost_table import Reached, Step, next_step, remarks
 from longbreath.dossier.plan.cards import sensor_ceiling
 from longbreath.store.models import Application, DynoSession, TestCard
 

@@ -11,7 +11,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import Conflict, EvidenceError
-from longbreath.core.dyno.cell_day import ARM, ARMED, FIT, WAIT, Doing, Now, Taken, next_step, waits_of
+from longbreath.core.plan.cell_day import ARM, ARMED, FIT, WAIT, Doing, Now, Taken, next_step, waits_of
 from longbreath.core.plan.conditions import WINDOW
 from longbreath.devices.kinds import DYNO, LOGGER, WEATHER
 from longbreath.dossier.plan.filling import valid_pulls
@@ -52,7 +52,7 @@ def open_run(work: UnitOfWork, session: DynoSession) -> CellRun:
     run = CellRun(session_id=session.id, dyno_id=session.card.dyno_id, opened_by_id=work.actor.id)
     run.session, run.opened_by, run.recorded_to = session, work.actor, work.clock().timestamp()
     try:
-        with work.attempt():
+        with work.savepoint():
             work.add(run)
     except IntegrityError:
         words = "Another session is pulled live on this dyno. End it there first."

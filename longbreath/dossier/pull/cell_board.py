@@ -12,8 +12,8 @@ from longbreath.core.air import correction
 from longbreath.core.air.moist import Weather
 from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
-from longbreath.core.dyno import pulls as sweeping
-from longbreath.core.dyno.pulls import Array
+from longbreath.core.pull import pulls as sweeping
+from longbreath.core.pull.pulls import Array
 from longbreath.dossier.pull.sessions import factor_of, sweeps
 from longbreath.drawing.cellview import Drawn, Scale, scale_of
 from longbreath.store.models import Application, DynoSession, Pull

@@ -135,7 +135,7 @@ def close(work: UnitOfWork, application: Application, session: DynoSession, card
     Raises InputError beside the first thing (field "reason-<key>") whose reason is missing or could not stand on a sheet, Conflict
     where it is closed.
     """
-    work.alone(session)
+    work.lock_row(session)
     before = closing_of(work, session)
     if before is not None and before.is_closed:
         raise Conflict("Somebody closed this session already.")
@@ -170,7 +170,7 @@ def close(work: UnitOfWork, application: Application, session: DynoSession, card
 
 def open_again(work: UnitOfWork, session: DynoSession) -> SessionClosing:
     """Take a closing back. Raises Conflict where the session is open."""
-    work.alone(session)
+    work.lock_row(session)
     before = closing_of(work, session)
     if before is None or not before.is_closed:
         raise Conflict("This session is open.")

@@ -6,9 +6,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.channels import SPEED, TORQUE
-from longbreath.core.dyno.ramps import Stretch
-from longbreath.core.dyno.roller import torque_of_force
+from longbreath.core.pull.channels import SPEED, TORQUE
+from longbreath.core.pull.ramps import Stretch
+from longbreath.core.pull.roller import torque_of_force
 from longbreath.devices.cell_line import DIALECTS, channel_of
 from longbreath.devices.kinds import DYNO, LOGGER
 from longbreath.dossier.pull import naming, verbs
@@ -92,7 +92,7 @@ def record_live(work: UnitOfWork, session: DynoSession, capture: Capture, label:
     of what the dyno said.
     """
     application = work.get_one(Application, session.application_id)
-    work.alone(session)
+    work.lock_row(session)
     work.refresh(session, ["pulls"])
     if any(pull.sequence == place for pull in session.pulls):
         place = next(naming.free_places(session))
@@ -112,7 +112,7 @@ def record_live(work: UnitOfWork, session: DynoSession, capture: Capture, label:
     }
     new = verbs.NewPull(source, place, label, logger=logger, told=told)
     try:
-        with work.attempt():
+        with work.savepoint():
             pull = verbs.record(work, application, new)
     except InputError as error:
         if logger is None:
@@ -152,6 +152,6 @@ def _source(
 def run_of(work: UnitOfWork, run_id: int) -> CellRun:
     """A live run, alone: whoever asks for it waits until this unit of work is done."""
     run = work.get_one(CellRun, run_id)
-    work.alone(run)
+    work.lock_row(run)
     work.refresh(run)
     return run

@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.channels import CHANNELS, POWER, SPEED, TIME, TORQUE, base_of, label_of
+from longbreath.core.pull.channels import CHANNELS, POWER, SPEED, TIME, TORQUE, base_of, label_of
 from longbreath.dossier.pull.sessions import channels_of
 from longbreath.dossier.pull.waiting import Source
 from longbreath.drawing.logview import Curve, Piece

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from longbreath.core.dyno.channels import CHANNELS, MIXTURE, POWER, TORQUE, base_of, label_of
-from longbreath.core.dyno.steady import Point, PointDifference, compare_points
+from longbreath.core.judge.steady import Point, PointDifference, compare_points
+from longbreath.core.pull.channels import CHANNELS, MIXTURE, POWER, TORQUE, base_of, label_of
 from longbreath.store.models import DynoSession, Pull
 
 COMPARED = (TORQUE, POWER, MIXTURE, "fuel_flow", "air_flow")

@@ -6,10 +6,10 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.channels import ABSOLUTE, CHARGE, DUTY, GAUGE, MIXTURE, TURBINE
-from longbreath.core.dyno.judge.check import Company, Earlier, PullFacts, PullRules, facts_of
 from longbreath.core.engine.assumptions import BOOSTED
+from longbreath.core.judge.check import Earlier, OtherPulls, PullFacts, PullRules, facts_of
 from longbreath.core.plan.conditions import channels_demanded, expected_pressures
+from longbreath.core.pull.channels import ABSOLUTE, CHARGE, DUTY, GAUGE, MIXTURE, TURBINE
 from longbreath.dossier.plan.cards import sensor_ceiling
 from longbreath.dossier.pull.sessions import sweeps
 from longbreath.store.models import DynoSession, Pull, Sensor, TestCard, Vehicle
@@ -92,13 +92,13 @@ def facts(db: Session, session: DynoSession, vehicle: Vehicle, wanted: list[Pull
     return known | {p.id: facts_of(found[p.id], rules_of(db, session, vehicle, p.label)) for p in bare}
 
 
-def company_of(db: Session, session: DynoSession, vehicle: Vehicle, place: int, label: str) -> Company:
+def company_of(db: Session, session: DynoSession, vehicle: Vehicle, place: int, label: str) -> OtherPulls:
     """The full pulls of a session beside which one of `label` at `place` stands."""
     others = [p for p in session.full_pulls if p.sequence != place]
     known = facts(db, session, vehicle, others)
     card, settings = session.card, _settings(session.card)
     series = card.design in ("factorial", "series")
-    return Company(
+    return OtherPulls(
         place,
         label,
         tuple(Earlier(p.sequence, p.label, p.is_valid, known[p.id]) for p in others),

@@ -15,10 +15,10 @@ from longbreath.core.air import correction
 from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.working import Figure
-from longbreath.core.dyno import pulls
-from longbreath.core.dyno.channels import POWER, SPEED, TORQUE
-from longbreath.core.dyno.judge.check import STOP
-from longbreath.core.dyno.typed import torque_of
+from longbreath.core.judge.check import STOP
+from longbreath.core.judge.typed import torque_of
+from longbreath.core.pull import pulls
+from longbreath.core.pull.channels import POWER, SPEED, TORQUE
 from longbreath.dossier.conditions import weather_of
 from longbreath.dossier.pull import logs
 from longbreath.dossier.work import RUNNING, WAITING

@@ -12,10 +12,10 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.claim.language import find_in_record
-from longbreath.core.dyno import tuning
-from longbreath.core.dyno.channels import AIR_FLOW, FUEL_FLOW, MIXTURE, SPEED, TORQUE
-from longbreath.core.dyno.tuning import FORETOLD, Match, Taken
 from longbreath.core.engine.fuels import fuel_named
+from longbreath.core.pull.channels import AIR_FLOW, FUEL_FLOW, MIXTURE, SPEED, TORQUE
+from longbreath.core.tune import tuning
+from longbreath.core.tune.tuning import FORETOLD, Match, Taken
 from longbreath.dossier.pull.sessions import channels_of
 from longbreath.store.models import Application, DynoSession, FuelBatch, Pull, TestCard, TuningRound
 from longbreath.store.unit_of_work import UnitOfWork
@@ -54,7 +54,7 @@ def record_round(work: UnitOfWork, session: DynoSession, card: RoundCard) -> Tun
     factor, before, after = _foretold(card)
     if not card.words.strip() and not before:
         raise InputError("Say what was changed, from what to what.", "words")
-    work.alone(session)
+    work.lock_row(session)
     number = work.scalar(
         select(func.count(TuningRound.id)).where(TuningRound.session_id == session.id, TuningRound.label == card.label)
     )
@@ -122,7 +122,7 @@ def rounds_given(db: Session, card: TestCard) -> dict[str, int]:
 
 
 @dataclass(frozen=True)
-class Told:
+class RoundResult:
     """A round beside what came of it: mean lambda of the last pull before it and of the first after it, what was foretold,
     and whether that was met (None where either is missing)."""
 
@@ -153,7 +153,7 @@ class Tuning:
     """Tuning on a day: rounds with what came of them, whether the mixtures of A and B match, the tolerance, rounds by letter, what
     each letter gained from out of the box to tuned."""
 
-    rounds: tuple[Told, ...]
+    rounds: tuple[RoundResult, ...]
     match: Match
     pair: tuple[str, str]
     tolerance: float
@@ -187,7 +187,9 @@ def tuning_of(db: Session, application: Application, session: DynoSession) -> Tu
     return Tuning(tuple(told), matched, pair, tolerance, given, _gains(session, rounds))
 
 
-def _told(made: TuningRound, session: DynoSession, curves: dict[int, tuning.Curve], low: float, high: float) -> Told:
+def _told(
+    made: TuningRound, session: DynoSession, curves: dict[int, tuning.Curve], low: float, high: float
+) -> RoundResult:
     """A round beside the last pull before it and the first after it."""
     mine = [p for p in session.full_pulls if p.label == made.label and p.id in curves]
     before = [p for p in mine if p.sequence <= made.after_place][-1:]
@@ -195,7 +197,7 @@ def _told(made: TuningRound, session: DynoSession, curves: dict[int, tuning.Curv
     one, other = (_mean(curves, pulls, low, high) for pulls in (before, after))
     foretold = one * made.factor if one is not None and made.factor is not None else None
     met = abs(other - foretold) <= FORETOLD if other is not None and foretold is not None else None
-    return Told(made, one, other, foretold, met)
+    return RoundResult(made, one, other, foretold, met)
 
 
 def _gains(session: DynoSession, rounds: Sequence[TuningRound]) -> tuple[OutOfBox, ...]:

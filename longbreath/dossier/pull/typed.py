@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.typed import Row, check_rows, check_typed
+from longbreath.core.judge.typed import Row, check_rows, check_typed
 from longbreath.dossier.pull.rules import facts, rules_of
 from longbreath.store.models import Application, DynoSession, TypedPull
 from longbreath.store.unit_of_work import UnitOfWork

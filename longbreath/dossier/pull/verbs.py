@@ -11,10 +11,10 @@ from sqlalchemy import select
 
 from longbreath.core.air.correction import SPARK_IGNITION_ONLY
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno import pulls
-from longbreath.core.dyno.judge.check import Check, facts_of
-from longbreath.core.dyno.judge.pull import checks_of, is_valid
-from longbreath.core.dyno.steady import checks_of_point, means_of
+from longbreath.core.judge.check import Check, facts_of
+from longbreath.core.judge.pull import checks_of, is_valid
+from longbreath.core.judge.steady import checks_of_point, means_of
+from longbreath.core.pull import pulls
 from longbreath.dossier import blobs
 from longbreath.dossier.commands import put
 from longbreath.dossier.evidence.verdict import renew_all
@@ -112,7 +112,7 @@ def _received(work: UnitOfWork, session: DynoSession, filename: str, data: bytes
         blob = blobs.keep(work, data, MOST_BYTES)
     except InputError as error:
         raise InputError(error.message.replace("This file", filename, 1), "file") from None
-    work.alone(session)  # the same file may come from two pages at once
+    work.lock_row(session)  # the same file may come from two pages at once
     twin = work.scalar(select(RawFile).where(RawFile.session_id == session.id, RawFile.sha256 == blob.sha256))
     if twin is not None:
         places = sorted({r.pull.sequence for r in (*twin.readings, *twin.joined)})
@@ -286,7 +286,7 @@ def read_again(work: UnitOfWork, application: Application, again: Again) -> Pull
     pull, before = again.pull, again.pull.read
     if formats_mapping.to_json(again.mapping) == before.columns and again.smoothing is None:
         raise InputError("It is read that way already.", "why")
-    work.alone(pull.session)
+    work.lock_row(pull.session)
     source = Source(before.file, _part_of(work, before), again.mapping)
     smoothing = again.smoothing or before.told.get("smoothing")
     new = NewPull(source, pull.sequence, pull.label, pull.kind, _logger_of(before), smoothing, told_of(before))

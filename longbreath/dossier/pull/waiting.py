@@ -11,10 +11,10 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, aliased
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.channels import POWER, SPEED, THROTTLE, TIME, TORQUE
-from longbreath.core.dyno.judge.check import Check
-from longbreath.core.dyno.judge.pull import first_of, is_valid
-from longbreath.core.dyno.ramps import SWEEP, Stretch, find_stretches
+from longbreath.core.judge.check import Check
+from longbreath.core.judge.pull import first_of, is_valid
+from longbreath.core.pull.channels import POWER, SPEED, THROTTLE, TIME, TORQUE
+from longbreath.core.pull.ramps import SWEEP, Stretch, find_stretches
 from longbreath.dossier import sources as dossier_sources
 from longbreath.dossier.pull import logs, naming
 from longbreath.dossier.pull.verbs import TOLD_ONCE, NewPull, judged

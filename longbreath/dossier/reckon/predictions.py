@@ -12,11 +12,11 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import Conflict, InputError
 from longbreath.core.basis.working import Figure
-from longbreath.core.dyno.planning import usual_torque
-from longbreath.core.dyno.pulls import speed_grid
+from longbreath.core.compare.planning import usual_torque
 from longbreath.core.engine import runners
 from longbreath.core.path.kinds import RUNNER
 from longbreath.core.path.needs import need_of
+from longbreath.core.pull.pulls import speed_grid
 from longbreath.core.reckon import forecast as forecasts
 from longbreath.core.reckon.forecast import AIRFLOW, PEAK_SPEED, QUANTITIES, Drawn, Forecast
 from longbreath.dossier.conditions import bands_of, cylinder_of, engine_of
@@ -102,7 +102,7 @@ def keep_prediction(
         raise InputError("Say what you expect, and why; it will stand beside the verdict.", "expects")
     if (new.forecast is None) != (new.quantity == ""):
         raise InputError("A prediction of a quantity has a curve.", "quantity")
-    work.alone(application)  # the first pull may come in at this moment
+    work.lock_row(application)  # the first pull may come in at this moment
     if instead_of is not None:
         work.refresh(instead_of, ["seal"])
         if instead_of.sealed_at is not None or instead_of.after_test:
@@ -127,7 +127,7 @@ def keep_prediction(
     )
     prediction.made_by = work.actor
     try:
-        with work.attempt():
+        with work.savepoint():
             work.add(prediction)
     except IntegrityError:
         raise Conflict("Somebody else said this one anew in the meantime. Look at theirs first.") from None

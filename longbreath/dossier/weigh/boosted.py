@@ -10,8 +10,8 @@ from longbreath.core.basis import units
 from longbreath.core.basis.errors import LongBreathError
 from longbreath.core.basis.working import Figure
 from longbreath.core.case import weigh
-from longbreath.core.dyno.bands import judged_figure
-from longbreath.core.dyno.compare import GAIN, LOSS
+from longbreath.core.compare.bands import judged_figure
+from longbreath.core.compare.compare import GAIN, LOSS
 from longbreath.core.weigh.figures import equal_figure
 from longbreath.core.weigh.ledger import Net
 from longbreath.core.weigh.logged import Response, Schools

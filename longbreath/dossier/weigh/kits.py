@@ -62,7 +62,7 @@ def save_kit(work: UnitOfWork, application: Application, card: KitCard) -> KitSh
     names = [item.what.casefold() for item in card.items]
     if len(set(names)) < len(names):
         raise InputError("Each thing stands once: in the box, or to be added.", "added")
-    work.alone(application)
+    work.lock_row(application)
     before = sheets_of(work, application.id)
     values: dict[str, Any] = {
         "price": card.price,

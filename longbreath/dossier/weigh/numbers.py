@@ -13,8 +13,8 @@ from longbreath.core.air.correction import STANDARDS
 from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import LongBreathError
-from longbreath.core.dyno import counted
-from longbreath.core.dyno.bands import Weighing
+from longbreath.core.compare import counted
+from longbreath.core.compare.bands import Weighing
 from longbreath.dossier.evidence.gather import Evidence
 from longbreath.dossier.path.duty import flowing, usual_duty
 from longbreath.dossier.path.elements import elements_of

@@ -18,7 +18,7 @@ from longbreath.core.basis.working import Figure
 from longbreath.core.case.case import digest_of
 from longbreath.core.case.placing import Channels, is_of_several_dynos, runs_of, widest_scatter
 from longbreath.core.case.seen import Test
-from longbreath.core.dyno import pulls
+from longbreath.core.pull import pulls
 from longbreath.core.weigh import ranking
 from longbreath.core.weigh.effects import FactorEffect, factor_effects
 from longbreath.core.weigh.figures import pair_figure

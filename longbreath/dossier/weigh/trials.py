@@ -120,7 +120,7 @@ def save_trial(work: UnitOfWork, application: Application, card: TrialCard, repl
     if card.origin not in ORIGINS:
         raise InputError("Say whose test it is.", "origin")
     _build(card.kind, card.rows)
-    work.alone(application)
+    work.lock_row(application)
     if replaces is not None and work.scalar(select(Trial.id).where(Trial.replaces_id == replaces.id)) is not None:
         raise InputError("Somebody corrected this trial already: open the newest.", "why")
     row = Trial(application_id=application.id, made_by_id=work.actor.id)

@@ -12,7 +12,7 @@ from asammdf import MDF
 from asammdf.blocks import mdf_v3, mdf_v4
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.align import onto
+from longbreath.core.pull.align import onto
 from longbreath.formats.readers.bounds import MOST_COLUMNS, MOST_LARGE, MOST_TABLES
 from longbreath.formats.readers.text import plain
 

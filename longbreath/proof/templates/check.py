@@ -71,7 +71,7 @@ def airflow():
 
 
 def readings():
-    """B - A of readings of a tool under one set of conditions; temperatures as rise over the air around."""
+    """B - A of readings of a tool under one set of conditions; temperatures as rise over the air context."""
     values = {"A": [], "B": []}
     for row in table("data/rows.csv"):
         if HEADLINE["of"] == "temperature":

@@ -17,7 +17,7 @@ from longbreath.web.addresses import outside_address
 from longbreath.web.guard import load_application, load_part, user
 from longbreath.web.page import page
 from longbreath.web.saving import save
-from longbreath.web.transaction import at_last, db, keep
+from longbreath.web.transaction import after_response, db, keep
 
 Verb = Callable[[Application, Claim, forms.ActForm], None]
 
@@ -89,7 +89,7 @@ def _check_code(code: str) -> None:
     try:
         reviews.check_code(db(), user(), code, reviews.sealer(current_app.config["SECRET_KEY"]))
     except InputError:
-        at_last(lambda _: reviews.code_missed(db(), user()))
+        after_response(lambda _: reviews.code_missed(db(), user()))
         keep()
         raise
 

@@ -10,7 +10,7 @@ from flask_login import current_user
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.health import KINDS, WATER
+from longbreath.core.judge.health import KINDS, WATER
 from longbreath.dossier import health as health_dossier
 from longbreath.dossier.evidence.verdict import renew_all
 from longbreath.dossier.health import Carrier, HealthCard

@@ -9,7 +9,7 @@ from wtforms import BooleanField, DateField, FloatField, IntegerField, SelectFie
 from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno.health import KINDS
+from longbreath.core.judge.health import KINDS
 from longbreath.web.forms import BaseForm, QuantityField, options
 
 GRADES = (("supplier", "a supplier’s test with data"), ("published", "a published table"), ("hearsay", "hearsay"))

@@ -9,7 +9,7 @@ from flask import flash, redirect, render_template, request, url_for
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import Conflict, EvidenceError, InputError
-from longbreath.core.dyno.cell_day import WAIT
+from longbreath.core.plan.cell_day import WAIT
 from longbreath.devices.kinds import DYNO
 from longbreath.devices.standin_cell import FAULTS
 from longbreath.dossier.instruments import Wire
@@ -131,7 +131,7 @@ def press_cell(application_id: int, session_id: int) -> Any:
     mark, anyway = request.form.get("mark", "")[:60], request.form.get("anyway") == "yes"
     refused, status = "", 200
     try:
-        with db().attempt():
+        with db().savepoint():
             cell.press(db(), run, mark, eyes_of(sessions(), run).look().heard, anyway and mark.startswith(WAIT))
         keep()
     except (Conflict, EvidenceError) as error:

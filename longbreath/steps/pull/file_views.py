@@ -42,7 +42,7 @@ def receive(application_id: int, session_id: int) -> Any:
     with reading_ahead(_small(files)):
         for upload in files:
             try:
-                with db().attempt():
+                with db().savepoint():
                     pull_verbs.receive(db(), session, clean_name(upload.filename or ""), upload.stream)
                 keep()
             except InputError as error:

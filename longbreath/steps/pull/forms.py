@@ -11,7 +11,7 @@ from wtforms.validators import DataRequired, InputRequired, Length, Optional
 
 from longbreath.core.air.correction import STANDARDS
 from longbreath.core.case.conditions import ASKED
-from longbreath.core.dyno.tuning import KINDS as ROUND_KINDS
+from longbreath.core.tune.tuning import KINDS as ROUND_KINDS
 from longbreath.dossier.pull import conditions
 from longbreath.dossier.pull.closing import ClosingCard, Missing
 from longbreath.formats.mapping import Sought

@@ -13,7 +13,7 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
 from longbreath.core.build.sheet import can_close
 from longbreath.core.case.builds import Builds
-from longbreath.core.dyno.bands import Band
+from longbreath.core.compare.bands import Band
 from longbreath.core.weigh import ranking
 from longbreath.core.weigh.ledger import BOUNDED, LARGEST_BOUND, MEASURED, NONE, UNKNOWN
 from longbreath.core.weigh.parity import Item

@@ -8,9 +8,9 @@ from typing import Any
 from flask import Response, abort, jsonify, request, send_file
 
 from longbreath.core.basis.errors import EvidenceError, InputError
-from longbreath.core.dyno import bands as dyno_bands
-from longbreath.core.dyno.bands import Judged, Weighing
-from longbreath.core.dyno.remarks import remarks
+from longbreath.core.compare import bands as dyno_bands
+from longbreath.core.compare.bands import Judged, Weighing
+from longbreath.core.compare.remarks import remarks
 from longbreath.core.reckon.forecast import AIRFLOW
 from longbreath.core.weigh.figures import net_figures
 from longbreath.core.weigh.trade import next_question, trade_offs

@@ -17,6 +17,7 @@ from longbreath.core.claim.selling.against import VERDICTS
 from longbreath.core.claim.selling.read import MOST_LETTERS
 from longbreath.dossier.claim import words
 from longbreath.dossier.coverage import application_names
+from longbreath.formats import prose
 from longbreath.store.models import SellingText
 from longbreath.web.forms import BaseForm, options
 from longbreath.web.page import page
@@ -60,7 +61,7 @@ def add() -> Any:
     def keep() -> SellingText:
         text = form.text.data or ""
         if form.file.data and form.file.data.filename:
-            text = words.read_upload(form.file.data.filename, form.file.data.read(words.MOST_BYTES + 1))
+            text = prose.read(form.file.data.filename, form.file.data.read(prose.MOST_BYTES + 1))
         if not text.strip():
             raise InputError("Paste the text, or choose a file.", "text")
         chosen = form.application_id.data

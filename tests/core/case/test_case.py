@@ -18,7 +18,7 @@ import longbreath.core.case
 import longbreath.proof
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.case import changes
-from longbreath.core.case.case import Around, Case, canonical, digest_of, facts_digest, plain
+from longbreath.core.case.case import Case, Context, canonical, digest_of, facts_digest, plain
 from longbreath.core.case.placing import pair_sides, placed
 from longbreath.core.case.state import content
 from longbreath.core.case.weigh import weigh
@@ -39,7 +39,7 @@ NOT_READ = {
     "Case.format": "read where a bundle is, before anything else is",
     "Trial.number": "identity: a correction is another trial of the same words",
     "Flow.number": "identity: two days at the bench may read the same",
-    "Around.lapsed": "identity: the day makes it of the certificates, so that it is seen when one runs out",
+    "Context.lapsed": "identity: the day makes it of the certificates, so that it is seen when one runs out",
     "Flow.of": "tells the forms of evidence apart where a bundle is read",
     "Test.of": "as above",
     "Run.of": "as above",
@@ -127,7 +127,7 @@ def test_every_field_of_a_case_is_read_by_somebody() -> None:
     files = [path for room in rooms for path in Path(room.__path__[0]).glob("*.py")]
     read = {n.attr for f in files for n in ast.walk(ast.parse(f.read_text())) if isinstance(n, ast.Attribute)}
     known = {kind for case in CASES.values() for kind in kinds_of(case)}
-    assert {"Test", "Session", "Flow", "Reading", "Looks", "Spot", "Run", "Trial", "Around"} <= {
+    assert {"Test", "Session", "Flow", "Reading", "Looks", "Spot", "Run", "Trial", "Context"} <= {
         k.__name__ for k in known
     }
     lost = {f"{kind.__name__}.{f.name}" for kind in known for f in fields(kind) if f.name not in read}
@@ -187,9 +187,9 @@ MOVED: dict[str, tuple[Case, str]] = {
     "a sheet": (replace(CASE, seen=replace(CASE.seen, a=None)), "sheets"),  # type: ignore[arg-type]
     "health": (replace(CASE, seen=replace(CASE.seen, doubts=())), "health"),  # type: ignore[arg-type]
     "the part": (replace(CASE, seen=replace(CASE.seen, part=replace(made.PART, state="ported"))), "part"),
-    "road": (replace(CASE, around=replace(CASE.around, status="closed_course")), "road"),
-    "certificate": (replace(CASE, around=replace(CASE.around, certificates=())), "certificate"),
-    "costs": (replace(CASE, around=replace(CASE.around, costs=())), "costs"),
+    "road": (replace(CASE, context=replace(CASE.context, status="closed_course")), "road"),
+    "certificate": (replace(CASE, context=replace(CASE.context, certificates=())), "certificate"),
+    "costs": (replace(CASE, context=replace(CASE.context, costs=())), "costs"),
     "method": (replace(CASE, method="torque 0"), "method"),
     "looks": (replace(CASES["looks"], seen=replace(made.looked(), minutes=1.0)), "looks"),
     "trial": (replace(CASES["trial"], seen=replace(made.trialled(), step=1.0)), "trial"),
@@ -212,7 +212,7 @@ def test_every_place_of_a_case_has_a_cause_or_is_known_to_have_none() -> None:
         for case in CASES.values()
         for path, _ in leaves(case)
     } - set(changes.CAUSES)
-    known = ("kind", "format", "school", "miles", "seen.kind", "seen.of", "seen.others.", "around.")
+    known = ("kind", "format", "school", "miles", "seen.kind", "seen.of", "seen.others.", "context.")
     assert {path for path in without if not path.startswith(known)} == set()
 
 
@@ -232,7 +232,7 @@ def test_only_what_is_printed_moves_a_sheet() -> None:
     out = (*session.pulls[:-1], made.pull(9, "A", valid=False))
     gone = changes.moves(was, content(made.draft(first(CASE, pulls=out))))
     assert {"Left out", "Order"} <= {move.what for move in gone}
-    lost = changes.moves(was, content(made.draft(replace(CASE, around=replace(CASE.around, costs=())))))
+    lost = changes.moves(was, content(made.draft(replace(CASE, context=replace(CASE.context, costs=())))))
     assert [move.what for move in lost] == ["costs beside"]
 
 
@@ -248,7 +248,7 @@ def test_facts_are_chosen_on_what_they_are_made_of() -> None:
     test = CASE.seen
     bare = replace(test.reasons[0], line="fuel", kind="")  # type: ignore[union-attr]
     same = (
-        replace(CASE, around=Around()),
+        replace(CASE, context=Context()),
         replace(CASE, miles=None),
         replace(CASE, seen=replace(test, reasons=(*test.reasons, bare))),  # type: ignore[arg-type, union-attr]
     )

@@ -14,9 +14,9 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.claim import grammar
 from longbreath.core.claim.facts import BOOSTED, GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN, Fact, Setting, facts_of
 from longbreath.core.claim.grammar import Line, compose, sentences, usual
-from longbreath.core.dyno import bands, compare
-from longbreath.core.dyno.bands import Weighing
-from tests.core.dyno.flat import BANDS, GRID, runs
+from longbreath.core.compare import bands, compare
+from longbreath.core.compare.bands import Weighing
+from tests.core.compare.flat import BANDS, GRID, runs
 
 SHAPE = 6 * np.exp(-(((GRID / RPM - 4000) / 900) ** 2)) - 4 / (1 + np.exp(-(GRID / RPM - 6200) / 150))
 NARROW = 3.0 - 14 * np.exp(-(((GRID / RPM - 4100) / 120) ** 2))

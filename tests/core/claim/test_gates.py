@@ -17,11 +17,11 @@ from longbreath.core.claim.gates.table import GATES, gates, may_publish, rules_o
 from longbreath.core.claim.kinds.fuel import Miles
 from longbreath.core.claim.kinds.register import KINDS
 from longbreath.core.claim.road import Certificate, Road
-from longbreath.core.dyno import bands, compare
-from longbreath.core.dyno.compare import PullCurve
+from longbreath.core.compare import bands, compare
+from longbreath.core.compare.compare import PullCurve
 from tests.core.claim.test_airflow import PAIR, lift
 from tests.core.claim.test_facts import weighed
-from tests.core.dyno.flat import BANDS, GRID, runs
+from tests.core.compare.flat import BANDS, GRID, runs
 
 FUEL = Differing("fuel", "Fuel and batch", "old", "new", "the tank ran dry")
 PART = {"part_state": "as cast", "machining": "faced", "coating": "none"}

@@ -19,7 +19,7 @@ from longbreath.core.claim.methods import METHODS, version_of
 from longbreath.core.claim.proposal import strongest, wishes
 from longbreath.core.claim.road import Certificate, Covered, Road
 from longbreath.core.claim.rounding import amount, exact
-from longbreath.core.dyno.compare import Effect
+from longbreath.core.compare.compare import Effect
 from longbreath.core.path.mounting import FitPlace
 from longbreath.core.weigh.fuel import Trial, worth
 from longbreath.core.weigh.readings import Found

@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno import planning
-from longbreath.core.dyno.scatter import Scatter
+from longbreath.core.compare import planning
+from longbreath.core.compare.scatter import Scatter
 from longbreath.core.engine import demand, tuning
 from longbreath.core.path import sections
 

@@ -7,12 +7,12 @@ import pytest
 from scipy import stats
 
 from longbreath.core.basis.constants import RPM
-from longbreath.core.dyno import compare
-from longbreath.core.dyno.bands import Band
+from longbreath.core.compare import compare
+from longbreath.core.compare.bands import Band
 from longbreath.core.reckon import board, scoring
 from longbreath.core.reckon.forecast import AIRFLOW, PEAK_SPEED, POWER, TORQUE, Drawn, Forecast, Point, drawn_by_hand
 from longbreath.core.reckon.scoring import HIT, MISS, UNTOLD, Found
-from tests.core.dyno.quick import bands_alone
+from tests.core.compare.quick import bands_alone
 
 GRID = np.arange(2000.0, 7000.0, 50.0) * RPM
 BANDS = (

@@ -7,12 +7,12 @@ import pytest
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError, InputError
-from longbreath.core.dyno import compare
+from longbreath.core.compare import compare
 from longbreath.core.weigh import boost, response
 from longbreath.core.weigh.boost import BoostedPull, by_own_sweep, by_ratio_law
 from longbreath.core.weigh.figures import equal_figure
-from tests.core.dyno.flat import BANDS
-from tests.core.dyno.quick import bands_alone
+from tests.core.compare.flat import BANDS
+from tests.core.compare.quick import bands_alone
 from tests.outside.sessions import at_least, at_most
 
 GRID = np.arange(2000, 6501, 100) * RPM

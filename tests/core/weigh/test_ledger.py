@@ -6,14 +6,14 @@ import numpy as np
 import pytest
 
 from longbreath.core.basis.errors import InputError
-from longbreath.core.dyno import bands as verdicts
-from longbreath.core.dyno import compare
-from longbreath.core.dyno.compare import Effect, compare_pulls
+from longbreath.core.compare import bands as verdicts
+from longbreath.core.compare import compare
+from longbreath.core.compare.compare import Effect, compare_pulls
 from longbreath.core.weigh import ledger
 from longbreath.core.weigh.figures import net_figures, stack_figure
 from longbreath.core.weigh.ledger import BOUNDED, MEASURED, NONE, UNKNOWN, Line
-from tests.core.dyno.flat import BANDS, GRID, runs
-from tests.core.dyno.quick import bands_alone
+from tests.core.compare.flat import BANDS, GRID, runs
+from tests.core.compare.quick import bands_alone
 from tests.outside.sessions import at_least
 
 

@@ -8,12 +8,12 @@ from scipy import stats
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError, InputError
-from longbreath.core.dyno.compare import PullCurve, compare_pulls
-from longbreath.core.dyno.scatter import set_numbers
+from longbreath.core.compare.compare import PullCurve, compare_pulls
+from longbreath.core.compare.scatter import set_numbers
 from longbreath.core.weigh import ranking
 from longbreath.core.weigh.several import alike, critical_of_pairs, make_model, rank, tukey, weigh_several
 from longbreath.core.weigh.trade import not_together
-from tests.core.dyno.flat import BANDS, GRID, runs
+from tests.core.compare.flat import BANDS, GRID, runs
 from tests.outside.sessions import at_least, at_most
 
 

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from longbreath.core.basis.errors import EvidenceError, InputError
-from longbreath.core.dyno import compare
+from longbreath.core.compare import compare
 from longbreath.core.weigh import fuel, readings
 from longbreath.core.weigh.figures import cost_figures, reading_figure, trial_figures
 from longbreath.core.weigh.fuel import Run, weigh_trial

@@ -278,7 +278,7 @@ def test_a_bench_names_only_an_address_that_an_admin_has_listed(
         return int(tester.post(f"{here}/change", data={**filled, **chosen, "device_url": address}).status_code)
 
     assert [change(address) for address in ("http://x", "/dev/ttyUSB0")] == [422, 422]  # neither is on offer
-    with pytest.raises(InputError, match="No admin has listed this address"), db.attempt():
+    with pytest.raises(InputError, match="No admin has listed this address"), db.savepoint():
         library.change_bench(db, shop.bench, library.BenchCard("B", 0.001, 20.0, device_url="/dev/ttyUSB0"))
     assert "An instrument is at" in errors_of(
         admin.post("/library/instruments", data={"kind": "bench", "address": "http://x"})

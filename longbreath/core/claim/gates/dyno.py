@@ -6,7 +6,7 @@ from longbreath.core.basis.sentence import counted
 from longbreath.core.build.sheet import NOT_COMPARABLE
 from longbreath.core.claim.facts import AS_SET, BOOSTED, EQUAL_BOOST
 from longbreath.core.claim.gates.gate import Grounds, Look
-from longbreath.core.dyno import compare
+from longbreath.core.compare import compare
 
 RETURN_FACTOR = 1.96
 """Standard errors up to which harm by curved drift is said to be unseen: 95 % of a normal spread."""

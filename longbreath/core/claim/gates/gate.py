@@ -10,7 +10,7 @@ from longbreath.core.claim.facts import Fact
 from longbreath.core.claim.kinds.airflow import Pair
 from longbreath.core.claim.kinds.fuel import Miles
 from longbreath.core.claim.road import Road
-from longbreath.core.dyno.bands import Weighing
+from longbreath.core.compare.bands import Weighing
 
 Look = tuple[bool, str]
 """Whether a gate is met, and the evidence in a sentence."""

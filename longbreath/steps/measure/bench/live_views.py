@@ -155,7 +155,7 @@ def capture(application_id: int, trace_id: int) -> Any:
         return _answer(trace, application, refused=words, can_flag=not blocked[0].blocks)
     new = live_desk.reading_of(here, look.samples, settled, form.lift.si(), form.capture_key.data or "")
     try:
-        with db().attempt():
+        with db().savepoint():
             reading = bench_verbs.capture(db(), trace, new)
     except InputError as error:
         return _answer(trace, application, refused=error.message)

@@ -75,7 +75,7 @@ def sheet(application_id: int, sheet_id: int) -> Any:
         try:
             if trace is None:
                 raise InputError("Choose the trace that these readings belong to.", "trace_id")
-            with db().attempt():
+            with db().savepoint():
                 number = bench_verbs.record_sheet(db(), found, trace, rows, found.session.test_pressure)
         except InputError as error:
             errors[error.field or "file"] = error.message

@@ -114,7 +114,7 @@ def keep_lay(application_id: int) -> Any:
     upstream, downstream = (load_part(Face, i, application) for i in (form.upstream.data, form.downstream.data))
     note = request.form.get("note", "").strip()[:200]
     try:
-        with db().attempt():
+        with db().savepoint():
             lay = path_faces.keep_lay(db(), application, upstream, downstream, _place(form), note)
     except InputError as error:
         return page("error.html", title="Not kept", sentence=error.message, status=422)

@@ -168,7 +168,7 @@ def keep_trial(application_id: int) -> Any:
     element = load_part(Element, request.form.get("element", 0, int), application)
     try:
         diameter = units.parse(request.form.get("diameter", ""), "length", system()).value
-        with db().attempt():
+        with db().savepoint():
             path_verbs.keep_trial(db(), element, diameter)
     except InputError as error:
         return page("error.html", title="Not kept", sentence=error.message, status=422)

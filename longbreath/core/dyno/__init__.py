@@ -1,1 +1,0 @@
-"""The dyno: channels, pulls and their checks, A against B, bands of use, planning."""
