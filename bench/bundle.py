@@ -18,8 +18,8 @@ from longbreath.demo import office
 from longbreath.demo.days import work_day
 from longbreath.dossier import people
 from longbreath.dossier.claim import bundle
-from longbreath.dossier.plan.cards import card_of
 from longbreath.dossier.pull import verbs
+from longbreath.dossier.records.cards import card_of
 from longbreath.proof import pack
 from longbreath.proof.verify import verify
 from longbreath.store.database import Database

@@ -268,7 +268,7 @@ FAULTS = [
     ),
     Fault(
         "the oldest session instead of the newest",
-        "dossier/pull/sessions.py",
+        "dossier/records/sessions.py",
         "(DynoSession.held_on.desc(), DynoSession.id.desc())",
         "(DynoSession.held_on, DynoSession.id)",
         "tests/dossier",
@@ -454,7 +454,7 @@ FAULTS = [
     Fault(
         "a prediction that no pull seals",
         "dossier/pull/verbs.py",
-        "    seal_predictions(work, application, session.card)\n",
+        "    say(work, PullComes(application, session.card))\n",
         "",
         "tests/dossier/test_predictions.py",
     ),

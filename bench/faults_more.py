@@ -255,7 +255,7 @@ ROWS: tuple[Row, ...] = (
     ),
     (
         "the key forgets the dyno's scatter",
-        "dossier/plan/scatter.py",
+        "dossier/records/scatter.py",
         "return Scatter(dyno.repeatability, fitting",
         "return Scatter(1.0, fitting",
         KEYS,
@@ -297,14 +297,14 @@ ROWS: tuple[Row, ...] = (
     ),
     (
         "the key forgets the scatter on record",
-        "dossier/plan/scatter.py",
+        "dossier/records/scatter.py",
         "    if found is None:\n        origin",
         "    if True:\n        origin",
         KEYS,
     ),
     (
         "the key forgets how sets scatter",
-        "dossier/plan/scatter.py",
+        "dossier/records/scatter.py",
         "fitting=fitting, fitting_df",
         "fitting=None, fitting_df",
         KEYS,

@@ -6,6 +6,7 @@ from typing import Any
 
 from flask import Flask
 
+from longbreath.dossier import subscribers
 from longbreath.steps.account.blueprint import blueprint as account
 from longbreath.steps.attachments.blueprint import blueprint as attachments
 from longbreath.steps.claim.blueprint import blueprint as claim
@@ -69,6 +70,7 @@ def create_app(overrides: dict[str, Any] | None = None, database: Database | Non
     app.config["SECRET_KEY"] = str(app.config["SECRET_KEY"] or kept_secret(str(app.config["VAR"])))
     app.testing = bool(app.config.get("TESTING"))
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
+    subscribers.attach()
     app.extensions["longbreath"] = database or Database(app.config["DATABASE_URL"])
     for start in (
         init_addresses,

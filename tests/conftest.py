@@ -25,7 +25,7 @@ from sqlalchemy.orm import sessionmaker
 from longbreath.app import create_app
 from longbreath.demo import office
 from longbreath.demo.days import work_day
-from longbreath.dossier import passwords
+from longbreath.dossier import passwords, subscribers
 from longbreath.dossier import people as dossier_people
 from longbreath.store import audit
 from longbreath.store.database import Database
@@ -36,6 +36,7 @@ from tests.made import dyno_day
 from tests.pages import Part, page_of
 
 ROOT = Path(__file__).parent.parent
+subscribers.attach()
 PASSWORD = "a password for tests"
 
 FIXTURES = [HealthCheck.function_scoped_fixture]

@@ -30,6 +30,7 @@ def owner_url() -> str:
 @click.command()
 def init() -> None:
     """Bring the database to the newest migration, as its owner, admit the application's own user, and weigh anew what changed."""
+    from longbreath.dossier import subscribers
     from longbreath.dossier.evidence.verdict import renew_changed
     from longbreath.store.database import Database, upgrade
     from longbreath.store.privileges import admit
@@ -41,6 +42,7 @@ def init() -> None:
         admit(owner, url)
     except ValueError as error:
         raise click.ClickException(str(error)) from None
+    subscribers.attach()
     database = Database(url)
     with working(database.session) as work:
         renew_changed(work)

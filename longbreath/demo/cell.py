@@ -14,10 +14,12 @@ from longbreath.core.pull.ramps import SWEEP, Stretch
 from longbreath.demo.book import Book
 from longbreath.devices.cell_line import DIALECTS
 from longbreath.devices.kinds import DYNO, LOGGER
+from longbreath.dossier.events import PullsChanged, say
 from longbreath.dossier.plan import cards, variants
 from longbreath.dossier.pull import closing, logs, recording, verbs, waiting
 from longbreath.dossier.pull.conditions import put_conditions
 from longbreath.dossier.pull.live import AROUND, Capture, Rows, record_live
+from longbreath.dossier.records.cards import card_of
 from longbreath.dossier.sources import remember
 from longbreath.formats.log import Part, reading_ahead
 from longbreath.formats.mapping import AFR, to_json
@@ -50,7 +52,7 @@ def dyno_day(
     work: UnitOfWork, application: Application, card: verbs.DynoSessionCard, test: TestCard | None = None
 ) -> DynoSession:
     """A visit to the dyno, under the newest test card of the dossier or another one."""
-    found = test or cards.card_of(work, application.id)
+    found = test or card_of(work, application.id)
     if found is None:
         raise ValueError("this dossier has no test card yet")
     return verbs.open_session(work, application, found, card)
@@ -178,7 +180,7 @@ def conditions(work: UnitOfWork, session: DynoSession, letters: tuple[str, ...],
 def weigh_day(work: UnitOfWork, session: DynoSession) -> None:
     """Make the verdicts anew that rest on a session."""
     work.expire(session, ["pulls", "files"])
-    verbs.renew_served(work, session)
+    say(work, PullsChanged(session))
 
 
 def close_day(work: UnitOfWork, application: Application, session: DynoSession, reasons: dict[str, str]) -> Any:

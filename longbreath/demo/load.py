@@ -15,7 +15,7 @@ from longbreath.demo.binding import arguments
 from longbreath.demo.book import Book
 from longbreath.demo.story import SHOP, Chapter, Entry, StoryError, chapters
 from longbreath.demo.told import VERBS
-from longbreath.dossier import library, people
+from longbreath.dossier import library, people, subscribers
 from longbreath.formats import apart
 from longbreath.store.database import Database
 from longbreath.store.unit_of_work import working
@@ -43,6 +43,7 @@ def load_demo(url: str, say: Callable[[str], None] = quiet, shop: Path = SHOP) -
 
     Raises StoryError for an entry that cannot be told; then nothing of the shop is kept.
     """
+    subscribers.attach()
     database = Database(url)
     with _collecting_seldom(), working(database.session) as db:
         is_new = not people.anybody_known(db)

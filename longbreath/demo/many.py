@@ -9,6 +9,7 @@ from sqlalchemy import select
 from longbreath.demo.book import Book
 from longbreath.demo.load import do, tell
 from longbreath.demo.story import OWN, Entry, chapters
+from longbreath.dossier import subscribers
 from longbreath.dossier.reckon import candidates
 from longbreath.store.database import Database
 from longbreath.store.models import Application, Vehicle
@@ -20,6 +21,7 @@ VEHICLES, WANTED = 8, 12
 
 def load_many(url: str, times: int) -> None:
     """Lay the finished dossier down many times over eight vehicles, and a table of candidates beside the last."""
+    subscribers.attach()
     shop, finished, *_ = chapters(OWN)
     opened = next(entry.said for entry in finished.entries if entry.do == "dossier")
     vehicle, part = _made(shop.entries, "vehicle", opened["vehicle"]), _made(shop.entries, "part", opened["part"])

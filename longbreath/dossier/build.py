@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis.errors import InputError
 from longbreath.core.build import sheet
 from longbreath.dossier.commands import put
-from longbreath.dossier.evidence.verdict import renew
+from longbreath.dossier.events import BuildWritten, say
 from longbreath.store.models import Application, BuildSheet
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -75,5 +75,6 @@ def add_sheet(
     put(found, card, title=title)
     found.taken_by = work.actor
     work.add(found)
-    renew(work, application)
+    work.flush()
+    say(work, BuildWritten(application))
     return found

@@ -11,7 +11,8 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.judge.health import DONE, FINDING, KINDS, Baseline, Doubt, Look, baseline_age, doubts, figures_say
-from longbreath.store.models import Application, DynoSession, HealthEntry, Pull, TestEngine, Vehicle
+from longbreath.dossier.events import EngineLookedAt, say
+from longbreath.store.models import Application, CardPair, DynoSession, HealthEntry, Pull, TestEngine, Vehicle
 from longbreath.store.unit_of_work import UnitOfWork
 
 
@@ -91,6 +92,7 @@ def add_entry(work: UnitOfWork, carrier: Carrier, card: HealthCard, replaces: He
     entry.made_by = work.actor
     work.add(entry)
     work.flush()
+    say(work, EngineLookedAt(entry.engine_id, entry.vehicle_id))
     return entry
 
 
@@ -183,12 +185,12 @@ def _has_stock(session: DynoSession, application_id: int) -> bool:
     return any(p.is_valid and p.label == session.card.pair_of(application_id)[0] for p in session.full_pulls)
 
 
-def touched(db: Session, carrier: Carrier) -> list[Application]:
-    """The dossiers whose evidence an entry may bear on."""
+def bearing_on(db: Session, engine_id: int | None, vehicle_id: int | None) -> list[Application]:
+    """The dossiers whose evidence an entry on an engine or a vehicle may bear on."""
     query = select(Application)
-    if carrier.engine is not None:
-        mine = select(DynoSession.application_id).where(DynoSession.engine_id == carrier.engine.id)
-        query = query.where(Application.id.in_(mine))
+    if engine_id is not None:
+        pulled = select(CardPair.application_id).join(DynoSession, DynoSession.card_id == CardPair.card_id)
+        query = query.where(Application.id.in_(pulled.where(DynoSession.engine_id == engine_id)))
     else:
-        query = query.where(Application.vehicle_id == (carrier.vehicle.id if carrier.vehicle is not None else 0))
+        query = query.where(Application.vehicle_id == vehicle_id)
     return list(db.scalars(query))

@@ -15,21 +15,10 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.bench.meter import Orifice
 from longbreath.devices.kinds import KINDS
 from longbreath.dossier.commands import put
-from longbreath.dossier.evidence.verdict import renew_all
+from longbreath.dossier.events import BandsChanged, say
 from longbreath.dossier.instruments import NewAddress, addresses, check_listed, list_address, listed, strike_off
 from longbreath.store.base import Base
-from longbreath.store.models import (
-    Application,
-    AuditEntry,
-    Bench,
-    BenchRange,
-    Calibration,
-    Dyno,
-    Product,
-    Revision,
-    Vehicle,
-    Verdict,
-)
+from longbreath.store.models import AuditEntry, Bench, BenchRange, Calibration, Dyno, Product, Revision, Vehicle
 from longbreath.store.unit_of_work import UnitOfWork
 
 LOG_PAGE = 40
@@ -232,8 +221,7 @@ def change_vehicle(work: UnitOfWork, vehicle: Vehicle, card: VehicleCard) -> Non
     _check_vehicle(card)
     put(vehicle, card)
     work.flush()
-    weighed = select(Application).join(Verdict, Verdict.application_id == Application.id)
-    renew_all(work, work.scalars(weighed.where(Application.vehicle_id == vehicle.id)).all())
+    say(work, BandsChanged(vehicle))
 
 
 def add_product(work: UnitOfWork, card: ProductCard) -> Revision:

@@ -16,7 +16,7 @@ from longbreath.core.path.needs import Need, need_of
 from longbreath.core.plan.designs import ALTERNATION, LADDER
 from longbreath.dossier.claim.changed import changed
 from longbreath.dossier.evidence.verdict import keys_of
-from longbreath.dossier.pull.sessions import NEWEST_FIRST
+from longbreath.dossier.records.sessions import NEWEST_FIRST
 from longbreath.dossier.remembered import Remembered
 from longbreath.store.models import (
     Application,

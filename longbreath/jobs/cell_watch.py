@@ -21,8 +21,8 @@ from longbreath.core.pull.pulls import Array
 from longbreath.core.pull.ramps import Stretch
 from longbreath.devices.kinds import DYNO, LOGGER, WEATHER
 from longbreath.devices.status import Sample
+from longbreath.dossier.events import PullsChanged, say
 from longbreath.dossier.pull.live import OF_FORCE, Capture, capture_of, record_live, run_of, with_torque
-from longbreath.dossier.pull.verbs import renew_served
 from longbreath.store.database import Database
 from longbreath.store.models import CellBlock, CellRun, Dyno, User
 from longbreath.store.models.cell import IDLE, JUDGING, PULLING
@@ -213,7 +213,7 @@ class CellWatch:
             with working(self._database.session) as work:
                 run = run_of(work, self.run_id)
                 work.act_as(work.get(User, run.opened_by_id), session_id)
-                renew_served(work, run.session)
+                say(work, PullsChanged(run.session))
         except (SQLAlchemyError, LongBreathError) as error:
             _log.warning("the verdict is made anew later: %s", error)
 

@@ -23,6 +23,7 @@ from longbreath.devices.kinds import BENCH, DYNO, KINDS
 from longbreath.devices.link import DeviceLink
 from longbreath.devices.standin import STAND_IN
 from longbreath.devices.status import LOST
+from longbreath.dossier import subscribers
 from longbreath.dossier.instruments import WANTED_FOR, Wire
 from longbreath.dossier.pull.cell import addresses_of
 from longbreath.jobs.cell_watch import CellWatch
@@ -60,6 +61,7 @@ class Gateway:
     """Owns devices for as long as it runs. `only`: the addresses it may open; all without it."""
 
     def __init__(self, database: Database, only: tuple[str, ...] = ()) -> None:
+        subscribers.attach()
         self._database, self._only = database, only
         self._open: dict[str, _Open] = {}
         self._watches: dict[int, CellWatch] = {}

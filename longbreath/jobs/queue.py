@@ -7,6 +7,7 @@ import logging
 import procrastinate
 from procrastinate import PsycopgConnector
 
+from longbreath.dossier import subscribers
 from longbreath.jobs import claims, tasks
 from longbreath.store.database import Database
 
@@ -23,6 +24,7 @@ def make_app(url: str) -> procrastinate.App:
     )
     app = procrastinate.App(connector=connector)
     database = Database(url)
+    subscribers.attach()
 
     @app.task(name="longbreath.run", queue="short")
     def run(task_id: int) -> None:

@@ -33,10 +33,10 @@ from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.owed import summaries
 from longbreath.dossier.path import duty, versions
 from longbreath.dossier.path.elements import elements_of
-from longbreath.dossier.plan.cards import card_of
 from longbreath.dossier.programme.dates import programme_of
 from longbreath.dossier.pull import verbs
-from longbreath.dossier.pull.sessions import verdict_of
+from longbreath.dossier.records.cards import card_of
+from longbreath.dossier.records.sessions import verdict_of
 from longbreath.dossier.timing import core_sheet, sheets_of, standing
 from longbreath.dossier.weigh import boosted, kits, trials
 from longbreath.dossier.weigh import several as weigh_many

@@ -26,7 +26,7 @@ from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.evidence.reasons import LineCard
 from longbreath.dossier.evidence.verdict import keep_ledger
 from longbreath.dossier.pull import verbs as pull_verbs
-from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.proof import apart, pack
 from longbreath.proof.apart import verified
 from longbreath.proof.verify import verify

@@ -21,7 +21,7 @@ from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import tuning
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull.conditions import put_conditions
-from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.store.base import now
 from longbreath.store.models import Dyno, DynoScatter, Pull, TestEngine, Verdict
 from longbreath.store.unit_of_work import UnitOfWork

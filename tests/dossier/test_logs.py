@@ -21,11 +21,12 @@ from longbreath.dossier import blobs, health
 from longbreath.dossier.claim.backing import backing
 from longbreath.dossier.claim.reads import draft_of
 from longbreath.dossier.claim.verbs import draft_claim
+from longbreath.dossier.events import PullsChanged, say
 from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.health import Carrier, HealthCard
 from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import conditions, correcting, logs, points, typed, verbs, waiting
-from longbreath.dossier.pull.sessions import channels_of, still_owed
+from longbreath.dossier.records.sessions import channels_of, still_owed
 from longbreath.formats.mapping import from_json
 from longbreath.store.models import Blob, BlobPart, Channel, DynoSession, Pull, PullReading
 from longbreath.store.unit_of_work import UnitOfWork
@@ -132,7 +133,7 @@ def test_a_reading_anew_changes_the_evidence_and_a_persons_judgement_stands(
         }
         wrong.pop("power")
         verbs.read_again(db, application, verbs.Again(target, wrong, "tried another unit"))
-    verbs.renew_served(db, found.session)
+    say(db, PullsChanged(found.session))
     db.expire_all()
     assert not out.is_valid
     assert out.judgements[-1].reason == "the door stood open"

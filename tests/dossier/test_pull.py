@@ -14,7 +14,8 @@ from longbreath.dossier import conditions
 from longbreath.dossier.bench import traces
 from longbreath.dossier.case.channels import channels_in
 from longbreath.dossier.case.tests import test_of as seen_test
-from longbreath.dossier.pull import cell, sessions, verbs
+from longbreath.dossier.pull import cell, verbs
+from longbreath.dossier.records import sessions
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.factories import CFM, INCH

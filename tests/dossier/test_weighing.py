@@ -28,7 +28,7 @@ from longbreath.dossier.evidence.reasons import LineCard
 from longbreath.dossier.evidence.verdict import keep_ledger
 from longbreath.dossier.plan import variants
 from longbreath.dossier.pull import verbs as pull_verbs
-from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.dossier.weigh import boosted, kits, numbers, trials
 from longbreath.dossier.weigh import several as many
 from longbreath.dossier.weigh.kits import KitCard

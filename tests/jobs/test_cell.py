@@ -18,8 +18,8 @@ from longbreath.devices.cell_line import read_cell_line, write_cell_line
 from longbreath.devices.made_torque import wave_torque
 from longbreath.devices.standin_cell import Instrument
 from longbreath.dossier.pull import cell
-from longbreath.dossier.pull.sessions import verdict_of
 from longbreath.dossier.pull.verbs import open_session
+from longbreath.dossier.records.sessions import verdict_of
 from longbreath.jobs.cell_watch import CellWatch
 from longbreath.store.database import Database
 from longbreath.store.models import Application, CellBlock, DynoSession, InstrumentLine

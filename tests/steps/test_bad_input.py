@@ -8,7 +8,7 @@ from types import SimpleNamespace
 import pytest
 from flask.testing import FlaskClient
 
-from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import errors_of, read
 from tests.steps.tools import base, good, open_session, record, upload

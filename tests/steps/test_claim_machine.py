@@ -32,7 +32,7 @@ from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.evidence.reasons import builds_of, give_reasons
 from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import verbs as pull_verbs
-from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.store.database import Database
 from longbreath.store.models import Application, Claim, Pull
 from longbreath.store.unit_of_work import UnitOfWork

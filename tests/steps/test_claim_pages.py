@@ -18,11 +18,12 @@ from longbreath.core.weigh.trial_kinds import KINDS as TRIALS
 from longbreath.demo import office
 from longbreath.dossier.claim import reviews, watch
 from longbreath.dossier.claim.choices import choices_of
-from longbreath.dossier.claim.house import RulesCard, set_rules
+from longbreath.dossier.claim.house import set_rules
 from longbreath.dossier.claim.moved import moved
 from longbreath.dossier.claim.reads import draft_of
 from longbreath.dossier.claim.verbs import submit_claim
 from longbreath.dossier.path import fit
+from longbreath.dossier.records.house import RulesCard
 from longbreath.dossier.weigh.trials import TrialCard, read_rows, save_trial
 from longbreath.store.models import Certificate, Claim, CoveredVehicle, SheetNote, SignInTry, User, WorkTask
 from longbreath.store.unit_of_work import UnitOfWork

@@ -24,6 +24,7 @@ from longbreath.demo.cell import take
 from longbreath.dossier import build as builds
 from longbreath.dossier import coverage
 from longbreath.dossier import shop as shop_dossier
+from longbreath.dossier.events import PullsChanged, say
 from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.plan import cards, day, variants
 from longbreath.dossier.plan.factors import factor_variants
@@ -323,7 +324,7 @@ def test_one_card_serves_the_applications_whose_parts_are_on_it(
         data = standin.as_us_csv(standin.pull(place, lift[letter], place), f"pull {place}")
         take(db, application, session, f"{place}.csv", data, place, letter)
     db.expire(session, ["pulls"])
-    pull_verbs.renew_served(db, session)
+    say(db, PullsChanged(session))
     up, down = (gather(db, a).weighing.bands[1].effect.value for a in (application, second))
     assert up == pytest.approx(6.0, abs=0.8)
     assert down == pytest.approx(-6.0, abs=0.8)
@@ -375,7 +376,7 @@ def test_a_series_of_settings_is_no_evidence_for_the_part(db: UnitOfWork, shop: 
         data = standin.as_us_csv(standin.pull(place, None, place), f"pull {place}")
         take(db, application, session, f"{place}.csv", data, place, letter)
     db.expire(session, ["pulls"])
-    pull_verbs.renew_served(db, session)
+    say(db, PullsChanged(session))
     with pytest.raises(EvidenceError, match="two of B"):
         gather(db, application)
 

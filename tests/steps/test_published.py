@@ -19,11 +19,12 @@ from sqlalchemy import select
 from longbreath.demo import office
 from longbreath.demo.days import work_day
 from longbreath.dossier.claim import bundle, road, watch
-from longbreath.dossier.claim.house import RulesCard, set_rules
+from longbreath.dossier.claim.house import set_rules
 from longbreath.dossier.claim.keys import add_key
 from longbreath.dossier.claim.reviews import sealer
 from longbreath.dossier.pull import verbs as pull_verbs
-from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.records.house import RulesCard
+from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.store.models import Claim
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories

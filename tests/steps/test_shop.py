@@ -13,7 +13,8 @@ from sqlalchemy import select
 
 from longbreath.dossier import shop as shop_dossier
 from longbreath.dossier.evidence.gather import gather
-from longbreath.dossier.plan.scatter import fit_scatter, scatter_of
+from longbreath.dossier.plan.scatter import fit_scatter
+from longbreath.dossier.records.scatter import scatter_of
 from longbreath.store.models import EngineStay, OutsideTable, Sample, TestEngine, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import errors_of, read, send

@@ -10,7 +10,7 @@ from sqlalchemy import select
 
 from longbreath.core.basis.constants import RPM
 from longbreath.dossier import coverage
-from longbreath.dossier.pull.sessions import channels_of, dyno_sessions
+from longbreath.dossier.records.sessions import channels_of, dyno_sessions
 from longbreath.store.models import Element, SourceMapping
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories

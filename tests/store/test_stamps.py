@@ -11,10 +11,11 @@ from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
 from longbreath.dossier import coverage, library
-from longbreath.dossier.claim.house import RulesCard, set_rules
+from longbreath.dossier.claim.house import set_rules
 from longbreath.dossier.evidence.verdict import renew
 from longbreath.dossier.health import Carrier, HealthCard, add_entry
 from longbreath.dossier.owed import summaries
+from longbreath.dossier.records.house import RulesCard
 from longbreath.dossier.remembered import Remembered
 from longbreath.store.database import Database
 from longbreath.store.models import (

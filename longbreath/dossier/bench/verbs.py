@@ -13,8 +13,7 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.bench import discharge, reduction
 from longbreath.dossier.bench.traces import leak_of, leak_reading, meter_reading
 from longbreath.dossier.commands import put
-from longbreath.dossier.reckon.predictions import seal_predictions
-from longbreath.dossier.reckon.scores import forget_airflow
+from longbreath.dossier.events import ReadingComes, ReadingsChanged, say
 from longbreath.formats.bench_sheet import SheetReading
 from longbreath.store.models import (
     Application,
@@ -190,7 +189,7 @@ def _application(work: UnitOfWork, trace: Trace) -> Application:
 
 def _score_anew(work: UnitOfWork, trace: Trace) -> None:
     """What was said of airflow is scored anew: readings have come or gone."""
-    forget_airflow(work, trace.session.application_id)
+    say(work, ReadingsChanged(trace.session.application_id))
 
 
 def _record(work: UnitOfWork, trace: Trace, new: NewReading) -> Reading:
@@ -205,7 +204,7 @@ def _record(work: UnitOfWork, trace: Trace, new: NewReading) -> Reading:
     reduction.check_referable(new.pressure, session.test_pressure)
     reduction.reduce_reading(meter_reading(new, trace, used), session.test_pressure, leak_of(session))
     if trace.label == "B":
-        seal_predictions(work, _application(work, trace), None)
+        say(work, ReadingComes(_application(work, trace)))
     reading = Reading(trace_id=trace.id, taken_by_id=work.actor.id)
     put(reading, new)
     work.add(reading)

@@ -18,10 +18,10 @@ from longbreath.dossier.bench.traces import sessions_of
 from longbreath.dossier.case.bench import flow_of
 from longbreath.dossier.case.kept import newest_test, test_of
 from longbreath.dossier.case.tests import part_of, run_of
-from longbreath.dossier.claim.house import notes_of, rules_of
-from longbreath.dossier.claim.road import certificates_seen, covered_of
 from longbreath.dossier.path.fit import fit_of, spots_of
-from longbreath.dossier.weigh.trials import trials_of
+from longbreath.dossier.records.house import notes_of, rules_of
+from longbreath.dossier.records.road import certificates_seen, covered_of
+from longbreath.dossier.records.trials import trials_of
 from longbreath.store import models
 from longbreath.store.models import Application
 

@@ -17,7 +17,7 @@ from longbreath.core.case.weigh import NO_PULLS
 from longbreath.dossier.case import tests
 from longbreath.dossier.case.channels import channels_in
 from longbreath.dossier.case.weighings import weighed_of
-from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.dossier.remembered import Remembered
 from longbreath.store.models import Application
 from longbreath.store.once import once

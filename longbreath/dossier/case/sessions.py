@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.case import seen
 from longbreath.core.case.conditions import ASKED
-from longbreath.dossier.plan.scatter import scatter_of
+from longbreath.dossier.records.scatter import scatter_of
 from longbreath.store.models import (
     CardVariant,
     DynoSession,

@@ -17,7 +17,7 @@ from longbreath.dossier.case.sessions import sessions_seen
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.health import doubts_of
 from longbreath.dossier.naming import session_names
-from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.store.models import Application, AuditEntry, BuildSheet, DifferenceReason, DynoSession
 from longbreath.store.once import once
 

@@ -15,10 +15,10 @@ from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.case.case import Case
 from longbreath.dossier import blobs
 from longbreath.dossier import work as tasks
-from longbreath.dossier.claim.house import rules_of
 from longbreath.dossier.claim.keys import signing_key
 from longbreath.dossier.claim.packing import files_seen, listed_of, records_of
 from longbreath.dossier.claim.reads import Draft, draft_of
+from longbreath.dossier.records.house import rules_of
 from longbreath.drawing.sheets import State, printed_html
 from longbreath.formats import pdf
 from longbreath.proof import pack

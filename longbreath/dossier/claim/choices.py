@@ -21,8 +21,8 @@ from longbreath.dossier.case.tests import part_ran
 from longbreath.dossier.case.weighings import weighed_of
 from longbreath.dossier.naming import session_names
 from longbreath.dossier.path.fit import spots_of
-from longbreath.dossier.pull.sessions import dyno_sessions
-from longbreath.dossier.weigh.trials import trials_of
+from longbreath.dossier.records.sessions import dyno_sessions
+from longbreath.dossier.records.trials import trials_of
 from longbreath.store.models import Application
 
 Sources = Mapping[str, Any]

@@ -15,7 +15,7 @@ from longbreath.core.claim.road import Road
 from longbreath.dossier.case.cases import case_of, context_of
 from longbreath.dossier.claim.backing import Backing, backing_of
 from longbreath.dossier.claim.beside import Beside, beside_of
-from longbreath.dossier.claim.house import notes_rows
+from longbreath.dossier.records.house import notes_rows
 from longbreath.store.base import now
 from longbreath.store.models import Application, Claim
 

@@ -11,9 +11,9 @@ from sqlalchemy.orm import Session, selectinload
 
 from longbreath.core.basis.errors import Conflict
 from longbreath.dossier.claim.changed import UNCHANGED, changed, urgent
-from longbreath.dossier.claim.house import rules_of
 from longbreath.dossier.claim.reads import day_of
 from longbreath.dossier.claim.verbs import record_act
+from longbreath.dossier.records.house import rules_of
 from longbreath.store.models import Claim, ClaimAct, ClaimSheet
 from longbreath.store.models.claim import PUBLISHED, QUESTIONED, RESTORED, SUPERSEDED, WITHDRAWN
 from longbreath.store.unit_of_work import UnitOfWork

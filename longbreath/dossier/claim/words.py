@@ -20,7 +20,7 @@ from longbreath.core.claim.selling.read import sentences_of
 from longbreath.core.claim.selling.words import fold
 from longbreath.dossier.claim.backing import Backing, backing
 from longbreath.dossier.claim.choices import CHOICES
-from longbreath.dossier.claim.road import road_of
+from longbreath.dossier.records.road import road_of
 from longbreath.dossier.remembered import Remembered
 from longbreath.store.base import now
 from longbreath.store.models import Application, SellingText

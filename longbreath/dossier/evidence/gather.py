@@ -17,7 +17,7 @@ from longbreath.core.compare.bands import Weighing
 from longbreath.core.weigh.ledger import Net
 from longbreath.dossier.case.kept import newest_test, test_of
 from longbreath.dossier.case.weighings import weighed_of
-from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.store.models import Application, DynoSession, TestCard
 from longbreath.store.once import once
 

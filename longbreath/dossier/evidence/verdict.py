@@ -13,9 +13,9 @@ from longbreath.core.case.builds import Builds
 from longbreath.core.case.case import digest_of
 from longbreath.core.compare import bands as verdicts
 from longbreath.dossier.case.kept import test_of
+from longbreath.dossier.events import BuildWritten, VerdictKept, say
 from longbreath.dossier.evidence.gather import Evidence, gather
 from longbreath.dossier.evidence.reasons import LineCard, give_reasons
-from longbreath.dossier.reckon.scores import renew_scores
 from longbreath.store.models import Application, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -28,7 +28,7 @@ def renew(work: UnitOfWork, application: Application) -> None:
     except EvidenceError:
         work.execute(delete(Verdict).where(Verdict.application_id == application.id))
         work.moved.add(application.id)
-        renew_scores(work, application, None)
+        say(work, VerdictKept(application))
 
 
 def keep(work: UnitOfWork, found: Evidence) -> None:
@@ -58,7 +58,7 @@ def keep(work: UnitOfWork, found: Evidence) -> None:
     work.moved.add(found.application.id)
     if kept is not None:
         work.expire(kept)
-    renew_scores(work, found.application, found)
+    say(work, VerdictKept(found.application, found))
 
 
 def keep_ledger(work: UnitOfWork, application: Application, found: Builds, given: Mapping[str, str | LineCard]) -> int:
@@ -66,7 +66,7 @@ def keep_ledger(work: UnitOfWork, application: Application, found: Builds, given
     `give_reasons`."""
     added = give_reasons(work, application, found, given)
     if added:
-        renew(work, application)
+        say(work, BuildWritten(application))
     return added
 
 

@@ -11,9 +11,9 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.plan.designs import PullSet, change_minutes
 from longbreath.core.plan.timetable import LeftOut, Line, leave_out, length, timetable
-from longbreath.dossier.plan.cards import factors_of, sets_of, times_of
 from longbreath.dossier.plan.promise import level_of, provable
-from longbreath.dossier.plan.scatter import scatter_of
+from longbreath.dossier.records.cards import factors_of, sets_of, times_of
+from longbreath.dossier.records.scatter import scatter_of
 from longbreath.store.models import Application, Owed, Product, Revision, TestCard, User
 
 

@@ -9,7 +9,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from longbreath.core.plan.factorial import Completeness, completeness, degrees_of_freedom
-from longbreath.dossier.plan.cards import factors_of
+from longbreath.dossier.records.cards import factors_of
 from longbreath.store.models import DynoSession, Pull, PullJudgement, TestCard
 
 ENOUGH = 2

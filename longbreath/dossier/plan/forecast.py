@@ -16,10 +16,10 @@ from longbreath.core.plan import designs
 from longbreath.core.plan.designs import PullSet, order_of
 from longbreath.core.plan.expected import Expected, chances
 from longbreath.dossier.conditions import bands_of
-from longbreath.dossier.plan.cards import sets_of
 from longbreath.dossier.plan.promise import level_of, sized
-from longbreath.dossier.plan.scatter import scatter_of
 from longbreath.dossier.reckon.predictions import forecast_of, predictions_of, standing
+from longbreath.dossier.records.cards import sets_of
+from longbreath.dossier.records.scatter import scatter_of
 from longbreath.store.models import Application, Prediction, TestCard
 
 DRAWS = 1500

@@ -10,8 +10,9 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis import units
 from longbreath.core.engine.assumptions import BOOSTED
 from longbreath.core.plan import conditions
-from longbreath.dossier.plan.cards import sensor_ceiling, ticks_of, times_of
+from longbreath.dossier.plan.cards import sensor_ceiling, ticks_of
 from longbreath.dossier.plan.day import day_of
+from longbreath.dossier.records.cards import times_of
 from longbreath.store.models import Application, Sensor, TestCard
 
 

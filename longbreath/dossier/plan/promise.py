@@ -15,8 +15,8 @@ from longbreath.core.compare.scatter import Scatter
 from longbreath.core.plan import designs
 from longbreath.core.plan.designs import PullSet, order_of
 from longbreath.dossier.conditions import bands_of, engine_of
-from longbreath.dossier.plan.cards import sets_of
-from longbreath.dossier.plan.scatter import scatter_of
+from longbreath.dossier.records.cards import sets_of
+from longbreath.dossier.records.scatter import scatter_of
 from longbreath.store.models import Application, Dyno, TestCard
 
 SET_SIZES = tuple(range(2, 9))

@@ -13,30 +13,12 @@ from sqlalchemy.orm import Session, selectinload
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.compare import components
-from longbreath.core.compare.scatter import Scatter, set_numbers
+from longbreath.core.compare.scatter import set_numbers
 from longbreath.core.pull import pulls
 from longbreath.dossier.conditions import bands_of
-from longbreath.dossier.pull.sessions import factor_of, sweeps
+from longbreath.dossier.records.sessions import factor_of, sweeps
 from longbreath.store.models import Application, Dyno, DynoScatter, DynoSession, TestCard
 from longbreath.store.unit_of_work import UnitOfWork
-
-
-def newest(db: Session, dyno: Dyno, day: date) -> DynoScatter | None:
-    """The scatter from its records that holds for a day, or None."""
-    query = select(DynoScatter).where(DynoScatter.dyno_id == dyno.id, DynoScatter.from_day <= day)
-    return db.scalar(query.order_by(DynoScatter.from_day.desc(), DynoScatter.id.desc()).limit(1))
-
-
-def scatter_of(db: Session, dyno: Dyno, day: date) -> Scatter:
-    """The scatter of a dyno on a day: from its records if they were fitted by then, else what its card says, pull to pull alone."""
-    found = newest(db, dyno, day)
-    if found is None:
-        origin, fitting = f"{dyno.name}: {dyno.repeatability_source}", dyno.fitting_repeatability
-        return Scatter(dyno.repeatability, fitting=fitting, fitting_df=float(dyno.fitting_freedom), origin=origin)
-    told = f"{found.working['pulls']} pulls in {found.working['sets']} sets on {found.working['visits']} days"
-    origin = f"{dyno.name}: {told}, fitted for {found.from_day:%d %b %Y} on"
-    bands = tuple((name, float(value)) for name, value in found.working.get("bands", {}).items())
-    return Scatter(found.pull, found.pull_df, found.fitting, found.fitting_df, found.day, found.day_df, origin, bands)
 
 
 def _sessions(db: Session, dyno: Dyno, day: date) -> list[DynoSession]:

@@ -14,10 +14,11 @@ from sqlalchemy.orm import Session, selectinload
 from longbreath.core.plan.conditions import intended
 from longbreath.dossier.evidence.reasons import builds_of
 from longbreath.dossier.owed import DONE, STALE, Summary, summaries
-from longbreath.dossier.plan.cards import card_of, ticks_of
+from longbreath.dossier.plan.cards import ticks_of
 from longbreath.dossier.plan.day import hours_of
 from longbreath.dossier.plan.variants import build_of, unproven_tune
 from longbreath.dossier.programme.register import all_after
+from longbreath.dossier.records.cards import card_of
 from longbreath.store.models import (
     Application,
     Bench,

@@ -17,7 +17,7 @@ from longbreath.devices.kinds import DYNO, LOGGER, WEATHER
 from longbreath.dossier.plan.filling import valid_pulls
 from longbreath.dossier.pull import naming
 from longbreath.dossier.pull.live import run_of
-from longbreath.dossier.pull.sessions import stop_of, verdict_of
+from longbreath.dossier.records.sessions import stop_of, verdict_of
 from longbreath.store.models import CellRun, DynoSession
 from longbreath.store.models.cell import JUDGING
 from longbreath.store.unit_of_work import UnitOfWork

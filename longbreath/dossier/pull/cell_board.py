@@ -14,7 +14,7 @@ from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.pull import pulls as sweeping
 from longbreath.core.pull.pulls import Array
-from longbreath.dossier.pull.sessions import factor_of, sweeps
+from longbreath.dossier.records.sessions import factor_of, sweeps
 from longbreath.drawing.cellview import Drawn, Scale, scale_of
 from longbreath.store.models import Application, DynoSession, Pull
 

@@ -17,7 +17,7 @@ from longbreath.dossier.programme.register import OwedCard, save_owed
 from longbreath.dossier.pull import cell, tuning, waiting
 from longbreath.dossier.pull.cell_board import OFF, WORDS
 from longbreath.dossier.pull.conditions import lines_of
-from longbreath.dossier.pull.sessions import not_logged, stop_of
+from longbreath.dossier.records.sessions import not_logged, stop_of
 from longbreath.store.models import Application, DynoSession, SessionClosing, Variant
 from longbreath.store.unit_of_work import UnitOfWork
 

@@ -12,6 +12,7 @@ from longbreath.core.case import conditions
 from longbreath.core.case.conditions import ASKED, ConditionLine
 from longbreath.core.claim.language import find_in_record
 from longbreath.dossier.case.sessions import sessions_seen
+from longbreath.dossier.events import PullsChanged, say
 from longbreath.store.models import DynoSession, PullCondition
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -44,6 +45,8 @@ def put_conditions(work: UnitOfWork, session: DynoSession, given: Mapping[tuple[
             work.add(row)
             added += 1
     work.flush()
+    if added:
+        say(work, PullsChanged(session))
     return added
 
 

@@ -9,7 +9,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.dossier.pull.conditions import lines_of
-from longbreath.dossier.pull.sessions import correction_of
+from longbreath.dossier.records.sessions import correction_of
 from longbreath.formats.pulls_out import OutColumn, OutPull, PullsOut
 from longbreath.store.models import Application, Channel, DynoSession, Pull
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import datetime
 from threading import Lock
 from typing import IO, Any
@@ -15,6 +16,7 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis.errors import InputError
 from longbreath.dossier import blobs
 from longbreath.dossier import work as tasks
+from longbreath.dossier.work import RUNNING, WAITING
 from longbreath.formats import log
 from longbreath.formats.log import Log, is_large
 from longbreath.formats.table import Table
@@ -113,3 +115,9 @@ def parts(db: Session, file: RawFile, found: Log, wanted: list[log.Part]) -> lis
     whole = all(found.tables[p.table].stride == 1 for p in wanted)
     data = b"" if whole else blobs.content(db, file.blob_id)
     return log.read_parts(data, file.filename, found.tables, wanted)
+
+
+def being_read(db: Session, files: Iterable[RawFile]) -> list[tuple[RawFile, WorkTask]]:
+    """Files that a worker reads just now, with how far it is."""
+    pairs = ((file, task_of(db, file)) for file in files if is_large(file.size))
+    return [(file, task) for file, task in pairs if task is not None and task.state in (WAITING, RUNNING)]

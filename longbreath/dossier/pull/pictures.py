@@ -10,8 +10,8 @@ from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
 from longbreath.core.pull.channels import CHANNELS, POWER, SPEED, TIME, TORQUE, base_of, label_of
-from longbreath.dossier.pull.sessions import channels_of
 from longbreath.dossier.pull.waiting import Source
+from longbreath.dossier.records.sessions import channels_of
 from longbreath.drawing.logview import Curve, Piece
 from longbreath.formats.pull_read import columns_of
 from longbreath.formats.table import Table

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import Conflict, EvidenceError
 from longbreath.dossier import work as tasks
+from longbreath.dossier.events import PullsChanged, say
 from longbreath.dossier.pull import verbs, waiting
 from longbreath.dossier.sources import remember
 from longbreath.formats.log import is_large
@@ -44,7 +45,7 @@ def record_waiting(
     for number, part in enumerate(chosen):
         tell(number / len(chosen), f"pull {part.place} of {part.file.filename}")
         verbs.record(work, application, part.command(loggers))
-    verbs.renew_served(work, session)
+    say(work, PullsChanged(session))
     return len(chosen)
 
 

@@ -11,7 +11,7 @@ from longbreath.core.judge.check import Earlier, OtherPulls, PullFacts, PullRule
 from longbreath.core.plan.conditions import channels_demanded, expected_pressures
 from longbreath.core.pull.channels import ABSOLUTE, CHARGE, DUTY, GAUGE, MIXTURE, TURBINE
 from longbreath.dossier.plan.cards import sensor_ceiling
-from longbreath.dossier.pull.sessions import sweeps
+from longbreath.dossier.records.sessions import sweeps
 from longbreath.store.models import DynoSession, Pull, Sensor, TestCard, Vehicle
 
 FIRES = {"two-stroke": 1.0}

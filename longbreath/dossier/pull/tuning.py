@@ -16,7 +16,7 @@ from longbreath.core.engine.fuels import fuel_named
 from longbreath.core.pull.channels import AIR_FLOW, FUEL_FLOW, MIXTURE, SPEED, TORQUE
 from longbreath.core.tune import tuning
 from longbreath.core.tune.tuning import FORETOLD, Match, Taken
-from longbreath.dossier.pull.sessions import channels_of
+from longbreath.dossier.records.sessions import channels_of
 from longbreath.store.models import Application, DynoSession, FuelBatch, Pull, TestCard, TuningRound
 from longbreath.store.unit_of_work import UnitOfWork
 

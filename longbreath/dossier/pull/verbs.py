@@ -17,10 +17,9 @@ from longbreath.core.judge.steady import checks_of_point, means_of
 from longbreath.core.pull import pulls
 from longbreath.dossier import blobs
 from longbreath.dossier.commands import put
-from longbreath.dossier.evidence.verdict import renew_all
+from longbreath.dossier.events import PullComes, PullsChanged, say
 from longbreath.dossier.pull import logs
 from longbreath.dossier.pull.rules import company_of, rules_of
-from longbreath.dossier.reckon.predictions import seal_predictions
 from longbreath.formats import mapping as formats_mapping
 from longbreath.formats import pull_read as reading
 from longbreath.formats.live_log import LiveLog
@@ -78,13 +77,13 @@ def change_session(work: UnitOfWork, application: Application, session: DynoSess
     """Change weather or standard; the verdict is made anew. Raises InputError as `open_session`."""
     _check_standard(application, card.standard)
     put(session, card, gear=card.gear or "")
-    renew_served(work, session)
+    say(work, PullsChanged(session))
 
 
 def take_air(work: UnitOfWork, session: DynoSession, temperature: float, pressure: float, humidity: float) -> None:
     """Take the air of a weather station for a session [K, Pa, 1]; the verdict is made anew."""
     session.temperature, session.pressure, session.humidity = temperature, pressure, humidity
-    renew_served(work, session)
+    say(work, PullsChanged(session))
 
 
 def receive(work: UnitOfWork, session: DynoSession, filename: str, data: bytes | IO[bytes]) -> RawFile:
@@ -204,7 +203,7 @@ def record(work: UnitOfWork, application: Application, new: NewPull) -> Pull:
         raise InputError(f"Place {new.place} is taken by another pull.", f"f{file.id}-place")
     read, lag = read_source(work, session, new)
     checks, known = judged(work, application, session, new, read)
-    seal_predictions(work, application, session.card)
+    say(work, PullComes(application, session.card))
     pull = Pull(session=session, session_id=session.id, sequence=new.place, label=new.label, kind=new.kind)
     pull.readings, pull.judgements = [], []
     work.add(pull)
@@ -331,9 +330,4 @@ def _judge(work: UnitOfWork, pull: Pull, valid: bool, reason: str, automatic: bo
 def judge_pull(work: UnitOfWork, application: Application, pull: Pull, valid: bool, reason: str) -> None:
     """Let a pull count or take it out, with a reason; the earlier judgement stays in the record."""
     _judge(work, pull, valid, reason)
-    renew_served(work, pull.session)
-
-
-def renew_served(work: UnitOfWork, session: DynoSession) -> None:
-    """Make the kept verdict of every application anew that the session's card serves."""
-    renew_all(work, [work.get_one(Application, pair.application_id) for pair in session.card.pairs])
+    say(work, PullsChanged(pull.session))

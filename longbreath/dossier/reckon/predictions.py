@@ -21,9 +21,9 @@ from longbreath.core.reckon import forecast as forecasts
 from longbreath.core.reckon.forecast import AIRFLOW, PEAK_SPEED, QUANTITIES, Drawn, Forecast
 from longbreath.dossier.conditions import bands_of, cylinder_of, engine_of
 from longbreath.dossier.path.elements import section_of
-from longbreath.dossier.plan.cards import card_of, has_pulls
 from longbreath.dossier.reckon.fill import known, port_length
 from longbreath.dossier.reckon.records import Records
+from longbreath.dossier.records.cards import card_of, has_pulls
 from longbreath.store.models import (
     Application,
     BenchSession,

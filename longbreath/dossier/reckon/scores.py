@@ -19,8 +19,8 @@ from longbreath.core.reckon.scoring import Found, Place, Scored, Sizes
 from longbreath.dossier.bench.traces import LiftRow, lift_rows, main_pair, sessions_of
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.gather import Evidence, gather
-from longbreath.dossier.pull.sessions import dyno_sessions
 from longbreath.dossier.reckon.predictions import SCHOOL, SIMULATION, SOURCES, forecast_of, predictions_of, standing
+from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.store.models import Application, Prediction, PredictionScore, PredictionSeal, User
 from longbreath.store.unit_of_work import UnitOfWork
 

@@ -28,8 +28,8 @@ from longbreath.core.weigh.trade import not_together
 from longbreath.dossier.case.channels import channels_in
 from longbreath.dossier.case.tests import test_of
 from longbreath.dossier.conditions import bands_of
-from longbreath.dossier.plan.cards import factors_of
-from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.records.cards import factors_of
+from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.drawing.weighing import Panel, Variant
 from longbreath.store.models import Application, DynoSession, OutsideTable, UseWeights
 from longbreath.store.unit_of_work import UnitOfWork

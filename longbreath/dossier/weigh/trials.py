@@ -10,7 +10,6 @@ from datetime import date
 from typing import Any
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError, LongBreathError
@@ -101,13 +100,6 @@ def _value(column: Column, text: str, system: str) -> Any:
     if not column.kind:
         return " ".join(text.split())[:80]
     return units.parse(text, column.kind, system).value
-
-
-def trials_of(db: Session, application_id: int) -> list[Trial]:
-    """The trials of an application that hold, newest first: those that nothing took the place of."""
-    replaced = select(Trial.replaces_id).where(Trial.application_id == application_id, Trial.replaces_id.is_not(None))
-    query = select(Trial).where(Trial.application_id == application_id, Trial.id.not_in(replaced))
-    return list(db.scalars(query.order_by(Trial.held_on.desc(), Trial.id.desc())))
 
 
 def save_trial(work: UnitOfWork, application: Application, card: TrialCard, replaces: Trial | None = None) -> Trial:

@@ -9,7 +9,7 @@ from flask import current_app, flash, url_for
 
 from longbreath.core.basis.errors import Conflict, EvidenceError, InputError
 from longbreath.dossier.claim import bundle, reads, reviews, verbs
-from longbreath.dossier.claim.house import rules_of
+from longbreath.dossier.records.house import rules_of
 from longbreath.steps.claim import forms
 from longbreath.steps.claim.views import here, shown
 from longbreath.store.models import Application, Claim

@@ -12,6 +12,7 @@ from longbreath.core.claim.methods import METHODS
 from longbreath.dossier.claim import house, keys
 from longbreath.dossier.claim.moved import moved as moved_figures
 from longbreath.dossier.claim.reviews import sealer
+from longbreath.dossier.records.house import RulesCard, rules_of
 from longbreath.proof.pack import fingerprint
 from longbreath.steps.claim.forms import RulesForm
 from longbreath.web.page import page
@@ -21,7 +22,7 @@ from longbreath.web.transaction import db
 
 def rules() -> Any:
     """How the house lets claims out and takes them back."""
-    form = RulesForm(data=vars(house.rules_of(db())))
+    form = RulesForm(data=vars(rules_of(db())))
     saved = save(form, None, lambda: house.set_rules(db(), _card(form)))
     if saved.done:
         flash("These rules hold from now on.", "done")
@@ -35,9 +36,9 @@ def rules() -> Any:
     )
 
 
-def _card(form: RulesForm) -> house.RulesCard:
-    values = {name: form[name].data for name in house.RulesCard.__dataclass_fields__}
-    return house.RulesCard(**{**values, "at_once": tuple(form.at_once.data or ())})
+def _card(form: RulesForm) -> RulesCard:
+    values = {name: form[name].data for name in RulesCard.__dataclass_fields__}
+    return RulesCard(**{**values, "at_once": tuple(form.at_once.data or ())})
 
 
 def new_key() -> Any:

@@ -10,6 +10,8 @@ from longbreath.core.claim.gates.house import NOTES
 from longbreath.dossier.claim import house, reads
 from longbreath.dossier.claim import road as roads
 from longbreath.dossier.claim.verbs import state_approval
+from longbreath.dossier.records.house import notes_of
+from longbreath.dossier.records.road import certificate_for_core, certificates_of, register_of, road_of, vehicles_of
 from longbreath.steps.claim import forms
 from longbreath.store.models import Application
 from longbreath.web.guard import load_application
@@ -24,7 +26,7 @@ def road(application_id: int) -> Any:
 
 
 def _shown(application: Application, saved: Saved, **sent: Any) -> Any:
-    notes = house.notes_of(db(), application.id)
+    notes = notes_of(db(), application.id)
     status = forms.RoadForm(formdata=None, obj=application, data={"tampering": notes.get("tampering", "")})
     status.version.data = str(application.version)
     day = reads.day_of(db())
@@ -37,9 +39,9 @@ def _shown(application: Application, saved: Saved, **sent: Any) -> Any:
     }
     return page(
         "claim/road.html",
-        road=roads.road_of(db(), application, day),
-        certificates=[(row, roads.certificate_for_core(row)) for row in roads.certificates_of(db(), application.id)],
-        vehicles=roads.vehicles_of(db(), application.id),
+        road=road_of(db(), application, day),
+        certificates=[(row, certificate_for_core(row)) for row in certificates_of(db(), application.id)],
+        vehicles=vehicles_of(db(), application.id),
         day=day,
         conflict=saved.conflict,
         status=saved.status,
@@ -83,7 +85,7 @@ def notes(application_id: int) -> Any:
 
     def write() -> None:
         words = {name: form[name].data or "" for name in NOTES}
-        tampering = house.notes_of(db(), application.id).get("tampering", "")
+        tampering = notes_of(db(), application.id).get("tampering", "")
         house.write_notes(db(), application, house.NotesCard(words, tampering))
 
     saved = save(form, None, write)
@@ -92,4 +94,4 @@ def notes(application_id: int) -> Any:
 
 def register() -> Any:
     """All certificates of the house, by part and vehicle, those that run out first."""
-    return page("claim/register.html", rows=roads.register_of(db()), day=reads.day_of(db()))
+    return page("claim/register.html", rows=register_of(db()), day=reads.day_of(db()))

@@ -12,7 +12,6 @@ from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
 from longbreath.core.judge.health import KINDS, WATER
 from longbreath.dossier import health as health_dossier
-from longbreath.dossier.evidence.verdict import renew_all
 from longbreath.dossier.health import Carrier, HealthCard
 from longbreath.steps.library import shop_forms as forms
 from longbreath.store.models import HealthEntry, TestEngine, Vehicle
@@ -58,7 +57,6 @@ def _page(carrier: str, carrier_id: int, replaces: HealthEntry | None) -> Any:
 
     saved = save(form, None, write)
     if saved.done:
-        renew_all(db(), health_dossier.touched(db(), found))
         flash(saved.result.told or "Kept.", "done")
         return redirect(url_for("library.health", carrier=carrier, carrier_id=carrier_id))
     return page(

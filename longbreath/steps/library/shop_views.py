@@ -12,6 +12,7 @@ from longbreath.dossier import instruments, shop
 from longbreath.dossier import work as background
 from longbreath.dossier.plan import scatter
 from longbreath.dossier.plan.variants import revisions
+from longbreath.dossier.records.scatter import newest, scatter_of
 from longbreath.drawing import code, outside
 from longbreath.formats import pdf
 from longbreath.steps.library import shop_forms as forms
@@ -120,9 +121,9 @@ def dyno(dyno_id: int) -> Any:
         "library/dyno.html",
         dyno=found,
         form=form,
-        scatter=scatter.scatter_of(db(), found, today),
+        scatter=scatter_of(db(), found, today),
         task=task,
-        newest=scatter.newest(db(), found, today),
+        newest=newest(db(), found, today),
         conflict=saved.conflict,
         status=saved.status,
     )

@@ -15,6 +15,7 @@ from longbreath.dossier.plan.day import costs_of, day_of
 from longbreath.dossier.plan.forecast import inputs_of
 from longbreath.dossier.plan.forecast_reads import forecast_state
 from longbreath.dossier.plan.printed import printed_card
+from longbreath.dossier.records.cards import cards_of
 from longbreath.drawing import code
 from longbreath.formats import pdf
 from longbreath.steps.plan import forms
@@ -30,7 +31,7 @@ from longbreath.web.transaction import db
 
 def _card(application: Application, card_id: int) -> TestCard:
     """A card that serves the application; 404 otherwise."""
-    card = next((c for c in cards.cards_of(db(), application.id) if c.id == card_id), None)
+    card = next((c for c in cards_of(db(), application.id) if c.id == card_id), None)
     return card or abort(404)
 
 

@@ -19,6 +19,7 @@ from longbreath.dossier.plan.forecast_reads import forecast_state
 from longbreath.dossier.plan.promise import promise_of
 from longbreath.dossier.programme.register import share_of
 from longbreath.dossier.pull.tuning import rounds_given
+from longbreath.dossier.records.cards import card_of, dynos, has_pulls, own_card_of
 from longbreath.steps.plan import forms
 from longbreath.store.models import Application, TestCard, Variant
 from longbreath.web.forms import options
@@ -31,8 +32,8 @@ from longbreath.web.transaction import db
 def overview(application_id: int) -> Any:
     """The card as it will hang in the cell, how small a gain it can prove, and what is owed before it can be run."""
     application = load_application(application_id)
-    card = cards.card_of(db(), application.id)
-    dyno = card.dyno if card is not None else next(iter(cards.dynos(db())), None)
+    card = card_of(db(), application.id)
+    dyno = card.dyno if card is not None else next(iter(dynos(db())), None)
     if dyno is None:
         return page("plan/overview.html", card=None, dyno=None, modes=conditions)
     promise = promise_of(db(), application, dyno, card, date.today())
@@ -69,7 +70,7 @@ def _of_card(application: Application, card: TestCard) -> dict[str, Any]:
         "others": of_others,
         "pair": pair,
         "denied": denied(card.held, builds.differing),
-        "taken": cards.has_pulls(db(), card),
+        "taken": has_pulls(db(), card),
         "packages": variants.packages([row.variant for row in card.variants]),
         "uneven": variants.uneven_rounds([row.variant for row in card.variants], rounds_given(db(), card)),
         "demanded": conditions.channels_demanded(*modes, card.mixture_target is not None, boosted),
@@ -83,9 +84,9 @@ def _of_card(application: Application, card: TestCard) -> dict[str, Any]:
 def edit_card(application_id: int) -> Any:
     """Write or change the card."""
     application = load_application(application_id)
-    card = cards.own_card_of(db(), application.id)
+    card = own_card_of(db(), application.id)
     form = forms.CardForm(obj=card)
-    form.dyno_id.choices = options([(d.id, f"{d.name}, at the {d.measured_at}") for d in cards.dynos(db())])
+    form.dyno_id.choices = options([(d.id, f"{d.name}, at the {d.measured_at}") for d in dynos(db())])
     sensors = [(s.id, f"{s.name}, {s.measures}") for s in shop.sensors(db(), "pressure")]
     form.sensor_id.choices = options([(0, "none named"), *sensors])
     if not form.is_submitted():
@@ -93,7 +94,7 @@ def edit_card(application_id: int) -> Any:
     saved = save(form, card, lambda: cards.save_card(db(), application, card, form.draft()))
     if saved.done:
         return redirect(url_for("plan.overview", application_id=application.id))
-    taken = cards.has_pulls(db(), card)
+    taken = has_pulls(db(), card)
     own = variants.variants_of(db(), application.id)
     return page(
         "plan/card.html",

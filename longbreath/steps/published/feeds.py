@@ -12,9 +12,9 @@ from xml.sax.saxutils import escape
 from flask import Response, render_template, request, url_for
 
 from longbreath.dossier.claim import public
-from longbreath.dossier.claim.house import rules_of
 from longbreath.dossier.claim.keys import keys_of
 from longbreath.dossier.claim.public import Listed
+from longbreath.dossier.records.house import rules_of
 from longbreath.proof.pack import fingerprint
 from longbreath.steps.published.answers import tagged
 from longbreath.steps.published.schema import CONTEXT

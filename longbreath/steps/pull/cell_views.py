@@ -15,9 +15,9 @@ from longbreath.devices.standin_cell import FAULTS
 from longbreath.dossier.instruments import Wire
 from longbreath.dossier.plan.filling import filling_of
 from longbreath.dossier.pull import boosting, cell, cell_board, tuning
-from longbreath.dossier.pull import sessions as pull_sessions
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull.cell_look import CellLook, eyes_of
+from longbreath.dossier.records import sessions as pull_sessions
 from longbreath.drawing.cellview import Scale, cell_svg
 from longbreath.steps.pull import cell_stream
 from longbreath.store.models import Application, CellRun, DynoSession

@@ -11,7 +11,7 @@ from longbreath.core.basis import units
 from longbreath.core.basis.sentence import counted
 from longbreath.dossier import people, shop
 from longbreath.dossier.pull import cell_board, closing, conditions, export, tuning
-from longbreath.dossier.pull import sessions as pull_sessions
+from longbreath.dossier.records import sessions as pull_sessions
 from longbreath.drawing.cellview import cell_svg
 from longbreath.formats import pdf
 from longbreath.formats.pulls_out import WRITERS

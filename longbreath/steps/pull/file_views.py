@@ -15,7 +15,7 @@ from longbreath.dossier import blobs
 from longbreath.dossier import work as tasks
 from longbreath.dossier.pull import correcting, pictures, recording, waiting
 from longbreath.dossier.pull import verbs as pull_verbs
-from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.drawing.logview import channel_svg, log_svg
 from longbreath.formats.filename import clean_name
 from longbreath.formats.log import LARGE, is_large, reading_ahead
@@ -127,7 +127,6 @@ def correct_source(application_id: int, session_id: int, fingerprint: str) -> An
     form = forms.CorrectForm()
     saved = save(form, None, lambda: correcting.read_anew(db(), application, source, form.why.data or ""))
     if saved.done:
-        pull_verbs.renew_served(db(), session)
         flash(f"{counted(saved.result, 'pull')} read anew; the earlier readings stay in the record.", "done")
         return redirect(url_for("pull.overview", application_id=application.id, session=session.id))
     return page(

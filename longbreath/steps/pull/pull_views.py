@@ -11,7 +11,7 @@ from longbreath.dossier.pull import pictures, points, tuning
 from longbreath.dossier.pull import typed as typed_pulls
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull.cell import open_run_of
-from longbreath.dossier.pull.sessions import verdict_of
+from longbreath.dossier.records.sessions import verdict_of
 from longbreath.drawing.logview import channel_svg
 from longbreath.steps.pull import forms
 from longbreath.store.models import DynoSession, Pull, TypedPull

@@ -13,15 +13,16 @@ from longbreath.core.basis.sentence import counted
 from longbreath.core.case.conditions import NOT_RECORDED
 from longbreath.dossier import health, shop
 from longbreath.dossier.attachments import attached
-from longbreath.dossier.plan.cards import card_of
 from longbreath.dossier.programme.register import share_of
 from longbreath.dossier.pull import cell as cell_runs
 from longbreath.dossier.pull import closing as closings
 from longbreath.dossier.pull import conditions, points, recording, waiting
-from longbreath.dossier.pull import sessions as pull_sessions
 from longbreath.dossier.pull import typed as typed_pulls
 from longbreath.dossier.pull import verbs as pull_verbs
-from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.pull.logs import being_read
+from longbreath.dossier.records import sessions as pull_sessions
+from longbreath.dossier.records.cards import card_of
+from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.drawing import charts
 from longbreath.steps.pull import forms
 from longbreath.store.models import Application, DynoSession, Owed
@@ -70,7 +71,7 @@ def cell(
         tokens=pull_sessions.tokens(session),
         owed=pull_sessions.still_owed(session),
         waiting=waits,
-        reading=pull_sessions.being_read(db(), waits),
+        reading=being_read(db(), waits),
         recording=recording.open_task(db(), session),
         verdicts=pull_sessions.verdicts(session),
         not_logged=pull_sessions.not_logged(session),
@@ -159,7 +160,6 @@ def ask_conditions(application_id: int, session_id: int) -> Any:
     form = forms.conditions_form(session, db())
     saved = save(form, None, lambda: conditions.put_conditions(db(), session, form.given()))
     if saved.done:
-        pull_verbs.renew_served(db(), session)
         flash(f"{counted(saved.result, 'condition')} kept.", "done")
         return redirect(url_for("pull.overview", application_id=application.id, session=session.id))
     lines = conditions.lines_of(db(), session)

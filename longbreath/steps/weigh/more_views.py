@@ -12,7 +12,8 @@ from longbreath.core.weigh import figures as made
 from longbreath.core.weigh.trial_kinds import KINDS
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.verdict import keep_ledger
-from longbreath.dossier.pull.sessions import dyno_sessions
+from longbreath.dossier.records.sessions import dyno_sessions
+from longbreath.dossier.records.trials import trials_of
 from longbreath.dossier.shop import outside_tables
 from longbreath.dossier.weigh import boosted as boosting
 from longbreath.dossier.weigh import kits as kit_reads
@@ -218,7 +219,7 @@ def trials(application_id: int) -> Any:
     form = forms.YearForm(request.args)
     valid = form.validate() if request.args else True
     asked = (form.distance.data, form.price.data, form.unit_of_price()) if valid else (None, None, "L")
-    found = [trial_reads.weigh_trial(t, *asked) for t in trial_reads.trials_of(db(), application.id)]
+    found = [trial_reads.weigh_trial(t, *asked) for t in trials_of(db(), application.id)]
     figures = {key: figure for w in found for key, figure in trial_reads.figures_of(w).items()}
     flows = airflow_of(db(), application)
     figures |= {f"flow-{s.session.id}-{k}": row.figure for s in flows for k, row in enumerate(s.rows)}

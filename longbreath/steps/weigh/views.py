@@ -17,9 +17,9 @@ from longbreath.core.weigh.trade import next_question, trade_offs
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.gather import Evidence, gather
 from longbreath.dossier.evidence.verdict import keep
-from longbreath.dossier.pull.sessions import correction_of, dyno_sessions
 from longbreath.dossier.reckon import predictions as predicting
 from longbreath.dossier.reckon import scores
+from longbreath.dossier.records.sessions import correction_of, dyno_sessions
 from longbreath.dossier.weigh import numbers
 from longbreath.drawing import charts
 from longbreath.steps.weigh import forms

@@ -9,6 +9,7 @@ from flask import abort, flash, redirect, url_for
 
 from longbreath.core.weigh.trial_kinds import KINDS
 from longbreath.dossier.attachments import attached
+from longbreath.dossier.records.trials import trials_of
 from longbreath.dossier.weigh import trials as kept
 from longbreath.steps.measure.trials import forms
 from longbreath.store.models import Application, Trial
@@ -22,7 +23,7 @@ from longbreath.web.transaction import db
 def trials(application_id: int) -> Any:
     """All trials that hold, by kind."""
     application = load_application(application_id)
-    return page("trials/trials.html", trials=kept.trials_of(db(), application.id), kinds=KINDS)
+    return page("trials/trials.html", trials=trials_of(db(), application.id), kinds=KINDS)
 
 
 def trial(application_id: int, trial_id: int) -> Any:
@@ -31,7 +32,7 @@ def trial(application_id: int, trial_id: int) -> Any:
     record = load_part(Trial, trial_id, application)
     kind = KINDS[record.kind]
     rows = [kept.shown_row(kind, row, system()) for row in record.rows]
-    holds = record.id in {t.id for t in kept.trials_of(db(), application.id)}
+    holds = record.id in {t.id for t in trials_of(db(), application.id)}
     return page(
         "trials/trial.html", record=record, kind=kind, rows=rows, holds=holds, attachments=attached(db(), record)
     )

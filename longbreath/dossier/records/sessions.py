@@ -20,10 +20,7 @@ from longbreath.core.judge.typed import torque_of
 from longbreath.core.pull import pulls
 from longbreath.core.pull.channels import POWER, SPEED, TORQUE
 from longbreath.dossier.conditions import weather_of
-from longbreath.dossier.pull import logs
-from longbreath.dossier.work import RUNNING, WAITING
-from longbreath.formats.log import is_large
-from longbreath.store.models import Application, CardPair, Channel, DynoSession, Pull, RawFile, TypedPull, WorkTask
+from longbreath.store.models import Application, CardPair, Channel, DynoSession, Pull, TypedPull
 from longbreath.store.once import once
 
 NEWEST_FIRST = (DynoSession.held_on.desc(), DynoSession.id.desc())
@@ -194,12 +191,6 @@ def stop_of(session: DynoSession) -> Pull | None:
         return None
     first = verdict_of(last).first
     return last if first is not None and first.get("act") == STOP else None
-
-
-def being_read(db: Session, files: Iterable[RawFile]) -> list[tuple[RawFile, WorkTask]]:
-    """Files that a worker reads just now, with how far it is."""
-    pairs = ((file, logs.task_of(db, file)) for file in files if is_large(file.size))
-    return [(file, task) for file, task in pairs if task is not None and task.state in (WAITING, RUNNING)]
 
 
 def sources_of(session: DynoSession) -> list[tuple[str, list[Pull]]]:
