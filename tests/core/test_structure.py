@@ -66,7 +66,7 @@ PHYSICAL = [
     name
     for name in MODULES
     if name
-    not in ("basis.units", "claim.gates.dyno", "claim.language", "dyno.compare", "dyno.design", "basis.register")
+    not in ("basis.units", "claim.gates.dyno", "claim.language", "compare.compare", "compare.design", "basis.register")
 ]
 
 

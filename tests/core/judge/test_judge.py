@@ -8,7 +8,8 @@ import numpy as np
 import pytest
 
 from longbreath.core.basis.constants import RPM
-from longbreath.core.judge import drive, limits, others, sensors
+from longbreath.core.judge import drive, limits, sensors
+from longbreath.core.judge import others as beside_others
 from longbreath.core.judge.check import Earlier, OtherPulls, PullFacts, PullRules, facts_of
 from longbreath.core.judge.pull import checks_of, first_of
 from longbreath.core.pull.pulls import Sweep, make_sweep
@@ -114,7 +115,7 @@ def test_a_series_by_setting_has_no_neighbours_but_its_own_set() -> None:
         for n, letter in enumerate("AABBCC", start=1)
     )
     odd = PullFacts(np.zeros(0), 60.0)
-    assert others.check_neighbours(odd, RULES, OtherPulls(7, "A", others, levels)).passed is None
+    assert beside_others.check_neighbours(odd, RULES, OtherPulls(7, "A", others, levels)).passed is None
 
 
 def test_the_battery_is_held_against_pulls_that_count() -> None:
@@ -190,16 +191,16 @@ def facts(mean: float, air: float | None = None) -> PullFacts:
 
 def test_a_part_that_fades_is_named_and_heat_is_told_from_it() -> None:
     before = (Earlier(1, "A", True, facts(190.0, 295.0)), Earlier(2, "A", True, facts(188.0, 295.2)))
-    check = others.check_fading(facts(185.5, 295.3), RULES, OtherPulls(3, "A", before))
+    check = beside_others.check_fading(facts(185.5, 295.3), RULES, OtherPulls(3, "A", before))
     assert check.passed is False
     assert check.act == "stop"
     assert "a part that fades" in check.sentence
-    hot = others.check_fading(facts(185.5, 301.0), RULES, OtherPulls(3, "A", before))
+    hot = beside_others.check_fading(facts(185.5, 301.0), RULES, OtherPulls(3, "A", before))
     assert "heat" in hot.sentence
-    steady = others.check_fading(facts(188.5, 295.0), RULES, OtherPulls(3, "A", before))
+    steady = beside_others.check_fading(facts(188.5, 295.0), RULES, OtherPulls(3, "A", before))
     assert steady.passed is True
     apart = (before[0], replace(before[1], place=5))
-    assert others.check_fading(facts(180.0), RULES, OtherPulls(6, "A", apart)).passed is None
+    assert beside_others.check_fading(facts(180.0), RULES, OtherPulls(6, "A", apart)).passed is None
 
 
 def test_a_pull_off_its_set_by_place_alone_is_told() -> None:
@@ -207,7 +208,7 @@ def test_a_pull_off_its_set_by_place_alone_is_told() -> None:
     curve[20:30] -= 15.0
     off = PullFacts(curve, float(curve.mean()))
     alike = tuple(Earlier(n, "A", True, facts(190.0)) for n in (1, 2, 3))
-    check = others.check_set(off, replace(RULES, noise=2.0), OtherPulls(4, "A", alike))
+    check = beside_others.check_set(off, replace(RULES, noise=2.0), OtherPulls(4, "A", alike))
     assert check.passed is False
     assert "of the peak" in check.sentence
 
@@ -225,7 +226,10 @@ def others_of(letter: str) -> tuple[Earlier, ...]:
 def test_in_a_factorial_the_neighbours_catch_a_misread_figure(letter: str) -> None:
     def beside(mean: float) -> list[str]:
         found = OtherPulls(20, letter, others_of(letter), LEVELS, 1, (55e3, 80e3, 105e3))
-        checks = (others.check_levels(facts(mean), RULES, found), others.check_neighbours(facts(mean), RULES, found))
+        checks = (
+            beside_others.check_levels(facts(mean), RULES, found),
+            beside_others.check_neighbours(facts(mean), RULES, found),
+        )
         return [c.key for c in checks if c.passed is False]
 
     assert beside(EXPECTED[letter]) == []
@@ -235,11 +239,11 @@ def test_in_a_factorial_the_neighbours_catch_a_misread_figure(letter: str) -> No
 
 def test_more_boost_must_not_make_less() -> None:
     beside = OtherPulls(9, "C", (Earlier(1, "B", True, facts(221.0)),), LEVELS, 1, (55e3, 80e3, 105e3))
-    check = others.check_levels(facts(190.0), RULES, beside)
+    check = beside_others.check_levels(facts(190.0), RULES, beside)
     assert check.passed is False
     assert "more boost made less torque" in check.sentence
-    assert others.check_levels(facts(240.0), RULES, beside).passed is True
-    assert others.check_neighbours(facts(190.0), RULES, beside).passed is None
+    assert beside_others.check_levels(facts(240.0), RULES, beside).passed is True
+    assert beside_others.check_neighbours(facts(190.0), RULES, beside).passed is None
 
 
 def test_what_stays_known_of_a_pull_comes_back_from_json() -> None:
