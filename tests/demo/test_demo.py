@@ -37,6 +37,7 @@ from longbreath.dossier.programme.dates import programme_of
 from longbreath.dossier.pull import verbs
 from longbreath.dossier.records.cards import card_of
 from longbreath.dossier.records.sessions import verdict_of
+from longbreath.dossier.records.trials import trials_of
 from longbreath.dossier.timing import core_sheet, sheets_of, standing
 from longbreath.dossier.weigh import boosted, kits, trials
 from longbreath.dossier.weigh import several as weigh_many
@@ -237,11 +238,11 @@ def test_the_ledger_of_the_day_that_went_wrong_is_closed(loaded: Any) -> None:
 
 
 def test_the_vans_save_nothing_that_could_be_seen(loaded: Any) -> None:
-    fuel, air = (trials.weigh_trial(t) for t in sorted(trials.trials_of(loaded, 3), key=lambda t: t.kind != "fuel"))
+    fuel, air = (trials.weigh_trial(t) for t in sorted(trials_of(loaded, 3), key=lambda t: t.kind != "fuel"))
     assert fuel.fuel.verdict == "not proven"
     assert 0.01 < fuel.fuel.provable < 0.08
     assert air.found[0].verdict == "cooler"
-    mass, noise = (trials.weigh_trial(t) for t in sorted(trials.trials_of(loaded, 12), key=lambda t: t.kind))
+    mass, noise = (trials.weigh_trial(t) for t in sorted(trials_of(loaded, 12), key=lambda t: t.kind))
     assert (mass.found[0].verdict, noise.found[0].verdict) == ("lighter", "louder")
 
 

@@ -26,6 +26,7 @@ from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.evidence.reasons import LineCard
 from longbreath.dossier.evidence.verdict import keep_ledger
 from longbreath.dossier.pull import verbs as pull_verbs
+from longbreath.dossier.records.house import RulesCard
 from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.proof import apart, pack
 from longbreath.proof.apart import verified
@@ -172,7 +173,7 @@ def test_a_ledger_goes_out_with_the_claim_and_is_taken_off_again(
 
 
 def test_where_the_house_says_so_tables_stand_for_raw_files(db: UnitOfWork, claim: Claim) -> None:
-    house.set_rules(db, house.RulesCard(raw_files=False))
+    house.set_rules(db, RulesCard(raw_files=False))
     files = bundle.files_of(db, claim, ADDRESS, quiet)
     assert not any(path.startswith("raw/") for path in files)
     report = verify(pack.packed(files, PRIVATE), [PUBLIC])

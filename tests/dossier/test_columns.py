@@ -27,6 +27,7 @@ from longbreath.dossier.evidence.verdict import keep_ledger
 from longbreath.dossier.path import fit
 from longbreath.dossier.pull import tuning, typed
 from longbreath.dossier.pull.conditions import put_conditions
+from longbreath.dossier.records.house import RulesCard
 from longbreath.dossier.weigh.trials import TrialCard, read_rows, save_trial
 from longbreath.store import models
 from longbreath.store.base import Base
@@ -273,7 +274,7 @@ def everything(db: UnitOfWork, day_of_open_bonnet: SimpleNamespace) -> SimpleNam
     road.cover_vehicle(
         db, shop.application, road.VehicleCard("M", "H", 2013, 2018, "H20", "reasoned", "same engine in it")
     )
-    house.set_rules(db, house.RulesCard(house="Windlass"))
+    house.set_rules(db, RulesCard(house="Windlass"))
     factories.capture(db, shop.traces["A"], 62.0, 0.006)
     for letter, lift in (("A", 0.004), ("B", 0.004), ("B", 0.006)):
         factories.capture(db, shop.traces[letter], 61.0, lift, inlet_temperature=294.0, meter_temperature=295.0)

@@ -29,6 +29,7 @@ from longbreath.dossier.evidence.verdict import keep_ledger
 from longbreath.dossier.plan import variants
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.records.sessions import dyno_sessions
+from longbreath.dossier.records.trials import trials_of
 from longbreath.dossier.weigh import boosted, kits, numbers, trials
 from longbreath.dossier.weigh import several as many
 from longbreath.dossier.weigh.kits import KitCard
@@ -334,7 +335,7 @@ def test_a_trial_is_kept_corrected_and_weighed(db: UnitOfWork, pulled: SimpleNam
     better = trials.save_trial(
         db, app, replace(card, title="Six vans, odometers read anew", why="van 2 was misread"), kept
     )
-    assert trials.trials_of(db, app.id) == [better]
+    assert trials_of(db, app.id) == [better]
     with pytest.raises(InputError, match="corrected this trial already"):
         trials.save_trial(db, app, second, kept)
     assert db.get(Trial, kept.id) is not None

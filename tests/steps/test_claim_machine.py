@@ -32,6 +32,7 @@ from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.evidence.reasons import builds_of, give_reasons
 from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import verbs as pull_verbs
+from longbreath.dossier.records.cards import card_of
 from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.store.database import Database
 from longbreath.store.models import Application, Claim, Pull
@@ -316,7 +317,7 @@ class ClaimMachine(RuleBasedStateMachine):
     def next_card(self, also: str, crank: bool) -> None:
         with self.shop.database.session() as db:
             here = self.shop.act(db, "tester")
-            card = cards.card_of(db, self.shop.number)
+            card = card_of(db, self.shop.number)
             assert card is not None
             dyno = next((d for d in cards.dynos(db) if d.measured_at == "crank"), None)
             dyno = dyno or library.add_dyno(db, library.DynoCard("Engine dyno", "crank", 0.4, "repeats"))
@@ -333,7 +334,7 @@ class ClaimMachine(RuleBasedStateMachine):
         self.days += 1
         with self.shop.database.session() as db:
             here = self.shop.act(db, "tester")
-            card = cards.card_of(db, self.shop.number)
+            card = card_of(db, self.shop.number)
             assert card is not None
             day = date(2026, 5, 14 + self.days)
             if pulls:

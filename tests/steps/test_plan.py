@@ -32,6 +32,7 @@ from longbreath.dossier.plan.filling import filling_of
 from longbreath.dossier.programme import raised, register
 from longbreath.dossier.programme.dates import job_of
 from longbreath.dossier.pull import verbs as pull_verbs
+from longbreath.dossier.records.cards import card_of, own_card_of
 from longbreath.drawing import code
 from longbreath.store.models import Cell, Owed, Revision, Sensor, TestCard, TuneFile
 from longbreath.store.unit_of_work import UnitOfWork
@@ -78,7 +79,7 @@ def filled(shop: SimpleNamespace, **more: str) -> dict[str, str]:
 
 def newest(db: UnitOfWork, shop: SimpleNamespace) -> TestCard:
     db.expire_all()
-    return cards.card_of(db, shop.application.id) or pytest.fail("no card")
+    return card_of(db, shop.application.id) or pytest.fail("no card")
 
 
 def levels(shop: SimpleNamespace) -> str:
@@ -346,8 +347,8 @@ def test_a_card_that_serves_is_not_anothers_to_change_nor_its_list_owed_twice(
     made = variants.save_variant(db, application, None, variants.VariantCard((variants.PartCard(other.id),)))
     draft = cards.CardDraft(shop.dyno.id, "gear", "nothing", 3, 2.0, designs.LADDER, ("A", "B", made.letter))
     card = cards.save_card(db, application, None, draft)
-    assert cards.card_of(db, second.id) is card
-    assert cards.own_card_of(db, second.id) is None
+    assert card_of(db, second.id) is card
+    assert own_card_of(db, second.id) is None
     for dossier in (application, second, application):
         raised.settle(db, dossier)
     marks = [t.raised_by for t in db.scalars(select(Owed)) if ":tick:" in t.raised_by]
