@@ -32,7 +32,7 @@ from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.evidence.reasons import builds_of, give_reasons
 from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import verbs as pull_verbs
-from longbreath.dossier.records.cards import card_of
+from longbreath.dossier.records.cards import card_of, dynos
 from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.store.database import Database
 from longbreath.store.models import Application, Claim, Pull
@@ -319,7 +319,7 @@ class ClaimMachine(RuleBasedStateMachine):
             here = self.shop.act(db, "tester")
             card = card_of(db, self.shop.number)
             assert card is not None
-            dyno = next((d for d in cards.dynos(db) if d.measured_at == "crank"), None)
+            dyno = next((d for d in dynos(db) if d.measured_at == "crank"), None)
             dyno = dyno or library.add_dyno(db, library.DynoCard("Engine dyno", "crank", 0.4, "repeats"))
             number = dyno.id if crank else card.dyno_id
             held = "boost free" if here.application.vehicle.induction == "turbo" else ""
