@@ -272,7 +272,7 @@ def test_claims_stand_in_every_state(loaded: Any) -> None:
     assert downpipe.sources == {"school": "equal boost"}
     gates = draft_of(loaded, downpipe.application, downpipe)
     assert all(gate.met for gate in gates.gates)
-    assert gates.around.beside.costs("torque")[0].startswith("noise: it was")
+    assert gates.case.context.costs[0].startswith("noise: it was")
 
 
 BUNDLED = ("torque", "response", "airflow", "temperature", "mass", "fitment")
