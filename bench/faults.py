@@ -250,7 +250,7 @@ FAULTS = [
         "core/case/changes.py",
         'APART = ("Other sessions",)',
         'APART = ("Not recorded",)',
-        "tests/steps/test_job.py",
+        "tests/core/case/test_case.py",
     ),
     Fault(
         "repeats that scatter are believed",
