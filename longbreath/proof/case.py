@@ -69,10 +69,5 @@ def raw_path(file: seen.FileRead) -> str:
     return f"raw/{file.sha256[:12]}-{_safe(file.filename)}"
 
 
-def row_of(session: seen.Session, pull: seen.Pull) -> str:
-    """How a reader is told of a pull."""
-    return f"pull {pull.place} ({pull.letter}), {pull.files[0].filename}, {session.held_on:%d %b %Y}"
-
-
 def _safe(name: str) -> str:
     return re.sub(r"[^A-Za-z0-9.]+", "-", name).strip("-.")[:80] or "file"

@@ -13,9 +13,10 @@ from longbreath.core.basis.sentence import counted
 from longbreath.core.basis.working import numbered
 from longbreath.core.case.case import Case, digest_of
 from longbreath.core.case.changes import moves_beside
+from longbreath.core.case.placing import row_of
 from longbreath.core.claim.methods import grammar_version, version_of
 from longbreath.proof import pack
-from longbreath.proof.case import case_from_data, channels_path, raw_path, row_of, taken
+from longbreath.proof.case import case_from_data, channels_path, raw_path, taken
 from longbreath.proof.channels import differing, from_csv, from_raw
 from longbreath.proof.recompute import Again, again
 

@@ -40,8 +40,12 @@ class Placed:
     @property
     def row(self) -> str:
         """How a working names it."""
-        where = f"{self.pull.files[0].filename}, {self.session.held_on:%d %b %Y}"
-        return f"pull {self.pull.place} ({self.pull.letter}), {where}"
+        return row_of(self.session, self.pull)
+
+
+def row_of(session: Session, pull: Pull) -> str:
+    """How a working, and a bundle, names a pull."""
+    return f"pull {pull.place} ({pull.letter}), {pull.files[0].filename}, {session.held_on:%d %b %Y}"
 
 
 def by_day(sessions: Sequence[Session]) -> list[Session]:

@@ -10,11 +10,12 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.case.case import Case
 from longbreath.core.case.looks import Run
+from longbreath.core.case.placing import row_of
 from longbreath.core.case.seen import Test
 from longbreath.core.pull.channels import CHANNELS, TIME, base_of
 from longbreath.dossier import blobs
 from longbreath.dossier.case.channels import channels_in
-from longbreath.proof.case import channels_path, raw_path, row_of, taken
+from longbreath.proof.case import channels_path, raw_path, taken
 from longbreath.proof.channels import to_csv
 from longbreath.proof.contents import table
 from longbreath.store.models import RawFile

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.build.sheet import folded
+from longbreath.core.case.pulls import uneven
 from longbreath.core.plan.designs import letters
 from longbreath.dossier.commands import put
 from longbreath.store.models import (
@@ -209,7 +210,7 @@ def uneven_rounds(variants: Sequence[Variant], recorded: Mapping[str, int]) -> s
     recorded: rounds kept on the dyno, by letter; what is written on the variant counts where it is more.
     """
     given = {v.letter: max(v.rounds, recorded.get(v.letter, 0)) for v in variants}
-    return ", ".join(f"{letter} {count}" for letter, count in given.items()) if len(set(given.values())) > 1 else ""
+    return uneven(given)
 
 
 def _changes(variant: Variant) -> tuple[str, ...]:
