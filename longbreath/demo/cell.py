@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from longbreath.core.basis import units
+from longbreath.core.build.variant import VariantCard
 from longbreath.core.pull.ramps import SWEEP, Stretch
 from longbreath.demo.book import Book
 from longbreath.devices.cell_line import DIALECTS
@@ -42,7 +43,7 @@ def card_of_test(
     return cards.save_card(work, application, None, draft)
 
 
-def variant(work: UnitOfWork, application: Application, card: variants.VariantCard, letter: str = "") -> Variant:
+def variant(work: UnitOfWork, application: Application, card: VariantCard, letter: str = "") -> Variant:
     """A variant, with the next free letter; with a letter, the one that has it is written anew."""
     found = next((v for v in variants.variants_of(work, application.id) if letter and v.letter == letter), None)
     return variants.save_variant(work, application, found, card)

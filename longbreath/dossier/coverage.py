@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session, contains_eager, joinedload
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.register import Reckoning, all_reckonings
 from longbreath.dossier.owed import STALE, Summary, summaries
+from longbreath.dossier.plan.variants import first_variants
 from longbreath.store.models import (
     Application,
     Claim,
@@ -288,6 +289,7 @@ def open_application(work: UnitOfWork, vehicle_id: int, revision_id: int, stock_
             work.add(application)
     except IntegrityError:
         raise InputError("This revision already has an application on this vehicle.", "revision_id") from None
+    first_variants(work, application)
     return application
 
 

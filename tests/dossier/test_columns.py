@@ -163,6 +163,7 @@ REASONS = {
     "typed_pull.rows": "as above",
     "typed_pull.checks": "as above",
     "variant.letter": "the letter on the card counts",
+    "variant.base": "what it takes from it stands in its own row",
     "variant.build_title": "which sheet is filled in for it",
     "variant.control_mode": "what was set stands on the card in words",
     "vehicle.cycle": "of reckonings, which no statement is made of",

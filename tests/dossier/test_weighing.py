@@ -12,6 +12,7 @@ from sqlalchemy import select, text
 from sqlalchemy.exc import DBAPIError
 
 from longbreath.core.basis.errors import EvidenceError, InputError
+from longbreath.core.build.variant import PartCard, VariantCard
 from longbreath.core.case.pulls import known_of
 from longbreath.core.claim.facts import PEAK
 from longbreath.core.weigh import ledger
@@ -59,8 +60,8 @@ def say(db: UnitOfWork, shop: SimpleNamespace, **lines: LineCard) -> Evidence:
 
 def alone(db: UnitOfWork, shop: SimpleNamespace, factor: float, letter: str = "C") -> DynoSession:
     """A day on which the stock part was pulled with the bonnet shut, open, and shut: that change by itself."""
-    part = (variants.PartCard(shop.application.stock_revision_id),)
-    variants.save_variant(db, shop.application, None, variants.VariantCard(part, "bonnet open"))
+    part = (PartCard(shop.application.stock_revision_id),)
+    variants.save_variant(db, shop.application, None, VariantCard(part, "bonnet open"))
     card = factories.write_card(db, shop.application, shop.dyno, letters=("A", letter))
     session = pull_verbs.open_session(db, shop.application, card, replace(factories.VISIT, held_on=NEXT))
     files, engine = {}, Engine(standin.heron_torque)

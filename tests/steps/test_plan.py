@@ -18,6 +18,7 @@ from sqlalchemy.exc import DBAPIError
 from vl_convert import svg_to_png
 
 from longbreath.core.basis.errors import EvidenceError, InputError
+from longbreath.core.build.variant import PartCard, VariantCard
 from longbreath.core.plan import designs
 from longbreath.core.plan.designs import Factor
 from longbreath.demo.cell import take
@@ -131,6 +132,7 @@ def test_every_design_makes_its_order(tester: FlaskClient, db: UnitOfWork, shop:
             **{f"part_{k}": "0" for k in (2, 3, 4)},
             "tune_id": "0",
             "build_title": "",
+            "base": "A",
             "rounds": "0",
         },
     )
@@ -255,16 +257,16 @@ def test_a_tune_for_other_injectors_is_stopped_at_planning(db: UnitOfWork, shop:
     db.act_as(shop.people["tester"], application.id)
     builds.add_sheet(db, application, builds.BuildCard({"injectors": "280 cm³/min"}, date(2026, 5, 1), "B sheet", "B"))
     variant = variants.variants_of(db, application.id)[1]
-    part = variants.PartCard(application.revision_id)
+    part = PartCard(application.revision_id)
     with pytest.raises(InputError, match="made for injectors “420 cm³/min”, but the build sheet"):
-        variants.save_variant(db, application, variant, variants.VariantCard((part,), tune_id=tune.id))
+        variants.save_variant(db, application, variant, VariantCard((part,), tune_id=tune.id))
 
 
 def test_state_is_several_things_and_two_changes_are_a_package(db: UnitOfWork, shop: SimpleNamespace) -> None:
     application = shop.application
     db.act_as(shop.people["tester"], application.id)
-    part = variants.PartCard(application.revision_id, machining="face cut", coating="ceramic")
-    made = variants.save_variant(db, application, None, variants.VariantCard((part,)))
+    part = PartCard(application.revision_id, machining="face cut", coating="ceramic")
+    made = variants.save_variant(db, application, None, VariantCard((part,)))
     assert made.letter == "C"
     plain, other = variants.variants_of(db, application.id)[1:]
     assert set(variants.state_changes(plain, other)) >= {"machining", "coating"}
@@ -277,7 +279,7 @@ def test_what_was_pulled_stays_as_it_was_and_the_next_version_follows(
     shop, application = day_without_sheets, day_without_sheets.application
     variant = variants.variants_of(db, application.id)[0]
     with pytest.raises(InputError, match="it stays as it was"):
-        variants.save_variant(db, application, variant, variants.VariantCard((), name="another"))
+        variants.save_variant(db, application, variant, VariantCard((), name="another"))
     draft = cards.CardDraft(shop.dyno.id, "5th gear", "nothing", 3, 2.0)
     following = cards.save_card(db, application, shop.card, draft)
     assert following.id != shop.card.id
@@ -315,7 +317,7 @@ def test_one_card_serves_the_applications_whose_parts_are_on_it(
     other = factories.add_part(db, "Whimbrel manifold")
     second = coverage.open_application(db, application.vehicle_id, other.id, application.stock_revision_id)
     db.act_as(shop.people["tester"], application.id)
-    made = variants.save_variant(db, application, None, variants.VariantCard((variants.PartCard(other.id),)))
+    made = variants.save_variant(db, application, None, VariantCard((PartCard(other.id),)))
     draft = cards.CardDraft(shop.dyno.id, "gear", "nothing", 3, 2.0, designs.LADDER, ("A", "B", made.letter))
     card = cards.save_card(db, application, None, draft)
     assert {p.application_id: (p.a, p.b) for p in card.pairs} == {application.id: ("A", "B"), second.id: ("A", "C")}
@@ -344,7 +346,7 @@ def test_a_card_that_serves_is_not_anothers_to_change_nor_its_list_owed_twice(
     other = factories.add_part(db, "Whimbrel manifold")
     second = coverage.open_application(db, application.vehicle_id, other.id, application.stock_revision_id)
     db.act_as(shop.people["tester"], application.id)
-    made = variants.save_variant(db, application, None, variants.VariantCard((variants.PartCard(other.id),)))
+    made = variants.save_variant(db, application, None, VariantCard((PartCard(other.id),)))
     draft = cards.CardDraft(shop.dyno.id, "gear", "nothing", 3, 2.0, designs.LADDER, ("A", "B", made.letter))
     card = cards.save_card(db, application, None, draft)
     assert card_of(db, second.id) is card
@@ -578,3 +580,33 @@ def test_the_cell_says_what_is_owed_before_the_first_pull(
     raised.settle(db, shop.application)
     db.commit()
     assert "Check: " in read(tester.get(f"{base(shop)}/pull")).select_one("#drawer").text
+
+
+def test_a_variant_is_like_another_in_what_it_says_nothing_of(db: UnitOfWork, shop: SimpleNamespace) -> None:
+    """State, tune and setting come from the letter it is like, and follow it until it is pulled; a circle is refused."""
+    application = shop.application
+    tune, other = TuneFile(), TuneFile()
+    for row, name in ((tune, "T-1"), (other, "T-2")):
+        shop_dossier.save_kept(db, row, shop_dossier.TuneCard(name, "the shop"))
+    db.act_as(shop.people["tester"], application.id)
+    a, b = variants.variants_of(db, application.id)
+    assert (a.base, b.base) == ("", "A")
+    stock = PartCard(application.stock_revision_id, machining="face cut")
+    variants.save_variant(db, application, a, VariantCard((stock,), tune_id=tune.id))
+    assert b.tune_id == tune.id, "B follows A"
+    c = variants.save_variant(db, application, None, VariantCard((), control_mode="55 %", base="B"))
+    d = variants.save_variant(db, application, None, VariantCard((PartCard(stock.revision_id),), "bonnet open"))
+    assert [p.revision_id for p in c.parts] == [application.revision_id]
+    assert (c.tune_id, d.parts[0].machining) == (tune.id, "face cut")
+    assert variants.packages([b, c]) == {}
+    variants.save_variant(db, application, a, VariantCard((stock,), tune_id=other.id))
+    assert {v.tune_id for v in (a, b, c, d)} == {other.id}
+    variants.save_variant(db, application, b, VariantCard((PartCard(application.revision_id),), tune_id=tune.id))
+    variants.save_variant(db, application, a, VariantCard((stock,), "worn", tune_id=None))
+    assert (b.tune_id, c.tune_id, d.tune_id) == (tune.id, tune.id, None), "what one said itself stays"
+    with pytest.raises(InputError, match="C is itself like A"):
+        variants.save_variant(db, application, a, VariantCard((stock,), base="C"))
+    with pytest.raises(InputError, match="no variant Q"):
+        variants.save_variant(db, application, None, VariantCard((), "x", base="Q"))
+    kept = variants.save_variant(db, application, None, VariantCard((stock,), "whole", base=""))
+    assert (kept.tune_id, kept.base) == (None, "")

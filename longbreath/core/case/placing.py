@@ -12,6 +12,7 @@ from longbreath.core.air import correction
 from longbreath.core.air.moist import Weather
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.basis.working import Figure
+from longbreath.core.build.sheet import folded
 from longbreath.core.case.seen import Card, Pull, Session
 from longbreath.core.compare.compare import PullCurve
 from longbreath.core.compare.scatter import Scatter, set_numbers
@@ -166,5 +167,5 @@ def builds_on(card: Card) -> dict[str, str]:
         if v.levels and settings:
             found[v.letter] = "/".join(str(level) for k, level in enumerate(v.levels) if k not in settings)
         else:
-            found[v.letter] = f"{v.name}|{'+'.join(sorted(v.parts))}"
+            found[v.letter] = f"{folded(v.name)}|{'+'.join(sorted(folded(part) for part in v.parts))}"
     return found

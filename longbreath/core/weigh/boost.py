@@ -202,7 +202,8 @@ def _check_swept(pulls: Sequence[BoostedPull], pressure: Array) -> None:
     spans = [np.ptp(np.array([p.pressure for p in pulls if p.build == build]), axis=0) for build in builds]
     if max(float(np.median(span / pressure.mean(axis=0))) for span in spans) < SWEPT:
         raise EvidenceError(
-            "No build was pulled at boosts that differ: this engine has no sweep of its own. Pull one build at two settings or more."
+            "No build was pulled at boosts that differ: this engine has no sweep of its own. Pull one build at two settings or "
+            "more, each setting as a variant that is like the other but for the controller."
         )
 
 

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from sqlalchemy.orm import Session
 
 from longbreath.core.build.sheet import folded
+from longbreath.core.build.variant import PartCard, VariantCard, resolved
 from longbreath.core.plan.designs import Factor, cells_of
-from longbreath.dossier.plan.variants import PartCard, VariantCard, revisions, save_variant, variants_of
+from longbreath.dossier.plan.variants import card_of, places, revisions, save_variant, variants_of
 from longbreath.store.models import Application, Revision, Variant
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -30,30 +32,38 @@ def factor_variants(
     cells = cells_of(factors) if len(factors) > 1 else {str(k): (k,) for k in range(len(factors[0].levels))}
     named = [[revision_named(work, level) for level in f.levels] for f in factors]
     own = variants_of(work, application.id)
-    kept, tune = _kept(own, base, named)
+    like = next((v for v in own if v.letter == base), None)
+    kept = _kept(like, named)
     found = []
     for cell in cells.values():
         own_parts, name = _condition(factors, named, cell)
         parts = (*kept, *own_parts)
         match = next((v for v in own if _is(v, parts, name)), None)
         if match is None:
-            match = save_variant(
-                work, application, None, VariantCard(tuple(PartCard(r.id) for r in parts), name, tune_id=tune)
-            )
+            match = save_variant(work, application, None, _card(work, application, like, parts, name))
             own.append(match)
         found.append(match)
     return found
 
 
-def _kept(
-    own: Sequence[Variant], base: str, named: Sequence[Sequence[Revision | None]]
-) -> tuple[list[Revision], int | None]:
-    """The parts of the base that do not vary, and its tune."""
+def _card(
+    work: UnitOfWork, application: Application, like: Variant | None, parts: Sequence[Revision], name: str
+) -> VariantCard:
+    """A condition as what its base is but for what it changes; written out whole where it leaves away what the base has."""
+    said = VariantCard(tuple(PartCard(r.id) for r in parts), name, base=like.letter if like is not None else "")
+    if like is None:
+        return said
+    base = card_of(like)
+    whole = resolved(said, base, places(work, application))
+    if {part.revision_id for part in whole.parts} == {r.id for r in parts}:
+        return said
+    return replace(said, tune_id=base.tune_id, control_mode=base.control_mode, base="")
+
+
+def _kept(like: Variant | None, named: Sequence[Sequence[Revision | None]]) -> list[Revision]:
+    """The parts of the base that do not vary."""
     varied = {r.product.family for row in named for r in row if r is not None}
-    found = next((v for v in own if v.letter == base), None)
-    if found is None:
-        return [], None
-    return [p.revision for p in found.parts if p.revision.product.family not in varied], found.tune_id
+    return [p.revision for p in like.parts if p.revision.product.family not in varied] if like is not None else []
 
 
 def _condition(

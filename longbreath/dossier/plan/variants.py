@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import asdict
 
-from sqlalchemy import exists, select
+from sqlalchemy import exists, insert, select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.build.sheet import folded
+from longbreath.core.build.states import STATES, states_in
+from longbreath.core.build.variant import PartCard, VariantCard, resolved, said
 from longbreath.core.case.pulls import uneven
 from longbreath.core.plan.designs import letters
 from longbreath.dossier.commands import put
@@ -27,33 +29,6 @@ from longbreath.store.models import (
     VariantPart,
 )
 from longbreath.store.unit_of_work import UnitOfWork
-
-STATES = ("casting", "finish", "machining", "coating", "modified")
-
-
-@dataclass(frozen=True)
-class PartCard:
-    """One part of a variant: its revision, which piece, and what was done to it."""
-
-    revision_id: int
-    sample_id: int | None = None
-    casting: str = ""
-    finish: str = ""
-    machining: str = ""
-    coating: str = ""
-    modified: str = ""
-
-
-@dataclass(frozen=True)
-class VariantCard:
-    """What a variant is beside its parts: a name, the title of its build sheet, a tune, a setting, tuning rounds it was given."""
-
-    parts: tuple[PartCard, ...]
-    name: str = ""
-    build_title: str = ""
-    tune_id: int | None = None
-    control_mode: str = ""
-    rounds: int = 0
 
 
 def variants_of(db: Session, application_id: int) -> list[Variant]:
@@ -90,26 +65,90 @@ def next_letter(db: Session, application_id: int) -> str:
     return next(letter for letter in letters(26 * 27) if letter not in taken)
 
 
-def save_variant(work: UnitOfWork, application: Application, variant: Variant | None, card: VariantCard) -> Variant:
-    """Add a variant under the next free letter, or change one that was not pulled.
+def first_variants(work: UnitOfWork, application: Application) -> None:
+    """Give a new dossier A, its stock part, and B, its product, in the states that the library tells of them. They come with the
+    dossier, so the log says nothing of them."""
+    for letter, revision, base in (("A", application.stock_revision, ""), ("B", application.revision, "A")):
+        card = asdict(PartCard(revision.id)) | states_in(revision.state)
+        new = insert(Variant).values(application_id=application.id, letter=letter, base=base)
+        number = work.scalar(new.returning(Variant.id))
+        work.execute(insert(VariantPart).values(variant_id=number, **card))
 
-    Raises InputError for one that was pulled, has neither part nor name, or whose parts do not match its tune.
+
+def save_variant(work: UnitOfWork, application: Application, variant: Variant | None, card: VariantCard) -> Variant:
+    """Add a variant under the next free letter, or change one that was not pulled. What the card says nothing of is as its base has
+    it, and whatever is like this one, and was not pulled, follows it.
+
+    Raises InputError for one that was pulled, has neither part nor name, is like itself, or whose parts do not match its tune.
     """
     if variant is not None and is_pulled(work, variant):
         raise InputError("Pulls were taken of it: it stays as it was. Give the change a letter of its own.", "name")
-    if not card.parts and not card.name.strip():
+    letter = variant.letter if variant is not None else next_letter(work, application.id)
+    own = {v.letter: v for v in variants_of(work, application.id)}
+    base = _base_of(own, letter, card.base)
+    if not (card.parts or card.name.strip() or (base and (card.tune_id or card.control_mode.strip()))):
         raise InputError("Choose a part, or say in words what this is.", "name")
     _check_parts(work, card.parts)
-    saved = variant or Variant(application_id=application.id, letter=next_letter(work, application.id))
+    before = card_of(variant) if variant is not None else None
+    if base:
+        card = resolved(card, card_of(own[base]), places(work, application))
+    saved = variant or Variant(application_id=application.id, letter=letter)
+    _write(work, saved, card, base)
+    if trouble := tune_trouble(saved, build_of(work, saved)):
+        raise InputError(trouble, "tune_id")
+    if before is not None:
+        _follow(work, application, saved, before)
+    return saved
+
+
+def card_of(variant: Variant) -> VariantCard:
+    """What a variant is, as it would be written anew."""
+    parts = tuple(PartCard(p.revision_id, p.sample_id, *(getattr(p, name) for name in STATES)) for p in variant.parts)
+    beside = (variant.name, variant.build_title, variant.tune_id, variant.control_mode, variant.rounds)
+    return VariantCard(parts, *beside, variant.base)
+
+
+def _base_of(own: Mapping[str, Variant], letter: str, asked: str) -> str:
+    """The letter that a variant is like; empty for the first of all. Raises InputError where there is none, or it is like this one."""
+    if not asked or (letter == "A" and asked == "A"):
+        return ""
+    if asked not in own:
+        raise InputError(f"There is no variant {asked} in this application.", "base")
+    above = asked
+    while above:
+        if above == letter:
+            raise InputError(f"{asked} is itself like {letter}: choose another, or write this one out whole.", "base")
+        above = own[above].base if above in own else ""
+    return asked
+
+
+def places(work: UnitOfWork, application: Application) -> Callable[[int], str]:
+    """Where a part sits on this vehicle: one that was ever tested against a stock part takes its place, and so do two of one
+    family."""
+    known: dict[int, str] = {}
+    for dossier in work.scalars(select(Application).where(Application.vehicle_id == application.vehicle_id)):
+        place = known.setdefault(dossier.stock_revision_id, f"the place of {dossier.stock_revision_id}")
+        known.setdefault(dossier.revision_id, place)
+    return lambda number: known.get(number) or work.get_one(Revision, number).product.family
+
+
+def _write(work: UnitOfWork, saved: Variant, card: VariantCard, base: str) -> None:
     saved.name, saved.build_title, saved.tune_id = card.name.strip(), card.build_title, card.tune_id
-    saved.control_mode, saved.rounds = card.control_mode.strip(), card.rounds
+    saved.control_mode, saved.rounds, saved.base = card.control_mode.strip(), card.rounds, base
     saved.tune = work.get(TuneFile, card.tune_id) if card.tune_id else None
     work.add(saved)
     work.flush()
     _put_parts(work, saved, card.parts)
-    if trouble := tune_trouble(saved, build_of(work, saved)):
-        raise InputError(trouble, "tune_id")
-    return saved
+
+
+def _follow(work: UnitOfWork, application: Application, base: Variant, before: VariantCard) -> None:
+    """Write what is like a variant anew by what that is now: all of it but what was pulled."""
+    now = card_of(base)
+    for one in variants_of(work, application.id):
+        if one.base == base.letter and not is_pulled(work, one):
+            mine = card_of(one)
+            _write(work, one, resolved(said(mine, before), now, places(work, application)), one.base)
+            _follow(work, application, one, mine)
 
 
 def _check_parts(work: UnitOfWork, parts: Sequence[PartCard]) -> None:
@@ -140,7 +179,16 @@ def _put_parts(work: UnitOfWork, variant: Variant, parts: Sequence[PartCard]) ->
 
 
 def build_of(db: Session, variant: Variant) -> BuildSheet | None:
-    """The newest build sheet of a variant: of its title, or of its letter."""
+    """The newest build sheet of a variant, of its title or of its letter; where none is written, that of the one it is like."""
+    if (found := own_build(db, variant)) is not None or not variant.base:
+        return found
+    like = (Variant.application_id == variant.application_id, Variant.letter == variant.base)
+    base = db.scalar(select(Variant).where(*like))
+    return build_of(db, base) if base is not None else None
+
+
+def own_build(db: Session, variant: Variant) -> BuildSheet | None:
+    """The newest build sheet that is written of a variant itself: a claim stands on no other."""
     query = select(BuildSheet).where(BuildSheet.application_id == variant.application_id)
     of_it = BuildSheet.title == variant.build_title if variant.build_title else BuildSheet.label == variant.letter
     return db.scalar(query.where(of_it).order_by(BuildSheet.held_on.desc(), BuildSheet.id.desc()).limit(1))

@@ -16,7 +16,7 @@ from longbreath.dossier.evidence.reasons import builds_of
 from longbreath.dossier.owed import DONE, STALE, Summary, summaries
 from longbreath.dossier.plan.cards import ticks_of
 from longbreath.dossier.plan.day import hours_of
-from longbreath.dossier.plan.variants import build_of, unproven_tune
+from longbreath.dossier.plan.variants import build_of, own_build, unproven_tune
 from longbreath.dossier.programme.register import all_after
 from longbreath.dossier.records.cards import card_of
 from longbreath.store.models import (
@@ -156,16 +156,17 @@ def _of_line(card: TestCard, what: str, text: str) -> str:
 
 def _of_builds(db: Session, application: Application, card: TestCard, is_own: bool) -> Iterable[Raised]:
     """Build sheets that are missing, what differs without a reason, tunes whose parts nobody wrote down."""
+    pair = card.planned_pair(application.id)
     for row in card.variants if is_own else ():
         build = build_of(db, row.variant)
-        if build is None:
+        if build is None or (row.letter in pair and own_build(db, row.variant) is None):
             words = f"Build sheet of {row.letter}, {row.called}"
             yield Raised(f"{application.id}:build:{row.letter}", "measurement", words, "the dyno day", 0.5)
         for word in unproven_tune(row.variant, build):
             asks = row.variant.tune.name if row.variant.tune else ""
             words = f"Write down the {word} fitted with {row.letter}: tune {asks} asks for it"
             yield Raised(f"{application.id}:tune:{row.letter}:{word}", "tune", words, "the dyno day", 0.25)
-    pair, meant = card.planned_pair(application.id), intended(card.tune_mode, card.control_mode)
+    meant = intended(card.tune_mode, card.control_mode)
     for item in builds_of(db, application.id, date.today(), card.also_changed, pair, meant).differing:
         if not item.reason:
             words = f"{item.label} differs: measure it alone, bound it, or say why it does not matter"

@@ -8,11 +8,12 @@ from wtforms import BooleanField, FloatField, SelectField, StringField, TextArea
 from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional
 
 from longbreath.core.basis.errors import InputError
+from longbreath.core.build.states import STATES
+from longbreath.core.build.variant import PartCard
 from longbreath.core.plan.conditions import CONTROL_MODES, LIMITS, TUNE_MODES, WINDOW
 from longbreath.core.plan.designs import DESIGNS, FACTORIAL, SERIES, Factor
 from longbreath.core.plan.timetable import Times
 from longbreath.dossier.plan.cards import CardDraft
-from longbreath.dossier.plan.variants import PartCard
 from longbreath.store.models import TestCard, Variant
 from longbreath.web.forms import BaseForm, CountField, QuantityField, RangeField, options
 
@@ -191,6 +192,7 @@ def _pairs(text: str) -> tuple[tuple[str, str], ...]:
 class VariantForm(BaseForm):
     """What stands under a letter: parts with their state, a name, a build sheet, a tune, a controller setting."""
 
+    base = SelectField("It is like", description="in all that is left empty here, and it follows what is changed there")
     name = StringField("Called", [Length(max=120)], description="what it is beside its parts: with 12 mm spacer")
     build_title = SelectField("Build sheet")
     tune_id = SelectField("Tune", coerce=int)
@@ -203,7 +205,7 @@ class VariantForm(BaseForm):
         for k in PARTS:
             revision = getattr(self, f"part_{k}").data
             if revision:
-                states = {name: (getattr(self, f"{name}_{k}").data or "").strip() for name, _ in STATES}
+                states = {name: (getattr(self, f"{name}_{k}").data or "").strip() for name in STATES}
                 found.append(PartCard(revision, getattr(self, f"sample_{k}").data or None, **states))
         return tuple(found)
 
@@ -212,21 +214,21 @@ class VariantForm(BaseForm):
         for k, part in enumerate(variant.parts[: len(PARTS)] if variant is not None else (), start=1):
             getattr(self, f"part_{k}").data = part.revision_id
             getattr(self, f"sample_{k}").data = part.sample_id or 0
-            for name, _ in STATES:
+            for name in STATES:
                 getattr(self, f"{name}_{k}").data = getattr(part, name)
 
 
-STATES = (
-    ("casting", "Casting"),
-    ("finish", "Finish"),
-    ("machining", "Machining"),
-    ("coating", "Coating"),
-    ("modified", "Modified: epoxy, grinding, spacer, adapter, wear"),
-)
+STATE_LABELS = {
+    "casting": "Casting",
+    "finish": "Finish",
+    "machining": "Machining",
+    "coating": "Coating",
+    "modified": "Modified: epoxy, grinding, spacer, adapter, wear",
+}
 for _k in PARTS:
     setattr(VariantForm, f"part_{_k}", SelectField(f"Part {_k}", coerce=int))
     setattr(VariantForm, f"sample_{_k}", SelectField("Which piece", coerce=int))
-    for _name, _label in STATES:
+    for _name, _label in STATE_LABELS.items():
         setattr(VariantForm, f"{_name}_{_k}", StringField(_label, [Length(max=120)]))
 
 

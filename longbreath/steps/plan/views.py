@@ -8,6 +8,7 @@ from typing import Any
 from flask import flash, redirect, request, url_for
 
 from longbreath.core.build.sheet import denied
+from longbreath.core.build.variant import VariantCard
 from longbreath.core.engine.assumptions import BOOSTED
 from longbreath.core.plan import conditions
 from longbreath.dossier import build as builds_dossier
@@ -143,23 +144,30 @@ def _variant_page(application: Application, variant: Variant | None) -> Any:
     form.build_title.choices = options(
         [("", "the newest of its letter"), *((t, t) for t in dict.fromkeys(s.title for s in sheets))]
     )
-    form.tune_id.choices = options([(0, "none named"), *((t.id, f"{t.name}, by {t.author}") for t in shop.tunes(db()))])
-    parts = [(0, "none"), *((r.id, r.title) for r in variants.revisions(db()))]
+    tunes = [(t.id, f"{t.name}, by {t.author}") for t in shop.tunes(db())]
+    form.tune_id.choices = options([(0, "as in that one, or none named"), *tunes])
+    letter = variant.letter if variant is not None else ""
+    others = [v for v in variants.variants_of(db(), application.id) if v.letter != letter]
+    like = [(v.letter, f"{v.letter}, {v.title}") for v in others]
+    form.base.choices = options([*like, ("", "no other: written out whole")])
+    parts = [(0, "as in that one, or none"), *((r.id, r.title) for r in variants.revisions(db()))]
     pieces = [(0, "not said"), *((s.id, s.audit_title) for s in shop.samples(db()))]
     for k in forms.PARTS:
         getattr(form, f"part_{k}").choices, getattr(form, f"sample_{k}").choices = options(parts), options(pieces)
     if not form.is_submitted():
         form.begin(variant)
         form.rounds.data = variant.rounds if variant is not None else 0
+        form.base.data = variant.base if variant is not None else others[0].letter
 
     def write() -> Variant:
         card = form.command(
-            variants.VariantCard,
+            VariantCard,
             parts=form.parts(),
             name=form.name.data or "",
             tune_id=form.tune_id.data or None,
             control_mode=form.control_mode.data or "",
             rounds=form.rounds.data or 0,
+            base=form.base.data or "",
         )
         return variants.save_variant(db(), application, variant, card)
 
@@ -171,7 +179,7 @@ def _variant_page(application: Application, variant: Variant | None) -> Any:
         "plan/variant.html",
         form=form,
         variant=variant,
-        states=forms.STATES,
+        states=forms.STATE_LABELS,
         places=forms.PARTS,
         conflict=saved.conflict,
         status=saved.status,

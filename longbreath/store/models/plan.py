@@ -8,6 +8,7 @@ from typing import Any
 from sqlalchemy import CheckConstraint, ForeignKey, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
+from longbreath.core.build.states import STATES
 from longbreath.store.base import Audited, Base, Versioned, now
 from longbreath.store.models.library import Revision
 from longbreath.store.models.people import User
@@ -16,6 +17,8 @@ from longbreath.store.models.shop import Sample, TuneFile
 
 class Variant(Audited, Versioned, Base):
     """What is tested under one letter in a dossier: parts in their state, a build sheet, a tune, a control mode.
+
+    It is like another letter of the dossier in all that it does not change; or it is written out whole.
 
     A is the stock part and B the product of the dossier; further letters are added as they are planned. Every record that says
     A or B names one of these by its letter.
@@ -31,6 +34,7 @@ class Variant(Audited, Versioned, Base):
 
     application_id: Mapped[int] = mapped_column(ForeignKey("application.id"), index=True)
     letter: Mapped[str]
+    base: Mapped[str] = mapped_column(default="", comment="letter of the variant it is like but for what it changes")
     name: Mapped[str] = mapped_column(default="", comment="how it is called beside its parts")
     build_title: Mapped[str] = mapped_column(default="", comment="title of its build sheet")
     tune_id: Mapped[int | None] = mapped_column(ForeignKey("tune_file.id"))
@@ -75,8 +79,7 @@ class VariantPart(Audited, Base):
     @property
     def state(self) -> dict[str, str]:
         """What was done to it, by attribute."""
-        names = ("casting", "finish", "machining", "coating", "modified")
-        return {name: getattr(self, name) for name in names if getattr(self, name)}
+        return {name: getattr(self, name) for name in STATES if getattr(self, name)}
 
     @property
     def title(self) -> str:
