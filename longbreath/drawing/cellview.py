@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 from markupsafe import Markup, escape
 
-from longbreath.drawing.curves import nice_step
+from longbreath.drawing import axes
 
 Array = npt.NDArray[np.float64]
 WIDTH, HEIGHT, LEFT, RIGHT, TOP, BOTTOM = 720, 330, 52, 12, 14, 30
@@ -54,9 +54,8 @@ def scale_of(low: float, high: float, greatest: float, least: float = 0.0) -> Sc
     """A scale over the band of use [rpm] that holds torque from least to greatest [display units] with room around; what does not
     begin at nought says so in the picture."""
     bottom = max(0.0, least - 0.5 * (greatest - least)) if least > 0 else 0.0
-    step = nice_step(max(greatest * 1.06 - bottom, 1e-9), 5)
-    first = step * np.floor(bottom / step)
-    return Scale(low, high, float(first), float(first + step * np.ceil((greatest * 1.06 - first) / step)))
+    found = axes.ticks(bottom, max(greatest * 1.06, bottom + 1e-9))
+    return Scale(low, high, found.low, found.high)
 
 
 def cell_svg(scale: Scale, speeds: Array, pulls: Sequence[Drawn], label: str, symbol: str) -> Markup:
@@ -75,21 +74,15 @@ def cell_svg(scale: Scale, speeds: Array, pulls: Sequence[Drawn], label: str, sy
 
 
 def _axes(scale: Scale, symbol: str) -> list[str]:
-    parts = []
-    step = nice_step(scale.top - scale.bottom, 5)
-    for value in np.arange(scale.bottom, scale.top + step / 2, step):
-        y = float(scale.y(np.array(value)))
-        parts.append(f'<line class="rule" x1="{LEFT}" x2="{WIDTH - RIGHT}" y1="{y:.1f}" y2="{y:.1f}"/>')
-        parts.append(f'<text class="axis" x="{LEFT - 7}" y="{y + 4:.1f}" text-anchor="end">{value:g}</text>')
+    found = axes.ticks(scale.bottom, scale.top)
+    parts = axes.upright(found, lambda v: float(scale.y(np.array(v))), LEFT, WIDTH - RIGHT, ("rule", "axis"))
     for rpm in np.arange(np.ceil(scale.low / 1000) * 1000, scale.high + 1, 1000):
         x = float(scale.x(np.array(rpm)))
         if x > WIDTH - RIGHT - 46:
             continue
-        parts.append(f'<text class="axis" x="{x:.1f}" y="{HEIGHT - 10}" text-anchor="middle">{rpm:.0f}</text>')
-    parts.append(f'<text class="axis" x="{WIDTH - RIGHT}" y="{HEIGHT - 10}" text-anchor="end">rpm</text>')
-    parts.append(
-        f'<text class="axis" x="{LEFT + 4}" y="{TOP - 3}" text-anchor="start">torque, {escape(symbol)}{_from(scale)}</text>'
-    )
+        parts.append(axes.number("axis", x, HEIGHT - 10, f"{rpm:.0f}"))
+    parts.append(axes.number("axis", WIDTH - RIGHT, HEIGHT - 10, "rpm", "end"))
+    parts.append(axes.number("axis", LEFT + 4, TOP - 3, f"torque, {symbol}{_from(scale)}", "start"))
     return parts
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from markupsafe import Markup, escape
 
-from longbreath.drawing.curves import nice_step
+from longbreath.drawing.axes import nice_step, number
 
 WIDTH, HEIGHT = 150, 420
 _TOP, _BOTTOM, _LEFT, _RIGHT = 14, 8, 52, 88
@@ -36,9 +36,7 @@ def water_column(test_pressure: float, unit: str) -> Markup:
     for i in range(round(top / step) + 1):
         value = i * step
         if abs(value - test_pressure) > step * 0.3:
-            parts.append(
-                f'<text class="tick" x="{_LEFT - 14}" y="{y(value) + 4.5:.1f}" text-anchor="end">{value:.3g}</text>'
-            )
+            parts.append(number("tick", _LEFT - 14, y(value) + 4.5, f"{value:.3g}", "end"))
         parts.append(f'<line class="mark" x1="{_LEFT - 10}" x2="{_LEFT}" y1="{y(value):.1f}" y2="{y(value):.1f}"/>')
     asked = y(test_pressure)
     parts.append(f'<line class="asked" x1="{_LEFT - 12}" x2="{_RIGHT + 14}" y1="{asked:.1f}" y2="{asked:.1f}"/>')

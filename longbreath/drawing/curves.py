@@ -5,9 +5,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import ceil, floor, log10
 
 from markupsafe import Markup, escape
+
+from longbreath.drawing import axes
 
 LEFT, RIGHT, TOP, BOTTOM = 40, 16, 26, 34
 CROWD = 3
@@ -36,35 +37,19 @@ class Curve:
     spreads: Sequence[float] = ()
 
 
-def nice_step(span: float, wanted: int = 5) -> float:
-    """A round step that divides a span into about `wanted` parts."""
-    if span <= 0:
-        return 1.0
-    raw = span / wanted
-    power = 10.0 ** floor(log10(raw))
-    return float(next(m * power for m in (1, 2, 2.5, 5, 10) if m * power >= raw * 0.999))
-
-
-def _ticks(top: float) -> tuple[list[float], float]:
-    step = nice_step(top)
-    count = max(1, ceil(top / step - 1e-9))
-    return [i * step for i in range(count + 1)], count * step
-
-
 def flow_curves(
     curves: Sequence[Curve], lift_unit: str, flow_unit: str, width: int = 244, height: int = 260, printed: bool = False
 ) -> Markup:
     """The curves on common axes from nought, as an SVG that takes its ink from the text around it."""
     xs = [x for c in curves for x, _ in c.points] or [1.0]
     ys = [y for c in curves for _, y in c.points] or [1.0]
-    x_ticks, x_top = _ticks(max(max(xs), 1e-9))
-    y_ticks, y_top = _ticks(max(max(ys), 1e-9))
+    lifts, flows = axes.from_nought([max(xs)]), axes.from_nought([max(ys)])
 
     def px(x: float) -> float:
-        return LEFT + x / x_top * (width - LEFT - RIGHT)
+        return LEFT + lifts.part(x) * (width - LEFT - RIGHT)
 
     def py(y: float) -> float:
-        return height - BOTTOM - y / y_top * (height - TOP - BOTTOM)
+        return height - BOTTOM - flows.part(y) * (height - TOP - BOTTOM)
 
     parts = [
         f'<svg class="curves" viewBox="0 0 {width} {height}" width="{width}" height="{height}" role="img" '
@@ -72,13 +57,8 @@ def flow_curves(
     ]
     if printed:
         parts.append(PRINTED)
-    for y in y_ticks:
-        parts.append(f'<line class="grid" x1="{LEFT}" x2="{width - RIGHT}" y1="{py(y):.1f}" y2="{py(y):.1f}"/>')
-        parts.append(f'<text class="tick" x="{LEFT - 6}" y="{py(y) + 4:.1f}" text-anchor="end">{_number(y)}</text>')
-    for x in x_ticks[1:]:
-        parts.append(
-            f'<text class="tick" x="{px(x):.1f}" y="{height - BOTTOM + 17}" text-anchor="middle">{_number(x)}</text>'
-        )
+    parts += axes.upright(flows, py, LEFT, width - RIGHT)
+    parts += [axes.number("tick", px(x), height - BOTTOM + 17, lifts.words(x)) for x in lifts.values[1:]]
     parts.append(
         f'<text class="axis" x="{width - RIGHT}" y="{height - 3}" text-anchor="end">lift, {escape(lift_unit)}</text>'
     )
@@ -88,10 +68,6 @@ def flow_curves(
     named = [c for c in curves if c.points and (c.look != "reference" or len(curves) <= CROWD)]
     parts += _names(named, px, py, width)
     return Markup("".join([*parts, "</svg>"]))
-
-
-def _number(value: float) -> str:
-    return f"{value:.3g}"
 
 
 def _drawn(curve: Curve, px, py) -> list[str]:  # type: ignore[no-untyped-def]

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import ceil, floor
 
 from markupsafe import Markup, escape
 
-from longbreath.drawing.curves import nice_step
+from longbreath.drawing import axes
 
 LEFT, RIGHT, TOP, BOTTOM = 48, 14, 30, 30
 
@@ -35,13 +34,11 @@ class Seen:
 
 @dataclass(frozen=True)
 class _Frame:
-    """Where the axes lie: first and last place, lowest and highest value, step of the value axis, size of the picture."""
+    """Where the axes lie: first and last place, the scale of values, size of the picture."""
 
     first: float
     last: float
-    bottom: float
-    top: float
-    step: float
+    scale: axes.Ticks
     width: int
     height: int
 
@@ -50,17 +47,17 @@ class _Frame:
         return LEFT + (within - self.first) / (self.last - self.first) * (self.width - LEFT - RIGHT)
 
     def y(self, value: float) -> float:
-        return self.height - BOTTOM - (value - self.bottom) / (self.top - self.bottom) * (self.height - TOP - BOTTOM)
+        return self.height - BOTTOM - self.scale.part(value) * (self.height - TOP - BOTTOM)
 
 
 def _frame(said: Sequence[Said], seen: Sequence[Seen], width: int, height: int) -> _Frame:
-    lows = [0.0, *(p.low for p in said), *(s.value - s.half for s in seen)]
-    highs = [0.0, *(p.high for p in said), *(s.value + s.half for s in seen)]
-    step = nice_step(max(max(highs) - min(lows), 1e-9), 4)
+    values = [v for p in said for v in (p.low, p.high)] + [
+        v for s in seen for v in (s.value - s.half, s.value + s.half)
+    ]
     first, last = min(p.x for p in said), max(p.x for p in said)
     if last <= first:
         first, last = first - 1.0, last + 1.0
-    return _Frame(first, last, floor(min(lows) / step) * step, ceil(max(highs) / step) * step, step, width, height)
+    return _Frame(first, last, axes.from_nought(values, 4), width, height)
 
 
 def forecast(
@@ -90,18 +87,13 @@ def forecast(
 
 def _axes(frame: _Frame, x_words: str) -> list[str]:
     """Lines and numbers of the value axis, nought heavier; the ends of the other axis with its unit."""
-    parts, right = [], frame.width - RIGHT
-    for n in range(round((frame.top - frame.bottom) / frame.step) + 1):
-        value = frame.bottom + n * frame.step
-        is_nought, y = abs(value) < frame.step / 1000, frame.y(value)
-        heavy, shown = (" zero", "0") if is_nought else ("", f"{value:+.3g}".replace("-", "−"))
-        parts.append(f'<line class="grid{heavy}" x1="{LEFT}" x2="{right}" y1="{y:.1f}" y2="{y:.1f}"/>')
-        parts.append(f'<text class="tick" x="{LEFT - 6}" y="{y + 4:.1f}" text-anchor="end">{shown}</text>')
+    right = frame.width - RIGHT
+    parts = axes.upright(frame.scale, frame.y, LEFT, right, signed=True)
     if x_words:
         low, middle = frame.height - 12, (LEFT + right) / 2
         for x, anchor in ((frame.first, "start"), (frame.last, "end")):
-            parts.append(f'<text class="tick" x="{frame.x(x):.1f}" y="{low}" text-anchor="{anchor}">{x:.4g}</text>')
-        parts.append(f'<text class="axis" x="{middle:.0f}" y="{low}" text-anchor="middle">{escape(x_words)}</text>')
+            parts.append(axes.number("tick", frame.x(x), low, f"{x:.4g}", anchor))
+        parts.append(axes.number("axis", middle, low, x_words))
     return parts
 
 

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 from markupsafe import Markup, escape
 
-from longbreath.drawing.curves import nice_step
+from longbreath.drawing import axes
 
 Array = npt.NDArray[np.float64]
 WIDTH, HEIGHT, LEFT, RIGHT, TOP, BOTTOM = 380, 140, 44, 10, 18, 22
@@ -48,10 +49,9 @@ def log_svg(speed: Array, pieces: Sequence[Piece], time: Array | None = None) ->
         else np.arange(speed.size, dtype=float)
     )
     top = float(np.nanmax(speed)) if np.isfinite(speed).any() else 1.0
-    step = nice_step(max(top, 1.0), 3)
-    high = (top // step + 1) * step
+    scale = axes.from_nought([max(top, 1.0)], 3)
     xs = LEFT + (axis - axis[0]) / max(float(axis[-1] - axis[0]), 1e-9) * (WIDTH - LEFT - RIGHT)
-    ys = HEIGHT - BOTTOM - speed / high * (HEIGHT - TOP - BOTTOM)
+    ys = HEIGHT - BOTTOM - speed / scale.high * (HEIGHT - TOP - BOTTOM)
     parts = []
     for piece in pieces:
         left, right = xs[piece.first], xs[min(piece.last, xs.size - 1)]
@@ -60,17 +60,15 @@ def log_svg(speed: Array, pieces: Sequence[Piece], time: Array | None = None) ->
             f'width="{max(right - left, 1.0):.1f}" height="{HEIGHT - TOP - BOTTOM}"/>'
             f'<text class="axis" x="{(left + right) / 2:.1f}" y="{TOP - 4}" text-anchor="middle">{escape(piece.word)}</text>'
         )
-    for k in range(int(high / step) + 1):
-        y = HEIGHT - BOTTOM - k * step / high * (HEIGHT - TOP - BOTTOM)
-        parts.append(f'<line class="rule" x1="{LEFT}" x2="{WIDTH - RIGHT}" y1="{y:.1f}" y2="{y:.1f}"/>')
-        parts.append(f'<text class="axis" x="{LEFT - 6}" y="{y + 4:.1f}" text-anchor="end">{k * step:.0f}</text>')
+    tall = HEIGHT - TOP - BOTTOM
+    parts += axes.upright(
+        scale, lambda v: HEIGHT - BOTTOM - scale.part(v) * tall, LEFT, WIDTH - RIGHT, ("rule", "axis")
+    )
     some = _thinned(speed.size)
     parts.append(_line(xs[some], ys[some], "curve"))
     unit = "s" if axis is time else "rows"
     for place, anchor in ((0, "start"), (-1, "end")):
-        parts.append(
-            f'<text class="axis" x="{xs[place]:.1f}" y="{HEIGHT - 6}" text-anchor="{anchor}">{axis[place]:.0f} {unit}</text>'
-        )
+        parts.append(axes.number("axis", float(xs[place]), HEIGHT - 6, f"{axis[place]:.0f} {unit}", anchor))
     told = f"Engine speed in rpm over the log, {sum(p.is_pull for p in pieces)} pulls found"
     return Markup(
         f'<svg class="logview" viewBox="0 0 {WIDTH} {HEIGHT}" role="img" aria-label="{escape(told)}">{"".join(parts)}</svg>'
@@ -94,16 +92,15 @@ def channel_svg(curves: Sequence[Curve], label: str, symbol: str, where: tuple[f
     low, high = min(float(np.nanmin(c.values)) for c in shown), max(float(np.nanmax(c.values)) for c in shown)
     if high - low < 1e-9:
         low, high = low - 1.0, high + 1.0
-    step = nice_step(high - low, 4)
-    bottom, top = (low // step) * step, (high // step + 1) * step
+    scale = axes.ticks(low, high, 4)
     first, last = min(float(np.nanmin(c.speed)) for c in shown), max(float(np.nanmax(c.speed)) for c in shown)
     wide, tall = WIDTH - LEFT - RIGHT, TALL - TOP - BOTTOM
 
     def x(speed: Array | float) -> Array | float:
         return LEFT + (speed - first) / max(last - first, 1e-9) * wide
 
-    def y(value: Array | float) -> Array | float:
-        return TALL - BOTTOM - (value - bottom) / (top - bottom) * tall
+    def y(value: Any) -> Any:
+        return TALL - BOTTOM - scale.part(value) * tall
 
     parts = []
     if where is not None and where[1] - where[0] < WHOLE * (last - first):
@@ -111,18 +108,13 @@ def channel_svg(curves: Sequence[Curve], label: str, symbol: str, where: tuple[f
         parts.append(
             f'<rect class="told" x="{x(a) - 3:.1f}" y="{TOP}" width="{float(x(b)) - float(x(a)) + 6:.1f}" height="{tall}"/>'
         )
-    for k in range(round((top - bottom) / step) + 1):
-        value = bottom + k * step
-        parts.append(f'<line class="rule" x1="{LEFT}" x2="{WIDTH - RIGHT}" y1="{y(value):.1f}" y2="{y(value):.1f}"/>')
-        parts.append(f'<text class="axis" x="{LEFT - 6}" y="{y(value) + 4:.1f}" text-anchor="end">{value:g}</text>')
+    parts += axes.upright(scale, y, LEFT, WIDTH - RIGHT, ("rule", "axis"))
     for curve in sorted(shown, key=lambda c: c.own):
         some = _thinned(curve.speed.size)
         xs, ys = np.asarray(x(curve.speed[some])), np.asarray(y(curve.values[some]))
         parts.append(_line(xs, ys, "curve own" if curve.own else "curve other"))
     for speed, anchor in ((first, "start"), (last, "end")):
-        parts.append(
-            f'<text class="axis" x="{x(speed):.1f}" y="{TALL - 6}" text-anchor="{anchor}">{speed:.0f} rpm</text>'
-        )
+        parts.append(axes.number("axis", float(x(speed)), TALL - 6, f"{speed:.0f} rpm", anchor))
     parts.append(
         f'<text class="axis" x="{LEFT}" y="11">{escape(label)}{f", {escape(symbol)}" if symbol else ""}</text>'
     )

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from markupsafe import Markup, escape
 
-from longbreath.drawing.curves import nice_step
+from longbreath.drawing import axes
 
 LEFT, RIGHT, TOP = 54, 14, 34
 STRIP, GAP = 66, 24
@@ -201,28 +201,19 @@ def _scale_bar(scale: float, scale_text: tuple[float, str], times: float, width:
 
 def _strip(strip: Strip, blocks: Sequence[Block], scale: float, top: float, width: int) -> list[str]:
     values = [v for s in strip.series for run in s.runs for _, v in run] or [0.0]
-    high, low = max(*values, 0.0), min(*values, 0.0)
-    step = nice_step((high - low) or 1.0, 3)
-    ceiling = max(step, (int((high - 1e-12) / step) + 1) * step) if high > 0 else 0.0
-    floor = -(int((-low - 1e-12) / step) + 1) * step if low < -1e-9 else 0.0
-    if ceiling == floor:
-        ceiling = step  # nothing but noughts
+    ticks = axes.from_nought(values, 3)
 
     def y(value: float) -> float:
-        return top + STRIP - (value - floor) / (ceiling - floor) * STRIP
+        return top + STRIP - ticks.part(value) * STRIP
 
     title = f"{strip.title}; dashed: {strip.limit_words}" if strip.limit is not None else strip.title
     parts = [f'<text class="axis" x="{LEFT}" y="{top - 6:.1f}">{escape(title)}</text>']
-    tick = floor
-    while tick <= ceiling + 1e-9:
-        parts.append(f'<line class="grid" x1="{LEFT}" x2="{width - RIGHT}" y1="{y(tick):.1f}" y2="{y(tick):.1f}"/>')
-        parts.append(f'<text class="tick" x="{LEFT - 6}" y="{y(tick) + 4:.1f}" text-anchor="end">{tick:.4g}</text>')
-        tick += step
+    parts += axes.upright(ticks, y, LEFT, width - RIGHT)
     for b in blocks[1:]:
         parts.append(
             f'<line class="joint" x1="{_x(b.x, scale):.1f}" x2="{_x(b.x, scale):.1f}" y1="{top:.1f}" y2="{top + STRIP:.1f}"/>'
         )
-    if strip.limit is not None and strip.limit <= ceiling:
+    if strip.limit is not None and strip.limit <= ticks.high:
         at = y(strip.limit)
         parts.append(f'<line class="limit" x1="{LEFT}" x2="{width - RIGHT}" y1="{at:.1f}" y2="{at:.1f}"/>')
     for series in strip.series:

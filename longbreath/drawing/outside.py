@@ -8,7 +8,7 @@ from markupsafe import Markup, escape
 
 from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
-from longbreath.drawing.curves import nice_step
+from longbreath.drawing import axes
 
 WIDTH, HEIGHT, LEFT, RIGHT, TOP, BOTTOM = 620, 260, 52, 110, 16, 30
 DASHES = ("2 3", "7 3", "1 4 6 4", "10 3 2 3")
@@ -19,25 +19,16 @@ def svg(columns: Sequence[str], rows: Sequence[Sequence[float]], kind: str, syst
     symbol = units.kind_named(kind).symbol(system)
     speeds = [row[0] / RPM for row in rows]
     curves = [[units.to_unit(row[k + 1], kind, symbol) for row in rows] for k in range(len(columns))]
-    low, high = min(map(min, curves)), max(map(max, curves))
-    step = nice_step(max(high - low, 1e-9), 4)
-    bottom, top = (low // step) * step, (high // step + 1) * step
+    scale = axes.ticks(min(map(min, curves)), max(map(max, curves)), 4)
 
     def x(speed: float) -> float:
         return LEFT + (speed - speeds[0]) / (speeds[-1] - speeds[0]) * (WIDTH - LEFT - RIGHT)
 
     def y(value: float) -> float:
-        return HEIGHT - BOTTOM - (value - bottom) / (top - bottom) * (HEIGHT - TOP - BOTTOM)
+        return HEIGHT - BOTTOM - scale.part(value) * (HEIGHT - TOP - BOTTOM)
 
-    parts = []
-    for k in range(round((top - bottom) / step) + 1):
-        value = bottom + k * step
-        parts.append(f'<line class="rule" x1="{LEFT}" x2="{WIDTH - RIGHT}" y1="{y(value):.1f}" y2="{y(value):.1f}"/>')
-        parts.append(f'<text class="axis" x="{LEFT - 6}" y="{y(value) + 4:.1f}" text-anchor="end">{value:g}</text>')
-    for speed in (speeds[0], speeds[-1]):
-        parts.append(
-            f'<text class="axis" x="{x(speed):.1f}" y="{HEIGHT - 10}" text-anchor="middle">{speed:.0f} rpm</text>'
-        )
+    parts = axes.upright(scale, y, LEFT, WIDTH - RIGHT, ("rule", "axis"))
+    parts += [axes.number("axis", x(speed), HEIGHT - 10, f"{speed:.0f} rpm") for speed in (speeds[0], speeds[-1])]
     for k, (name, curve) in enumerate(zip(columns, curves, strict=True)):
         line = " ".join(f"{x(s):.1f},{y(v):.1f}" for s, v in zip(speeds, curve, strict=True))
         parts.append(f'<polyline class="others" points="{line}" stroke-dasharray="{DASHES[k % len(DASHES)]}"/>')

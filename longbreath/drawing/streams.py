@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import ceil
 
 from markupsafe import Markup, escape
 
-from longbreath.drawing.curves import nice_step
+from longbreath.drawing import axes
 
 WIDTH, HEIGHT = 780, 330
 LEFT, RIGHT, TOP, BOTTOM = 46, 104, 26, 58
@@ -26,13 +25,11 @@ class Section:
 
 def streams(sections: Sequence[Section], speeds: Sequence[str], limit: float, side: str) -> Markup:
     """The Mach numbers of sections in the order of the flow, at speeds (words); limit: the mean that chokes at its peaks."""
-    top = max([limit * 1.1, *(m for s in sections for pair in s.machs for m in pair)])
-    step = nice_step(top)
-    top = ceil(top / step - 1e-9) * step
+    scale = axes.from_nought([limit * 1.1, *(m for s in sections for pair in s.machs for m in pair)])
     slot = (WIDTH - LEFT - RIGHT) / max(1, len(sections))
 
     def py(mach: float) -> float:
-        return HEIGHT - BOTTOM - mach / top * (HEIGHT - TOP - BOTTOM)
+        return HEIGHT - BOTTOM - scale.part(mach) * (HEIGHT - TOP - BOTTOM)
 
     said = "; ".join(f"{s.name} {max(s.machs[-1]):.2f}" for s in sections if s.machs)
     parts = [
@@ -40,10 +37,7 @@ def streams(sections: Sequence[Section], speeds: Sequence[str], limit: float, si
         f'aria-label="Mach number along the path at the highest speed: {escape(said)}">',
         '<text class="axis" x="2" y="12">Mach number, mean while it flows</text>',
     ]
-    for n in range(round(top / step) + 1):
-        y = py(n * step)
-        parts.append(f'<line class="grid" x1="{LEFT}" x2="{WIDTH - RIGHT}" y1="{y:.1f}" y2="{y:.1f}"/>')
-        parts.append(f'<text class="tick" x="{LEFT - 6}" y="{y + 4:.1f}" text-anchor="end">{n * step:.2g}</text>')
+    parts += axes.upright(scale, py, LEFT, WIDTH - RIGHT)
     y = py(limit)
     parts.append(f'<line class="limit" x1="{LEFT}" x2="{WIDTH - RIGHT}" y1="{y:.1f}" y2="{y:.1f}"/>')
     parts.append(f'<text class="tick" x="{WIDTH - RIGHT + 6}" y="{y + 4:.1f}">peaks choke</text>')

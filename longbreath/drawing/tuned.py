@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from markupsafe import Markup, escape
 
 from longbreath.core.basis.constants import RPM
-from longbreath.drawing.curves import nice_step
+from longbreath.drawing.axes import nice_step, number
 
 WIDTH, LEFT, RIGHT, TOP, ROW, BOTTOM = 470, 136, 14, 12, 38, 34
 
@@ -36,8 +36,8 @@ def tuned_axis(rows: Sequence[TunedRow], band: tuple[float, float], end: float) 
         f'aria-label="Tuned speeds in rpm. {escape(said)}">',
         f'<rect class="band" x="{low:.1f}" y="{TOP}" width="{max(0.0, high - low):.1f}" height="{ROW * len(rows)}"/>',
     ]
-    for number, row in enumerate(rows):
-        y = TOP + ROW * (number + 0.5) + 7
+    for place, row in enumerate(rows):
+        y = TOP + ROW * (place + 0.5) + 7
         parts.append(f'<line class="grid" x1="{LEFT}" x2="{WIDTH - RIGHT}" y1="{y:.1f}" y2="{y:.1f}"/>')
         parts.append(f'<text class="name" x="{LEFT - 10}" y="{y + 4:.1f}" text-anchor="end">{escape(row.name)}</text>')
         last = -99.0
@@ -47,13 +47,11 @@ def tuned_axis(rows: Sequence[TunedRow], band: tuple[float, float], end: float) 
             x = px(speed)
             parts.append(f'<circle class="full" cx="{x:.1f}" cy="{y:.1f}" r="5"/>')
             if x - last > 16:
-                parts.append(
-                    f'<text class="tick" x="{x:.1f}" y="{y - 10:.1f}" text-anchor="middle">{escape(word)}</text>'
-                )
+                parts.append(number("tick", x, y - 10, word))
                 last = x
     step = nice_step(top, 4)
     for n in range(int(top / step) + 1):
         x, words = LEFT + n * step / top * (WIDTH - LEFT - RIGHT), f"{n * step:,.0f}".replace(",", "\u202f")
-        parts.append(f'<text class="tick" x="{x:.1f}" y="{height - 14}" text-anchor="middle">{words}</text>')
-    parts.append(f'<text class="axis" x="{LEFT - 10}" y="{height - 14}" text-anchor="end">rpm, use shaded</text>')
+        parts.append(number("tick", x, height - 14, words))
+    parts.append(number("axis", LEFT - 10, height - 14, "rpm, use shaded", "end"))
     return Markup("".join([*parts, "</svg>"]))

@@ -5,11 +5,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import ceil, floor
 
 from markupsafe import Markup, escape
 
-from longbreath.drawing.curves import nice_step
+from longbreath.drawing import axes
 
 ROW, LEFT, RIGHT, TOP, BOTTOM = 30, 270, 26, 12, 30
 
@@ -26,34 +25,16 @@ class Bar:
 
 @dataclass(frozen=True)
 class _Scale:
-    low: float
-    high: float
-    step: float
+    ticks: axes.Ticks
     width: int
 
     def x(self, value: float) -> float:
-        return LEFT + (value - self.low) / (self.high - self.low) * (self.width - LEFT - RIGHT)
-
-
-def _scale(lows: Sequence[float], highs: Sequence[float], width: int) -> _Scale:
-    low, high = min(0.0, *lows), max(0.0, *highs)
-    step = nice_step(max(high - low, 1e-9), 6)
-    return _Scale(floor(low / step) * step, max(ceil(high / step) * step, floor(low / step) * step + step), step, width)
+        return LEFT + self.ticks.part(value) * (self.width - LEFT - RIGHT)
 
 
 def _axis(scale: _Scale, height: int, unit: str) -> list[str]:
-    parts, value = [], scale.low
-    while value <= scale.high + 1e-9:
-        x = scale.x(value)
-        bold = " nought" if abs(value) < 1e-9 else ""
-        parts.append(f'<line class="grid{bold}" x1="{x:.1f}" x2="{x:.1f}" y1="{TOP}" y2="{height - BOTTOM}"/>')
-        words = f"{value:+.6g}".replace("-", "−") if abs(value) > 1e-9 else "0"
-        parts.append(f'<text class="axis" x="{x:.1f}" y="{height - BOTTOM + 18}" text-anchor="middle">{words}</text>')
-        value += scale.step
-    parts.append(
-        f'<text class="axis" x="{LEFT - 12}" y="{height - BOTTOM + 18}" text-anchor="end">{escape(unit)}</text>'
-    )
-    return parts
+    parts = axes.level(scale.ticks, scale.x, TOP, height - BOTTOM, ("grid", "axis"), signed=True)
+    return [*parts, axes.number("axis", LEFT - 12, height - BOTTOM + 18, unit, "end")]
 
 
 def _svg(kind: str, width: int, height: int, words: str, parts: Sequence[str]) -> Markup:
@@ -72,7 +53,7 @@ def waterfall(bars: Sequence[Bar], unit: str, width: int = 720) -> Markup:
         running = bar.value if bar.kind in ("observed", "net") else running + bar.value
         totals.append((start, running))
     ends = [(min(a, b) - bar.half, max(a, b) + bar.half) for bar, (a, b) in zip(bars, totals, strict=True)]
-    scale = _scale([e[0] for e in ends], [e[1] for e in ends], width)
+    scale = _Scale(axes.from_nought([edge for e in ends for edge in e], 6), width)
     height = TOP + ROW * len(bars) + BOTTOM
     parts = _axis(scale, height, unit)
     for k, (bar, (start, end)) in enumerate(zip(bars, totals, strict=True)):
@@ -116,7 +97,8 @@ def ranking(variants: Sequence[Variant], groups: Sequence[Sequence[str]], unit: 
     """Variants, best first, each with its interval against the reference; those that cannot be told apart hang on one line at the
     right."""
     room = 22 * len([g for g in groups if len(g) > 1])
-    scale = _scale([v.value - v.half for v in variants], [v.value + v.half for v in variants], width - room)
+    edges = [edge for v in variants for edge in (v.value - v.half, v.value + v.half)]
+    scale = _Scale(axes.from_nought(edges, 6), width - room)
     height = TOP + ROW * len(variants) + BOTTOM
     parts = _axis(scale, height, unit)
     at = {v.letter: TOP + ROW * k + ROW / 2 for k, v in enumerate(variants)}
@@ -158,44 +140,32 @@ def small_multiples(panels: Sequence[Panel], unit: str) -> Markup:
     """The same difference under several settings beside each other, on one scale, each with its band."""
     lows = [d - h for p in panels for d, h in zip(p.difference, p.half, strict=True)]
     highs = [d + h for p in panels for d, h in zip(p.difference, p.half, strict=True)]
-    step = nice_step(max(max(0.0, *highs) - min(0.0, *lows), 1e-9), 4)
-    bottom, top = floor(min(0.0, *lows) / step) * step, ceil(max(0.0, *highs) / step) * step
+    scale = axes.from_nought([*lows, *highs], 4)
     across = min(len(panels), 3)
     down = -(-len(panels) // across)
     width, height = SIDE + across * (PANEL + GAP), down * (TALL + 46)
     parts = []
     for n, panel in enumerate(panels):
         left, up = SIDE + (n % across) * (PANEL + GAP), (n // across) * (TALL + 46) + 20
-        parts += _panel(panel, left, up, (bottom, top, step), n % across == 0, unit)
+        parts += _panel(panel, left, up, scale, n % across == 0, unit)
     words = "; ".join(f"{p.title}: {min(p.difference):+.3g} to {max(p.difference):+.3g} {unit}" for p in panels)
     return _svg("multiples", width, height, f"B minus A under each setting. {words}", parts)
 
 
-def _panel(
-    panel: Panel, left: float, up: float, scale: tuple[float, float, float], first: bool, unit: str
-) -> list[str]:
-    bottom, top, step = scale
+def _panel(panel: Panel, left: float, up: float, scale: axes.Ticks, first: bool, unit: str) -> list[str]:
     low, high = panel.rpm[0], panel.rpm[-1]
 
     def x(rpm: float) -> float:
         return left + (rpm - low) / (high - low) * PANEL
 
     def y(value: float) -> float:
-        return up + TALL - (value - bottom) / (top - bottom) * TALL
+        return up + TALL - scale.part(value) * TALL
 
     parts = [f'<text class="label" x="{left:.0f}" y="{up - 7:.0f}">{escape(_short(panel.title))}</text>']
-    value = bottom
-    while value <= top + 1e-9:
-        bold = " nought" if abs(value) < 1e-9 else ""
-        parts.append(
-            f'<line class="grid{bold}" x1="{left:.0f}" x2="{left + PANEL:.0f}" y1="{y(value):.1f}" y2="{y(value):.1f}"/>'
-        )
-        if first:
-            words = f"{value:+.6g}".replace("-", "−") if abs(value) > 1e-9 else f"0 {unit}"
-            parts.append(
-                f'<text class="axis" x="{left - 6:.0f}" y="{y(value) + 4:.1f}" text-anchor="end">{escape(words)}</text>'
-            )
-        value += step
+    drawn = axes.upright(scale, y, left, left + PANEL, ("grid", "axis"), signed=True)
+    parts += drawn if first else [part for part in drawn if part.startswith("<line")]
+    if first:
+        parts.append(axes.number("axis", left - 6, up - 7, unit, "end"))
     points = list(zip(panel.rpm, panel.difference, panel.half, strict=True))
     band = [f"{x(r):.1f},{y(d + h):.1f}" for r, d, h in points] + [
         f"{x(r):.1f},{y(d - h):.1f}" for r, d, h in reversed(points)

@@ -7,7 +7,7 @@ import xml.etree.ElementTree as ET
 import pytest
 
 from longbreath.core.bench import traverse
-from longbreath.drawing import column, curves, faces
+from longbreath.drawing import axes, column, curves, faces
 
 SVG = "{http://www.w3.org/2000/svg}"
 A = curves.Curve("A stock", "A", [(1, 36), (5, 160), (10, 210)], [0.2, 0.9, 1.2])
@@ -75,7 +75,7 @@ def test_a_name_cannot_break_out_of_the_picture() -> None:
 
 @pytest.mark.parametrize(("span", "step"), [(10, 2), (0.394, 0.1), (258, 100), (0, 1), (7, 2)])
 def test_steps_are_round(span: float, step: float) -> None:
-    assert curves.nice_step(span) == pytest.approx(step)
+    assert axes.nice_step(span) == pytest.approx(step)
 
 
 @pytest.mark.parametrize(("asked", "unit"), [(28.0, "inH₂O"), (6.974, "kPa"), (10.0, "inH₂O"), (3.0, "inH₂O")])
