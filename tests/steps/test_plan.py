@@ -23,8 +23,7 @@ from longbreath.core.plan import designs
 from longbreath.core.plan.designs import Factor
 from longbreath.demo.cell import take
 from longbreath.dossier import build as builds
-from longbreath.dossier import coverage
-from longbreath.dossier import shop as shop_dossier
+from longbreath.dossier import coverage, registers
 from longbreath.dossier.events import PullsChanged, say
 from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.plan import cards, day, variants
@@ -35,7 +34,7 @@ from longbreath.dossier.programme.dates import job_of
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.records.cards import card_of, own_card_of
 from longbreath.drawing import code
-from longbreath.store.models import Cell, Owed, Revision, Sensor, TestCard, TuneFile
+from longbreath.store.models import Owed, Revision, TestCard
 from longbreath.store.unit_of_work import UnitOfWork
 from tests import factories
 from tests.conftest import errors_of, read, send
@@ -241,8 +240,7 @@ def test_boost_is_held_some_way_before_anything_else(
 def test_a_boost_that_the_sensor_cannot_show_is_refused(
     tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
 ) -> None:
-    sensor = Sensor()
-    shop_dossier.save_kept(db, sensor, shop_dossier.SensorCard("P", "manifold pressure", 0.0, 2.0e5))
+    sensor = registers.save(db, registers.SensorCard("P", "manifold pressure", 0.0, 2.0e5))
     db.commit()
     more = {"sensor_id": str(sensor.id), "station": "1000 hPa", "units": "metric"}
     refused = send(tester, f"{base(shop)}/plan/card", filled(shop, **more, limit_boost="99 kPa"))
@@ -252,8 +250,7 @@ def test_a_boost_that_the_sensor_cannot_show_is_refused(
 
 def test_a_tune_for_other_injectors_is_stopped_at_planning(db: UnitOfWork, shop: SimpleNamespace) -> None:
     application = shop.application
-    tune = TuneFile()
-    shop_dossier.save_kept(db, tune, shop_dossier.TuneCard("T-1", "the shop", injectors="420 cm³/min"))
+    tune = registers.save(db, registers.TuneCard("T-1", "the shop", injectors="420 cm³/min"))
     db.act_as(shop.people["tester"], application.id)
     builds.add_sheet(db, application, builds.BuildCard({"injectors": "280 cm³/min"}, date(2026, 5, 1), "B sheet", "B"))
     variant = variants.variants_of(db, application.id)[1]
@@ -463,8 +460,7 @@ def test_a_card_of_another_application_is_not_found(tester: FlaskClient, db: Uni
 
 
 def test_costs_are_parts_on_one_line(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
-    cell = Cell()
-    shop_dossier.save_kept(db, cell, shop_dossier.CellCard("Cell 1", rate=100.0))
+    cell = registers.save(db, registers.CellCard("Cell 1", rate=100.0))
     shop.dyno.cell_id, shop.dyno.cell = cell.id, cell
     db.commit()
     page = read(tester.get(f"{base(shop)}/plan/cards/{shop.card.id}/day"))
@@ -485,8 +481,7 @@ def owed_by(db: UnitOfWork, shop: SimpleNamespace, **more: Any) -> Owed:
 
 
 def test_a_day_that_begins_late_runs_over_by_as_much(db: UnitOfWork, shop: SimpleNamespace) -> None:
-    cell = Cell()
-    shop_dossier.save_kept(db, cell, shop_dossier.CellCard("Cell 1", 480, 1020))
+    cell = registers.save(db, registers.CellCard("Cell 1", 480, 1020))
     shop.dyno.cell_id, shop.dyno.cell = cell.id, cell
     length = 60.0 * day.hours_of(shop.card)
     assert length < 540.0
@@ -585,9 +580,7 @@ def test_the_cell_says_what_is_owed_before_the_first_pull(
 def test_a_variant_is_like_another_in_what_it_says_nothing_of(db: UnitOfWork, shop: SimpleNamespace) -> None:
     """State, tune and setting come from the letter it is like, and follow it until it is pulled; a circle is refused."""
     application = shop.application
-    tune, other = TuneFile(), TuneFile()
-    for row, name in ((tune, "T-1"), (other, "T-2")):
-        shop_dossier.save_kept(db, row, shop_dossier.TuneCard(name, "the shop"))
+    tune, other = (registers.save(db, registers.TuneCard(name, "the shop")) for name in ("T-1", "T-2"))
     db.act_as(shop.people["tester"], application.id)
     a, b = variants.variants_of(db, application.id)
     assert (a.base, b.base) == ("", "A")

@@ -15,13 +15,13 @@ from longbreath.dossier import shop as shop_dossier
 from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.plan.scatter import fit_scatter
 from longbreath.dossier.records.scatter import scatter_of
-from longbreath.store.models import EngineStay, OutsideTable, Sample, TestEngine, Verdict
+from longbreath.store.models import EngineStay, OutsideTable, Sample, Sensor, TestEngine, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import errors_of, read, send
 from tests.made import dyno_day
 
 RIGHT: dict[str, dict[str, str]] = {
-    "cells": {"name": "Cell 2", "opens_at": "07:30", "closes_at": "18:00", "days": "12345", "rate": "90"},
+    "cells": {"name": "Cell 2", "opens": "07:30", "closes": "18:00", "days": "12345", "rate": "90"},
     "engines": {"serial": "E-1", "breakaway": "31 N·m", "units": "metric"},
     "tunes": {"name": "T-1", "author": "the shop", "injectors": "stock"},
     "fuels": {"name": "May", "grade": "98", "delivered_on": "2026-05-02", "density": "744", "units": "metric"},
@@ -33,7 +33,7 @@ RIGHT: dict[str, dict[str, str]] = {
         "is_absolute": "y",
         "units": "metric",
     },
-    "checklists": {"family": "header", "text": "Flange flat\nGasket new"},
+    "checklists": {"family": "header", "lines": "Flange flat\nGasket new"},
     "outside": {
         "name": "Old",
         "source": "a paper",
@@ -41,21 +41,21 @@ RIGHT: dict[str, dict[str, str]] = {
         "test_bed": "an engine dyno",
         "interest": "none known",
         "quantity": "torque",
-        "names": "stock; part",
-        "text": "2000 100 104\n3000; 120; 125",
+        "columns": "stock; part",
+        "rows": "2000 100 104\n3000; 120; 125",
         "units": "metric",
     },
 }
 WRONG = (
-    ("cells", {"opens_at": "noon"}, "no time of day"),
-    ("cells", {"closes_at": "06:00"}, "closes before it opens"),
+    ("cells", {"opens": "noon"}, "no time of day"),
+    ("cells", {"closes": "06:00"}, "closes before it opens"),
     ("cells", {"days": "weekdays"}, "by their numbers"),
     ("sensors", {"high": "-5"}, "ends before it begins"),
-    ("outside", {"text": "2000 100"}, "holds 2 numbers"),
-    ("outside", {"text": "3000 1 2\n2000 1 2"}, "must rise"),
-    ("outside", {"names": " ; "}, "Name the curves"),
-    ("outside", {"text": "2000 1 x\n3000 1 2"}, "Line 1"),
-    ("checklists", {"text": "   "}, "a line at least"),
+    ("outside", {"rows": "2000 100"}, "holds 2 numbers"),
+    ("outside", {"rows": "3000 1 2\n2000 1 2"}, "must rise"),
+    ("outside", {"columns": " ; "}, "Name the curves"),
+    ("outside", {"rows": "2000 1 x\n3000 1 2"}, "Line 1"),
+    ("checklists", {"lines": "   "}, "a line at least"),
     ("engines", {"breakaway": "much"}, "number"),
 )
 
@@ -164,3 +164,31 @@ def test_a_person_has_skills_and_a_rate(log_in: object, shop: SimpleNamespace) -
     assert send(admin, f"/library/people/{number}", {"skills": "dyno, tuning", "rate": "45"}).status_code == 302
     assert read(admin.get(f"/library/people/{number}")).select_one("#skills")["value"] == "dyno, tuning"
     assert shop_dossier.digest_of(b"") == ""
+
+
+def test_a_table_is_pasted_whole_or_not_at_all(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
+    """Headings are the labels of the form in any order; the first wrong cell is named by its line, and nothing is kept."""
+    address = "/library/shop/sensors/paste"
+    wanted = read(tester.get(address)).text
+    assert "Range from" in wanted
+    head = "Range from\tName\tMeasures\tto\tCalibration lapses\tAbsolute: it reads the air around as well\n"
+    rows = "0 kPa\tP-7\tmanifold pressure\t300 kPa\t2027-03-01\tyes\n0 kPa\tP-8\tback pressure\t{}\t\tno\n"
+    for text, words in (
+        ("P-7", "no rows"),
+        (head.replace("Measures", "Colour") + rows, "“Colour” is no heading"),
+        ("Name\tMeasures\nP-7\tboost", "A column “Range from” is wanted"),
+        (head + rows.format("-5 kPa"), "Line 3, to: The range ends before it begins"),
+        (head + rows.format("much"), "Line 3, to:"),
+        (head + rows.format("300 kPa") * 2, "Line 4, Name: This name is taken already"),
+    ):
+        answer = send(tester, address, {"table": text})
+        assert words in errors_of(answer)
+        assert db.scalars(select(Sensor)).all() == []
+    assert send(tester, address, {"table": head + rows.format("300 kPa")}).status_code == 302
+    kept = {s.name: (s.high, s.is_absolute, s.due_on) for s in db.scalars(select(Sensor))}
+    assert kept == {"P-7": (300e3, True, date(2027, 3, 1)), "P-8": (300e3, False, None)}
+    title = shop.application.revision.title
+    pieces = f"Part;Number\n{title};01\n{title};02\nno such part;03"
+    assert "Line 4, Part:" in errors_of(send(tester, "/library/shop/samples/paste", {"table": pieces}))
+    assert send(tester, "/library/shop/samples/paste", {"table": pieces.rpartition("\n")[0]}).status_code == 302
+    assert {s.serial for s in db.scalars(select(Sample))} == {"01", "02"}

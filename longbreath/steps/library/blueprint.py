@@ -38,6 +38,7 @@ route(
 route(blueprint, "/library/people/<int:user_id>", shop_views.person, "admin", ("GET", "POST"))
 route(blueprint, "/library/shop/<register>", shop_views.shop_list, "view")
 route(blueprint, "/library/shop/<register>/new", shop_views.shop_new, "edit", ("GET", "POST"))
+route(blueprint, "/library/shop/<register>/paste", shop_views.shop_paste, "edit", ("GET", "POST"))
 route(blueprint, "/library/shop/<register>/<int:record_id>", shop_views.shop_one, "edit", ("GET", "POST"))
 route(blueprint, "/library/shop/<register>/<int:record_id>/label", shop_views.shop_label, "view")
 route(blueprint, "/tools", tool_views.tools, "edit")

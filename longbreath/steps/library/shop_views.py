@@ -7,18 +7,23 @@ from datetime import date
 from typing import Any
 
 from flask import abort, flash, redirect, render_template, send_file, url_for
+from werkzeug.datastructures import MultiDict
 
-from longbreath.dossier import instruments, shop
+from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.sentence import counted
+from longbreath.dossier import instruments, registers, shop
 from longbreath.dossier import work as background
+from longbreath.dossier.asked import asked_of
 from longbreath.dossier.plan import scatter
 from longbreath.dossier.plan.variants import revisions
 from longbreath.dossier.records.scatter import newest, scatter_of
+from longbreath.dossier.registers import REGISTERS, Register
 from longbreath.drawing import code, outside
 from longbreath.formats import pdf
 from longbreath.steps.library import shop_forms as forms
-from longbreath.steps.library.registers import REGISTERS, Register
-from longbreath.store.models import Dyno, OutsideTable, Sample, TestEngine, User
+from longbreath.store.models import Cell, Dyno, OutsideTable, Sample, TestEngine, User
 from longbreath.web.addresses import outside_address
+from longbreath.web.asked import begin, form_of, posted
 from longbreath.web.assets import DIST
 from longbreath.web.forms import options, system
 from longbreath.web.page import page
@@ -33,7 +38,7 @@ def _register(key: str) -> Register:
 def shop_list(register: str) -> Any:
     """Everything of one register."""
     found = _register(register)
-    rows = [(record, found.cells(record)) for record in found.rows(db())]
+    rows = [(record, found.cells(record, system())) for record in registers.kept(db(), found.model)]
     return page("library/register.html", register=found, rows=rows, registers=REGISTERS)
 
 
@@ -48,13 +53,57 @@ def shop_one(register: str, record_id: int) -> Any:
     return _form(found, db().get(found.model, record_id) or abort(404))
 
 
+def shop_paste(register: str) -> Any:
+    """Add many to a register at once: a table pasted from a spreadsheet. One wrong cell, and nothing is kept."""
+    found = _register(register)
+    form = forms.PasteForm()
+    saved = save(form, None, lambda: _write_pasted(found, form.table.data))
+    if saved.done:
+        flash(f"{counted(len(saved.result), found.one)} added.", "done")
+        return redirect(url_for("library.shop_list", register=found.key))
+    labels = [ask for ask in asked_of(found.card).values() if ask.kind != "file"]
+    return page("library/register_paste.html", form=form, register=found, labels=labels, status=saved.status)
+
+
+def _write_pasted(register: Register, text: str) -> list[Any]:
+    rows, written = registers.pasted(register, text), []
+    parts = _parts()
+    for line, cells in rows:
+        form = _offered(form_of(register.card)(MultiDict(posted(register.card, cells, parts)), meta={"csrf": False}))
+        try:
+            if not form.validate():
+                name, errors = next(iter(form.errors.items()))
+                raise InputError(str(errors[0]), name)
+            written.append(registers.save(db(), registers.command(register, form.values(), system())))
+        except InputError as error:
+            label = form[error.field].label.text if error.field in form else ""
+            raise InputError(f"Line {line}, {label}: {error.message}", "table") from None
+    return written
+
+
+def _parts() -> list[tuple[int, str]]:
+    return [(r.id, r.title) for r in revisions(db())]
+
+
+def _offered(form: Any) -> Any:
+    if "revision_id" in form:
+        form.revision_id.choices = options(_parts())
+    return form
+
+
+def _written(register: Register, record: Any, form: Any) -> Any:
+    values = form.values()
+    for name, ask in asked_of(register.card).items():
+        if ask.kind == "file":
+            values[name] = shop.digest_of(values[name].read()) if hasattr(values[name], "read") else ""
+    return registers.save(db(), registers.command(register, values, system(), record), record)
+
+
 def _form(register: Register, record: Any) -> Any:
-    form = register.form(obj=record)
-    if isinstance(form, forms.SampleForm):
-        form.revision_id.choices = options((r.id, r.title) for r in revisions(db()))
+    form = _offered(form_of(register.card)(obj=record))
     if record is not None and not form.is_submitted():
-        register.begin(form, record)
-    saved = save(form, record, lambda: register.write(db(), record, form))
+        begin(form, register.card, record)
+    saved = save(form, record, lambda: _written(register, record, form))
     if saved.done:
         flash(f"The {register.one} is kept.", "done")
         return redirect(url_for("library.shop_list", register=register.key))
@@ -110,7 +159,7 @@ def dyno(dyno_id: int) -> Any:
     found = db().get(Dyno, dyno_id) or abort(404)
     form = forms.DynoMore(obj=found)
     form.offer({kind: instruments.listed(db(), kind) for kind in ("dyno", "logger", "weather")})
-    form.cell_id.choices = options([(0, "no cell"), *((c.id, c.name) for c in shop.cells(db()))])
+    form.cell_id.choices = options([(0, "no cell"), *((c.id, c.name) for c in registers.kept(db(), Cell))])
     saved = save(form, found, lambda: shop.change_dyno(db(), found, form.command(shop.DynoMore)))
     if saved.done:
         flash("Dyno saved.", "done")

@@ -17,8 +17,8 @@ from longbreath.core.path.sections import flattened_figures
 from longbreath.core.reckon.candidates import SHELF
 from longbreath.dossier import instruments, library
 from longbreath.dossier.bench.traces import plate_history, plate_of
+from longbreath.dossier.registers import REGISTERS
 from longbreath.steps.library import forms
-from longbreath.steps.library.registers import REGISTERS
 from longbreath.store.models import Bench, InstrumentAddress, Product, Revision, Vehicle
 from longbreath.web.forms import BaseForm
 from longbreath.web.page import page

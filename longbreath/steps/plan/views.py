@@ -12,7 +12,7 @@ from longbreath.core.build.variant import VariantCard
 from longbreath.core.engine.assumptions import BOOSTED
 from longbreath.core.plan import conditions
 from longbreath.dossier import build as builds_dossier
-from longbreath.dossier import shop
+from longbreath.dossier import registers
 from longbreath.dossier.evidence.reasons import builds_of
 from longbreath.dossier.plan import cards, variants
 from longbreath.dossier.plan.filling import filling_of
@@ -22,7 +22,7 @@ from longbreath.dossier.programme.register import share_of
 from longbreath.dossier.pull.tuning import rounds_given
 from longbreath.dossier.records.cards import card_of, dynos, has_pulls, own_card_of
 from longbreath.steps.plan import forms
-from longbreath.store.models import Application, TestCard, Variant
+from longbreath.store.models import Application, Sample, Sensor, TestCard, TuneFile, Variant
 from longbreath.web.forms import options
 from longbreath.web.guard import load_application, load_part
 from longbreath.web.page import page
@@ -88,7 +88,7 @@ def edit_card(application_id: int) -> Any:
     card = own_card_of(db(), application.id)
     form = forms.CardForm(obj=card)
     form.dyno_id.choices = options([(d.id, f"{d.name}, at the {d.measured_at}") for d in dynos(db())])
-    sensors = [(s.id, f"{s.name}, {s.measures}") for s in shop.sensors(db(), "pressure")]
+    sensors = [(s.id, f"{s.name}, {s.measures}") for s in registers.kept(db(), Sensor) if s.kind == "pressure"]
     form.sensor_id.choices = options([(0, "none named"), *sensors])
     if not form.is_submitted():
         form.begin(card)
@@ -144,14 +144,14 @@ def _variant_page(application: Application, variant: Variant | None) -> Any:
     form.build_title.choices = options(
         [("", "the newest of its letter"), *((t, t) for t in dict.fromkeys(s.title for s in sheets))]
     )
-    tunes = [(t.id, f"{t.name}, by {t.author}") for t in shop.tunes(db())]
+    tunes = [(t.id, f"{t.name}, by {t.author}") for t in registers.kept(db(), TuneFile)]
     form.tune_id.choices = options([(0, "as in that one, or none named"), *tunes])
     letter = variant.letter if variant is not None else ""
     others = [v for v in variants.variants_of(db(), application.id) if v.letter != letter]
     like = [(v.letter, f"{v.letter}, {v.title}") for v in others]
     form.base.choices = options([*like, ("", "no other: written out whole")])
     parts = [(0, "as in that one, or none"), *((r.id, r.title) for r in variants.revisions(db()))]
-    pieces = [(0, "not said"), *((s.id, s.audit_title) for s in shop.samples(db()))]
+    pieces = [(0, "not said"), *((s.id, s.audit_title) for s in registers.kept(db(), Sample))]
     for k in forms.PARTS:
         getattr(form, f"part_{k}").choices, getattr(form, f"sample_{k}").choices = options(parts), options(pieces)
     if not form.is_submitted():

@@ -9,14 +9,14 @@ from flask import abort, flash, redirect, request, url_for
 
 from longbreath.core.plan.programme import Placed
 from longbreath.dossier import people as people_dossier
-from longbreath.dossier import shop
+from longbreath.dossier import registers
 from longbreath.dossier.coverage import application_names
 from longbreath.dossier.programme import raised, register
 from longbreath.dossier.programme.dates import Programme, programme_of
 from longbreath.dossier.programme.register import KIND_WORDS, OwedCard, Sought
 from longbreath.drawing import dates
 from longbreath.steps.programme import forms
-from longbreath.store.models import Application, Owed
+from longbreath.store.models import Application, Cell, Owed
 from longbreath.web.addresses import house_zone
 from longbreath.web.forms import options
 from longbreath.web.page import page
@@ -161,7 +161,7 @@ def _form(thing: Owed | None) -> Any:
     form.who_id.choices = options(
         [(0, "nobody yet"), *((u.id, u.name) for u in people_dossier.everybody(db()) if u.is_active)]
     )
-    form.cell_id.choices = options([(0, "no cell"), *((c.id, c.name) for c in shop.cells(db()))])
+    form.cell_id.choices = options([(0, "no cell"), *((c.id, c.name) for c in registers.kept(db(), Cell))])
     about = thing.application_id if thing is not None else asked
     could = register.choices_for(db(), thing, about)
     waits = [t.id for t in register.waits_for(db(), thing)] if thing is not None else []

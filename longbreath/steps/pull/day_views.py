@@ -9,14 +9,14 @@ from flask import abort, flash, redirect, render_template, send_file, url_for
 
 from longbreath.core.basis import units
 from longbreath.core.basis.sentence import counted
-from longbreath.dossier import people, shop
+from longbreath.dossier import people, registers
 from longbreath.dossier.pull import cell_board, closing, conditions, export, tuning
 from longbreath.dossier.records import sessions as pull_sessions
 from longbreath.drawing.cellview import cell_svg
 from longbreath.formats import pdf
 from longbreath.formats.pulls_out import WRITERS
 from longbreath.steps.pull import forms
-from longbreath.store.models import DynoSession, Pull
+from longbreath.store.models import DynoSession, FuelBatch, Pull
 from longbreath.web.assets import DIST
 from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, load_part, user
@@ -31,7 +31,7 @@ def tune(application_id: int, session_id: int) -> Any:
     session = load_part(DynoSession, session_id, application)
     form = forms.RoundForm()
     form.label.choices = options([(v.letter, f"{v.letter}, {v.called}") for v in session.card.variants])
-    form.fuel_id.choices = options([(0, "not said"), *((f.id, f.name) for f in shop.fuels(db()))])
+    form.fuel_id.choices = options([(0, "not said"), *((f.id, f.name) for f in registers.kept(db(), FuelBatch))])
     saved = save(form, None, lambda: tuning.record_round(db(), session, form.command(tuning.RoundCard)))
     if saved.done:
         flash("Round kept. The next pull shows what came of it.", "done")

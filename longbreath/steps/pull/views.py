@@ -11,7 +11,7 @@ from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.basis.sentence import counted
 from longbreath.core.case.conditions import NOT_RECORDED
-from longbreath.dossier import health, shop
+from longbreath.dossier import health, registers
 from longbreath.dossier.attachments import attached
 from longbreath.dossier.programme.register import share_of
 from longbreath.dossier.pull import cell as cell_runs
@@ -25,7 +25,7 @@ from longbreath.dossier.records.cards import card_of
 from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.drawing import charts
 from longbreath.steps.pull import forms
-from longbreath.store.models import Application, DynoSession, Owed
+from longbreath.store.models import Application, DynoSession, FuelBatch, Owed, TestEngine
 from longbreath.web.forms import options, system
 from longbreath.web.guard import load_application, load_part
 from longbreath.web.page import page, theme
@@ -116,9 +116,9 @@ def new_session(application_id: int) -> Any:
 def _session_form(session: DynoSession | None = None) -> forms.DynoSessionForm:
     form = forms.DynoSessionForm(obj=session)
     form.engine_id.choices = options(
-        [(0, "the vehicle’s own"), *((e.id, f"{e.serial}, {e.what}") for e in shop.engines(db()))]
+        [(0, "the vehicle’s own"), *((e.id, f"{e.serial}, {e.what}") for e in registers.kept(db(), TestEngine))]
     )
-    form.fuel_id.choices = options([(0, "not said"), *((f.id, f.name) for f in shop.fuels(db()))])
+    form.fuel_id.choices = options([(0, "not said"), *((f.id, f.name) for f in registers.kept(db(), FuelBatch))])
     return form
 
 

@@ -14,7 +14,7 @@ from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.verdict import keep_ledger
 from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.dossier.records.trials import trials_of
-from longbreath.dossier.shop import outside_tables
+from longbreath.dossier.registers import kept
 from longbreath.dossier.weigh import boosted as boosting
 from longbreath.dossier.weigh import kits as kit_reads
 from longbreath.dossier.weigh import several as many_reads
@@ -24,7 +24,7 @@ from longbreath.dossier.weigh.ledger import choices_of, stacked
 from longbreath.drawing import boostview, weighing
 from longbreath.steps.weigh import forms
 from longbreath.steps.weigh.views import gathered
-from longbreath.store.models import Application
+from longbreath.store.models import Application, OutsideTable
 from longbreath.web.forms import system
 from longbreath.web.guard import load_application
 from longbreath.web.page import page, theme
@@ -114,7 +114,7 @@ def _many(application: Application) -> many_reads.Many:
 def several(application_id: int) -> Any:
     """All variants against each other, ranked by use, with the groups that cannot be told apart."""
     application = load_application(application_id)
-    tables = [t for t in outside_tables(db()) if t.quantity == "torque"]
+    tables = [t for t in kept(db(), OutsideTable) if t.quantity == "torque"]
     shown: dict[str, Any] = {"every": dyno_sessions(db(), application.id), "tables": tables}
     try:
         many = _many(application)
