@@ -10,7 +10,8 @@ from contextlib import suppress
 
 from playwright.sync_api import Error, sync_playwright
 
-from longbreath.devices.standin_bench import SimulatedBench, command
+from longbreath.devices.standin import command
+from longbreath.devices.standin_bench import SimulatedBench
 from tests.made.people import PASSWORD, PEOPLE
 
 CAPTURES = 15

@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import dataclasses
 import io
-from collections.abc import Callable
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Annotated, Any, TypeVar
@@ -340,21 +340,27 @@ def pasted(register: Register, text: str) -> list[tuple[int, dict[str, str]]]:
     lines = [(k, row) for k, row in enumerate(_table(text), start=1) if any(cell.strip() for cell in row)]
     if len(lines) < 2:
         raise InputError(f"There are no rows here. {HEADINGS_FIRST}", "table")
-    by_label = {_heading(ask.label): name for name, ask in asked_of(register.card).items() if ask.kind != "file"}
-    asked = [_heading(cell) for cell in lines[0][1]]
-    if unknown := [cell.strip() for cell, name in zip(lines[0][1], asked, strict=True) if name not in by_label]:
-        raise InputError(
-            f"“{unknown[0]}” is no heading of this table. It may hold: {', '.join(_labels(register))}.", "table"
-        )
-    needed = [ask.label for ask in asked_of(register.card).values() if ask.needed and ask.kind != "file"]
-    if missing := [label for label in needed if _heading(label) not in asked]:
-        raise InputError(f"A column “{missing[0]}” is wanted. {HEADINGS_FIRST}", "table")
-    names = [by_label[heading] for heading in asked]
+    names = _named(pasteable(register), [cell.strip() for cell in lines[0][1]])
     return [(k, dict(zip(names, (cell.strip() for cell in row), strict=False))) for k, row in lines[1:]]
 
 
-def _labels(register: Register) -> list[str]:
-    return [ask.label for ask in asked_of(register.card).values() if ask.kind != "file"]
+def pasteable(register: Register) -> dict[str, Ask]:
+    """What a pasted table may hold, by field: all but files."""
+    return {name: ask for name, ask in asked_of(register.card).items() if ask.kind != "file"}
+
+
+def _named(asked: Mapping[str, Ask], headings: Sequence[str]) -> list[str]:
+    """The fields that headings name. Raises InputError (field "table")."""
+    by_label = {_heading(ask.label): name for name, ask in asked.items()}
+    for heading in headings:
+        if _heading(heading) not in by_label:
+            known = ", ".join(ask.label for ask in asked.values())
+            raise InputError(f"“{heading}” is no heading of this table. It may hold: {known}.", "table")
+    names = [by_label[_heading(heading)] for heading in headings]
+    for name, ask in asked.items():
+        if ask.needed and name not in names:
+            raise InputError(f"A column “{ask.label}” is wanted. {HEADINGS_FIRST}", "table")
+    return names
 
 
 def _heading(text: str) -> str:

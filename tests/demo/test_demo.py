@@ -181,13 +181,13 @@ def test_the_day_that_went_wrong_says_so_when_it_is_taken_in(loaded: Any) -> Non
         session = verbs.open_session(loaded, application, card, visit)
         take_all(loaded, application, session, {"day.zip": (FILES / "petrel-day-that-went-wrong.zip").read_bytes()})
         named = {p.sequence: verdict_of(p).first for p in session.full_pulls}
-        assert {place: check["key"] for place, check in named.items() if check} == {
+        assert {place: check.key for place, check in named.items() if check} == {
             4: "air",
             7: "air",
             8: "set",
             9: "fading",
         }
-        assert named[9]["act"] == "stop"
+        assert named[9].act == "stop"
         undone.rollback()
 
 

@@ -128,7 +128,7 @@ def test_each_fault_is_caught_live(place: Place, fault: str) -> None:
     first = verdict_of(pull).first
     assert not pull.is_valid
     assert first is not None
-    assert first["key"] == SEEN[fault]
+    assert first.key == SEEN[fault]
 
 
 @pytest.mark.long
@@ -152,7 +152,7 @@ def test_faults_that_grow_from_pull_to_pull_are_caught_live(place: Place, fault:
             if first is not None:
                 break
     assert first is not None
-    assert first["key"] == key
+    assert first.key == key
 
 
 @pytest.mark.long
@@ -174,7 +174,7 @@ def test_a_clock_that_runs_off_is_told(place: Place) -> None:
     assert clocks["dyno"] == 0.0
     first = verdict_of(pull).first
     assert first is not None
-    assert first["key"] == "clocks"
+    assert first.key == "clocks"
 
 
 @pytest.mark.slow

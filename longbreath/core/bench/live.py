@@ -66,8 +66,7 @@ class LiveDesk:
         """The airs of a value: what the bench sent, else the session's."""
         room = self.room.inlet
         inlet = type(room)(value.inlet or room.temperature, room.pressure, room.relative_humidity)
-        suction = max(value.column, 0.0) if self.direction == "intake" else 0.0
-        return MeterAir(inlet, value.meter or self.room.temperature, room.pressure - suction)
+        return MeterAir.read(inlet, value.meter or self.room.temperature, value.column, self.direction)
 
     def flow(self, value: LiveValue) -> float:
         """Flow as shown [m3/s]; nought for a range the bench's card does not know."""

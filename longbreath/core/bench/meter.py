@@ -58,6 +58,15 @@ class MeterAir:
     temperature: float
     pressure: float
 
+    @classmethod
+    def read(cls, inlet: Weather, before: float, column: float, direction: str) -> MeterAir:
+        """The airs of a reading at a test pressure `column` [Pa], with `before` [K] before the meter.
+
+        On the intake the meter comes after the part, under its suction; on the exhaust it breathes the room.
+        """
+        suction = max(column, 0.0) if direction == "intake" else 0.0
+        return cls(inlet, before, inlet.pressure - suction)
+
     def factor(self, rule: str) -> float:
         """What a shown flow is multiplied by to be volume flow at the inlet, by one of RULES.
 

@@ -18,7 +18,7 @@ _CONTINUITY = "Continuity, first principles."
 
 
 def _air(temperature: float, pressure: float, meter_temperature: float, suction: float) -> meter.MeterAir:
-    return meter.MeterAir(Weather(temperature, pressure, 0.0), meter_temperature, pressure - suction)
+    return meter.MeterAir.read(Weather(temperature, pressure, 0.0), meter_temperature, suction, "intake")
 
 
 @reckoning("Flow from range and percentage", GROUP, reduction.SOURCE)

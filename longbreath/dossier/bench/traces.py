@@ -137,13 +137,9 @@ def leak_of(session: BenchSession) -> MeterReading | None:
 def meter_air(
     session: BenchSession, direction: str, pressure: float, inlet: float | None, before: float | None
 ) -> meter.MeterAir:
-    """The airs of a reading at `pressure` [Pa]: what the bench sent [K], else what the session says.
-
-    On the intake the meter comes after the part, under its suction; on the exhaust it breathes the room.
-    """
+    """The airs of a reading at `pressure` [Pa]: what the bench sent [K], else what the session says."""
     room = moist.Weather(inlet or session.temperature, session.pressure, session.humidity)
-    suction = pressure if direction == "intake" else 0.0
-    return meter.MeterAir(room, before or session.meter_temperature or room.temperature, session.pressure - suction)
+    return meter.MeterAir.read(room, before or session.meter_temperature or room.temperature, pressure, direction)
 
 
 class ReadingTold(Protocol):

@@ -119,7 +119,7 @@ def doing(db: Session, run: CellRun, heard: Heard) -> Doing:
         run.phase,
         waits_of(window, heard.temperatures, WINDOW),
         heard.line,
-        str(first["sentence"]) if first is not None else "",
+        first.sentence if first is not None else "",
     )
     called = {v.letter: v.called for v in card.variants}
     return next_step(sets_left(db, session), taken, next(naming.free_places(session)), called, now)

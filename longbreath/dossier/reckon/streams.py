@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from scipy.optimize import brentq
-
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.sentence import rpm
-from longbreath.core.basis.working import Figure, Given, Step, reckoned
+from longbreath.core.basis.working import Figure
 from longbreath.core.path import bores
+from longbreath.core.path.choking import chokes_first
 from longbreath.core.path.figures import loss_figure, share_figure
 from longbreath.core.path.walk import PathElement, Side, Station, flow_through
 from longbreath.dossier.path.duty import DutyAsked, flowing, usual_duty
@@ -20,8 +19,6 @@ from longbreath.dossier.reckon.fill import known, stroke_area
 from longbreath.dossier.reckon.records import Records
 from longbreath.store.models import Vehicle
 
-PEAK = 1.6
-"""Momentary peak over the mean velocity of a stroke (first principles, maximum over mean piston speed)."""
 LINES = 4
 """Speeds that are drawn, from the beginning of the band of use to the redline."""
 
@@ -61,10 +58,6 @@ def _at(elements: Sequence[PathElement], which: str, vehicle: Vehicle, asked: Du
     return flow_through(elements, which, flowing(vehicle, told, "metric").duty)
 
 
-def _peak_mach(side: Side) -> float:
-    return max((s.mach for s in side.stations), default=0.0)
-
-
 def streams_of(records: Records, which: str) -> Streams | None:
     """The intake or exhaust side of the path with the product fitted, over speed; None where nothing of it is measured."""
     vehicle = records.vehicle
@@ -91,52 +84,17 @@ def streams_of(records: Records, which: str) -> Streams | None:
     for piece in top.side.pieces:
         figures[f"cost-{piece.element.key}"] = loss_figure(top.side, piece)
         figures[f"share-{piece.element.key}"] = share_figure(top.side, piece)
-    choked = _chokes_first(elements, which, vehicle, asked, top)
+    choked = chokes_first(
+        lambda speed: _at(elements, which, vehicle, asked, speed),
+        0.2 * vehicle.band_low,
+        3.0 * vehicle.redline,
+        top.speed,
+        asked.filling,
+    )
     if choked is None:
         return Streams(which, tuple(lines), figures, "Nothing on this side comes near the speed of sound.")
     name, figures["chokes"] = choked
     return Streams(which, tuple(lines), figures, _words(name, figures["chokes"], vehicle))
-
-
-def _chokes_first(
-    elements: Sequence[PathElement], which: str, vehicle: Vehicle, asked: DutyAsked, top: Line
-) -> tuple[str, Figure] | None:
-    """Where, and from which speed [rad/s] on, the momentary peak reaches the speed of sound; None beyond three times
-    the redline."""
-    limit = 1.0 / PEAK
-
-    def above(speed: float) -> float:
-        try:
-            return _peak_mach(_at(elements, which, vehicle, asked, speed)) - limit
-        except InputError:
-            return 1.0  # no pressure drives it any more
-
-    low, high = 0.2 * vehicle.band_low, 3.0 * vehicle.redline
-    if above(high) < 0 or above(low) > 0:
-        return None
-    speed = float(brentq(above, low, high, xtol=5.0 * RPM))
-    try:
-        side = _at(elements, which, vehicle, asked, 0.999 * speed)
-    except InputError:  # no pressure drives it so far: the fastest place just before
-        side = _at(elements, which, vehicle, asked, min(speed, top.speed))
-    station = max(side.stations, key=lambda s: s.mach)
-    name = next(p.element.name for p in side.pieces if p.element.key == station.key)
-    return name, reckoned(
-        "chokes",
-        f"{name} chokes first, at",
-        (
-            Given("", "narrowest for its flow", name),
-            Given("A", "its area, one branch", station.area, "area"),
-            Given("k", "momentary peak over the mean of a stroke", PEAK, "ratio"),
-            Given("η", "volumetric efficiency", asked.filling, "percent"),
-        ),
-        (
-            Step("M", "mean Mach number there at that speed, 1/k", limit, "ratio"),
-            Step("N", "speed at which the mean reaches it", speed, "speed"),
-        ),
-        "First principles: quasi-steady flow through the measured path, solved for speed.",
-        ("Waves are left out: a tuned runner carries more, a badly tuned one chokes sooner.",),
-    )
 
 
 def _words(name: str, choked: Figure, vehicle: Vehicle) -> str:

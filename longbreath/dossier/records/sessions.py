@@ -15,8 +15,9 @@ from longbreath.core.air import correction
 from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.working import Figure
-from longbreath.core.judge.check import STOP
+from longbreath.core.judge.check import Check
 from longbreath.core.judge.typed import torque_of
+from longbreath.core.judge.verdict import PullVerdict, verdict
 from longbreath.core.pull import pulls
 from longbreath.core.pull.channels import POWER, SPEED, TORQUE
 from longbreath.dossier.conditions import weather_of
@@ -138,35 +139,9 @@ def chart_rows(db: Session, application: Application, session: DynoSession, syst
     return rows
 
 
-@dataclass(frozen=True)
-class PullVerdict:
-    """What is said of a pull: whether it counts, the check to look at with its advice, the ones that follow it, and the picture."""
-
-    counts: bool
-    first: dict[str, Any] | None
-    followers: tuple[dict[str, Any], ...]
-    by_hand: bool
-
-    @property
-    def channel(self) -> str:
-        """The channel whose picture shows it."""
-        return str(self.first.get("channel") or TORQUE) if self.first else TORQUE
-
-    @property
-    def where_rpm(self) -> tuple[float, float] | None:
-        """Where it shows [rpm]."""
-        if self.first is None or self.first.get("low") is None:
-            return None
-        low = float(self.first["low"])
-        return low / RPM, float(self.first.get("high") or low) / RPM
-
-
 def verdict_of(pull: Pull) -> PullVerdict:
     """What is said of a pull."""
-    failed = [check for check in pull.checks if check["passed"] is False]
-    first = next((c for c in failed if c.get("act") == STOP), failed[0] if failed else None)
-    others = tuple(c for c in failed if c is not first)
-    return PullVerdict(pull.is_valid, first, others, not pull.judgements[-1].automatic)
+    return verdict([Check(**check) for check in pull.checks], pull.is_valid, not pull.judgements[-1].automatic)
 
 
 def not_logged(session: DynoSession) -> list[tuple[str, list[int]]]:
@@ -187,10 +162,7 @@ def verdicts(session: DynoSession) -> dict[int, PullVerdict]:
 def stop_of(session: DynoSession) -> Pull | None:
     """The last pull, if it says to stop and inspect and nobody judged it yet."""
     last = max(session.pulls, key=lambda p: p.id, default=None)
-    if last is None or not last.judgements[-1].automatic:
-        return None
-    first = verdict_of(last).first
-    return last if first is not None and first.get("act") == STOP else None
+    return last if last is not None and verdict_of(last).stops else None
 
 
 def sources_of(session: DynoSession) -> list[tuple[str, list[Pull]]]:

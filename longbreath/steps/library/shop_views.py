@@ -61,8 +61,8 @@ def shop_paste(register: str) -> Any:
     if saved.done:
         flash(f"{counted(len(saved.result), found.one)} added.", "done")
         return redirect(url_for("library.shop_list", register=found.key))
-    labels = [ask for ask in asked_of(found.card).values() if ask.kind != "file"]
-    return page("library/register_paste.html", form=form, register=found, labels=labels, status=saved.status)
+    asked = registers.pasteable(found).values()
+    return page("library/register_paste.html", form=form, register=found, asked=asked, status=saved.status)
 
 
 def _write_pasted(register: Register, text: str) -> list[Any]:

@@ -7,6 +7,7 @@ from typing import Any
 from flask import request
 
 from longbreath.core.basis.constants import RPM
+from longbreath.core.path.choking import PEAK
 from longbreath.dossier.reckon import streams
 from longbreath.dossier.reckon import timings as register
 from longbreath.dossier.reckon.records import records_of
@@ -45,7 +46,7 @@ def _picture(found: streams.Streams) -> Any:
             machs.append((stations[0], stations[-1]))
         rows.append(picture.Section(piece.element.name, tuple(machs)))
     words = [f"{line.speed / RPM:.0f} rpm" for line in flowing]
-    return picture.streams(rows, words, 1.0 / streams.PEAK, found.which)
+    return picture.streams(rows, words, 1.0 / PEAK, found.which)
 
 
 def bores(application_id: int) -> Any:
