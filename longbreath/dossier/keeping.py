@@ -12,6 +12,7 @@ from longbreath.dossier.claim.beside import besides
 from longbreath.dossier.claim.changed import changes
 from longbreath.dossier.claim.public import sheets
 from longbreath.dossier.claim.words import backgrounds
+from longbreath.dossier.evidence.verdict import renew_all
 from longbreath.dossier.owed import summaries
 from longbreath.dossier.reckon.measured import on_the_bench
 from longbreath.dossier.remembered import Remembered
@@ -25,14 +26,25 @@ AT_ONCE = 10
 
 
 def keep_all(sessions: Callable[[], UnitOfWork]) -> int:
-    """Make whatever is not kept of the records as they stand; returns of how many dossiers it looked."""
+    """Make whatever is not kept of the records as they stand, and weigh anew what a change of the shop moved; returns of how many
+    dossiers it looked."""
     with working(sessions) as work:
         ids = list(work.scalars(select(Application.id).order_by(Application.id)))
     for some in _parts(ids):
-        with working(sessions) as work:
-            for kept in KEPT:
-                kept(work, some)
+        if stale := _keep(sessions, some):
+            with working(sessions) as work:
+                renew_all(work, [work.get_one(Application, number) for number in stale])
+            _keep(sessions, stale)
     return len(ids)
+
+
+def _keep(sessions: Callable[[], UnitOfWork], ids: Sequence[int]) -> list[int]:
+    """Make what is kept of some; returns those whose verdict is of evidence that changed: a dyno, a bench or a product belongs to
+    too many dossiers to weigh them all while somebody waits for his page."""
+    with working(sessions) as work:
+        for kept in KEPT:
+            kept(work, ids)
+        return [number for number, told in summaries(work, ids).items() if told.is_stale("weigh")]
 
 
 def _parts(ids: Sequence[int]) -> list[Sequence[int]]:

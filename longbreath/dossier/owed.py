@@ -74,6 +74,10 @@ class Summary:
     steps: tuple[StepState, ...]
     verdict: KeptVerdict | None
 
+    def is_stale(self, step: str) -> bool:
+        """Whether what a step holds is of evidence that changed."""
+        return any(found.name == step and found.state == STALE for found in self.steps)
+
     @property
     def next_owed(self) -> StepState | None:
         """The first step that is not done."""

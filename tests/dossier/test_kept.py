@@ -15,9 +15,11 @@ from longbreath.core.case.weigh import weigh
 from longbreath.dossier.case import kept, weighings
 from longbreath.dossier.case.tests import test_of as seen_test
 from longbreath.dossier.keeping import KEPT, keep_all
+from longbreath.dossier.owed import summaries
 from longbreath.dossier.pull.verbs import judge_pull
 from longbreath.dossier.records.sessions import dyno_sessions
-from longbreath.store.models import Kept, KeptWeighing
+from longbreath.dossier.shop import DynoMore, change_dyno
+from longbreath.store.models import Kept, KeptWeighing, Verdict
 from longbreath.store.unit_of_work import UnitOfWork
 from tests.made import case as made
 
@@ -80,3 +82,20 @@ def test_everything_that_is_kept_is_made_by_one_command(db: UnitOfWork, database
     newest = kept.newest_test(db, pulled.application)
     judge_pull(db, pulled.application, dyno_sessions(db, pulled.application.id)[0].full_pulls[0], False, "slip heard")
     assert kept.newest_test(db, pulled.application) != newest, "nothing that was kept is used after a change"
+
+
+def test_what_a_change_of_a_dyno_moved_is_weighed_anew_by_whoever_keeps(
+    db: UnitOfWork, database: Any, pulled: SimpleNamespace
+) -> None:
+    """A dyno belongs to all dossiers: none is weighed while its page is saved, the worker does it afterwards."""
+    number = pulled.application.id
+    keep_all(database.session)
+    before = db.scalars(select(Verdict)).one().evidence_key
+    change_dyno(db, pulled.dyno, DynoMore(roller_radius=0.31))
+    db.commit()
+    db.expire_all()
+    assert summaries(db, [number])[number].is_stale("weigh")
+    keep_all(database.session)
+    db.expire_all()
+    assert db.scalars(select(Verdict)).one().evidence_key != before
+    assert not summaries(db, [number])[number].is_stale("weigh")
