@@ -883,8 +883,8 @@ FAULTS = [
     Fault(
         "a bundle with a changed file passes",
         "proof/verify.py",
-        'Check("hashes", WRONG, ',
-        'Check("hashes", OK, ',
+        'BundleCheck("hashes", WRONG, ',
+        'BundleCheck("hashes", OK, ',
         "tests/proof",
     ),
     Fault("a bundle signed by nobody passes", "proof/verify.py", "if not key.valid:", "if False:", "tests/proof"),

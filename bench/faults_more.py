@@ -444,8 +444,8 @@ ROWS: tuple[Row, ...] = (
     (
         "a key that nobody named is a note",
         "proof/verify.py",
-        'return Check("signature", WRONG, f"{words} Get the key from the house itself, and name it.")',
-        'return Check("signature", NOTE, words)',
+        'return BundleCheck("signature", WRONG, f"{words} Get the key from the house itself, and name it.")',
+        'return BundleCheck("signature", NOTE, words)',
         "tests/proof/test_pack.py",
     ),
     (

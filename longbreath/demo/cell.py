@@ -91,7 +91,7 @@ def take(
     columns, _ = propose(found.table, PULL_CHANNELS)
     columns = {k: replace(c, scale=PETROL) if c.unit == AFR else c for k, c in columns.items()}
     remember(work, found.table.fingerprint, received.filename, to_json(columns))
-    source = verbs.Source(received, Part(table, 0, found.rows - 1), columns)
+    source = verbs.FileStretch(received, Part(table, 0, found.rows - 1), columns)
     return verbs.record(work, application, verbs.NewPull(source, place, letter))
 
 

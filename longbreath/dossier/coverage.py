@@ -59,7 +59,7 @@ class Filters:
 
 
 @dataclass(frozen=True)
-class Row:
+class CoverageRow:
     """One application: its summary, the earliest day it can be published, and what it still costs in the money of the house."""
 
     application: Application
@@ -102,19 +102,19 @@ class Grid:
 
     products: list[Product]
     vehicles: list[Vehicle]
-    rows: list[Row]
-    shown: list[Row]
+    rows: list[CoverageRow]
+    shown: list[CoverageRow]
     page: int
     pages: int
     buys: tuple[Buy, ...]
 
     @property
-    def owed(self) -> list[Row]:
+    def owed(self) -> list[CoverageRow]:
         """What is owed next, in order: what lost its evidence first, then what is nearest its end."""
         return [row for row in self.rows if row.summary.next_owed is not None]
 
     @property
-    def cells(self) -> dict[tuple[int, int], Row]:
+    def cells(self) -> dict[tuple[int, int], CoverageRow]:
         """The newest revision of each product on each vehicle."""
         ordered = sorted(self.rows, key=lambda r: r.application.id)
         return {(r.application.revision.product_id, r.application.vehicle_id): r for r in ordered}
@@ -124,7 +124,7 @@ def grid(db: Session, filters: Filters, page: int, ends: Mapping[int, date] | No
     """The map and a page of the list. ends: the earliest publishing day of applications, where it is known."""
     found = _applications(db, filters)
     states, money = summaries(db, [a.id for a in found]), _money(db)
-    rows = [Row(a, states[a.id], (ends or {}).get(a.id), money.get(a.id, 0.0)) for a in found]
+    rows = [CoverageRow(a, states[a.id], (ends or {}).get(a.id), money.get(a.id, 0.0)) for a in found]
     rows = [r for r in rows if filters.claim in ("", r.claim) and (not filters.owed or r.owed)]
     rows.sort(key=_order(filters.order))
     pages = max(1, -(-len(rows) // ROWS_A_PAGE))
@@ -137,7 +137,7 @@ def grid(db: Session, filters: Filters, page: int, ends: Mapping[int, date] | No
     return Grid(products[first : first + PRODUCTS_A_PAGE], vehicles, rows, shown, page, pages, _buys(rows))
 
 
-def _order(name: str) -> Callable[[Row], Any]:
+def _order(name: str) -> Callable[[CoverageRow], Any]:
     if name == "part":
         return lambda r: (r.application.product.name, r.application.vehicle.name)
     if name == "vehicle":
@@ -152,7 +152,7 @@ def _order(name: str) -> Callable[[Row], Any]:
     )
 
 
-def _buys(rows: Sequence[Row]) -> tuple[Buy, ...]:
+def _buys(rows: Sequence[CoverageRow]) -> tuple[Buy, ...]:
     """Baselines that would serve two or more applications that have no verdict yet, those that serve most first."""
     wanting: dict[tuple[int, int], list[Application]] = {}
     for row in rows:
@@ -211,17 +211,17 @@ def finished(db: Session) -> Application | None:
 
 
 @dataclass(frozen=True)
-class Found:
+class Hits:
     """What a search found."""
 
     applications: list[Application]
     reckonings: list[Reckoning]
 
 
-def search(db: Session, text: str) -> Found:
+def search(db: Session, text: str) -> Hits:
     """Applications and reckonings that hold every word: in names, family, side, engine, use; in titles, questions, inputs."""
     if not text.strip():
-        return Found([], [])
+        return Hits([], [])
     words = text.split()[:MOST_WORDS]
     held = func.concat_ws(
         " ",
@@ -248,7 +248,7 @@ def search(db: Session, text: str) -> Found:
     )
     lows = [word.lower() for word in words]
     calculations = [r for r in all_reckonings() if all(word in _said(r) for word in lows)]
-    return Found(list(db.scalars(query)), calculations)
+    return Hits(list(db.scalars(query)), calculations)
 
 
 def _said(reckoning: Reckoning) -> str:

@@ -13,7 +13,7 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import Conflict, InputError
 from longbreath.core.basis.units import from_unit
 from longbreath.core.bench.settle import Moment, Problem, Settled, SettleRules, judge_window
-from longbreath.core.judge.check import Check, Earlier, OtherPulls, PullRules, facts_of
+from longbreath.core.judge.check import Check, Earlier, OtherPulls, PullRules, log_facts
 from longbreath.core.judge.pull import checks_of, first_of, is_valid
 from longbreath.core.pull.pulls import Sweep, make_sweep
 from longbreath.devices.made_engine import Channels
@@ -122,7 +122,7 @@ def cell_round(seed: int) -> CellRound:
         cell.pulls = place
         sweep = make_sweep(in_si(cell.made()))
         before.append(sweep)
-        known.append(Earlier(place, "A", True, facts_of(sweep, rules)))
+        known.append(Earlier(place, "A", True, log_facts(sweep, rules)))
     if not grows:
         cell.take(f"fault {fault}")
     cell.pulls = BEFORE + 1

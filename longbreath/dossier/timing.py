@@ -61,7 +61,7 @@ def usual_kind(vehicle: Vehicle) -> str:
 
 
 @dataclass(frozen=True)
-class Shown:
+class WheelShown:
     """One sheet with all that follows from it."""
 
     record: WheelSheet
@@ -72,7 +72,7 @@ class Shown:
     trouble: str
 
 
-def shown(record: WheelSheet, vehicle: Vehicle, speed: float) -> Shown:
+def shown(record: WheelSheet, vehicle: Vehicle, speed: float) -> WheelShown:
     """Figures, findings and time-area of a sheet at a speed [rad/s]."""
     sheet = core_sheet(record)
     rows = (f"{record.title}, {record.held_on:%d %b %Y}, read by {record.taken_by.name}",)
@@ -94,7 +94,7 @@ def shown(record: WheelSheet, vehicle: Vehicle, speed: float) -> Shown:
         trouble = error.message
     if closing is not None:
         figures["closing-limit"] = closing.limit
-    return Shown(record, sheet, figures, wheel.findings(sheet), closing, trouble)
+    return WheelShown(record, sheet, figures, wheel.findings(sheet), closing, trouble)
 
 
 def closing_of(record: WheelSheet, sheet: wheel.Sheet, vehicle: Vehicle) -> closing_rules.Closing | None:

@@ -18,7 +18,7 @@ DOT = '<circle class="dot" cx="{x}" cy="8" r=".8"/>'
 
 
 @dataclass(frozen=True)
-class Spot:
+class MapSpot:
     """One cell: address, all of it in words, verdicts of the bands in their order, how its claim stands, whether something is owed."""
 
     address: str
@@ -29,7 +29,7 @@ class Spot:
 
 
 @dataclass(frozen=True)
-class Line:
+class MapLine:
     """One product: number, name, side, family."""
 
     number: int
@@ -39,7 +39,7 @@ class Line:
 
 
 def coverage_map(
-    products: Sequence[Line], vehicles: Sequence[tuple[int, str]], spots: Mapping[tuple[int, int], Spot]
+    products: Sequence[MapLine], vehicles: Sequence[tuple[int, str]], spots: Mapping[tuple[int, int], MapSpot]
 ) -> Markup:
     """The map as an HTML table; spots by product and vehicle. Names of vehicles stand upright where there are many."""
     dense = " is-dense" if len(vehicles) > 10 else ""
@@ -51,13 +51,13 @@ def coverage_map(
     )
 
 
-def _row(product: Line, vehicles: Sequence[tuple[int, str]], spots: Mapping[tuple[int, int], Spot]) -> str:
+def _row(product: MapLine, vehicles: Sequence[tuple[int, str]], spots: Mapping[tuple[int, int], MapSpot]) -> str:
     cells = "".join(_cell(spots.get((product.number, number))) for number, _ in vehicles)
     name = f'<span class="swatch" aria-hidden="true"></span>{escape(product.name)}'
     return f'<tr class="is-{escape(product.side)}"><th scope="row" title="{escape(product.family)}">{name}</th>{cells}</tr>'
 
 
-def _cell(spot: Spot | None) -> str:
+def _cell(spot: MapSpot | None) -> str:
     if spot is None:
         return "<td></td>"
     marks = "".join(

@@ -13,7 +13,7 @@ LEFT, RIGHT, TOP, BOTTOM = 48, 14, 30, 30
 
 
 @dataclass(frozen=True)
-class Said:
+class SaidPoint:
     """What was said at one place: place, least, expected, most, in display units."""
 
     x: float
@@ -50,7 +50,7 @@ class _Frame:
         return self.height - BOTTOM - self.scale.part(value) * (self.height - TOP - BOTTOM)
 
 
-def _frame(said: Sequence[Said], seen: Sequence[Seen], width: int, height: int) -> _Frame:
+def _frame(said: Sequence[SaidPoint], seen: Sequence[Seen], width: int, height: int) -> _Frame:
     values = [v for p in said for v in (p.low, p.high)] + [
         v for s in seen for v in (s.value - s.half, s.value + s.half)
     ]
@@ -61,12 +61,12 @@ def _frame(said: Sequence[Said], seen: Sequence[Seen], width: int, height: int) 
 
 
 def forecast(
-    said: Sequence[Said], seen: Sequence[Seen], x_words: str, y_words: str, width: int = 300, height: int = 190
+    said: Sequence[SaidPoint], seen: Sequence[Seen], x_words: str, y_words: str, width: int = 300, height: int = 190
 ) -> Markup:
     """The band that was said as an area with its middle as a line; what was found as bars with their intervals."""
     frame = _frame(said, seen, width, height)
     if len({p.x for p in said}) == 1:
-        said = [Said(x, p.low, p.middle, p.high) for p in said for x in (frame.first, frame.last)]
+        said = [SaidPoint(x, p.low, p.middle, p.high) for p in said for x in (frame.first, frame.last)]
     words = "; ".join(f"{s.value:+.3g} ± {s.half:.2g} found" for s in seen) or "nothing found yet"
     upper = [f"{frame.x(p.x):.1f},{frame.y(p.high):.1f}" for p in said]
     lower = [f"{frame.x(p.x):.1f},{frame.y(p.low):.1f}" for p in reversed(said)]

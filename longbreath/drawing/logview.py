@@ -22,7 +22,7 @@ WHOLE = 0.8
 
 
 @dataclass(frozen=True)
-class Piece:
+class LogPiece:
     """A stretch of a log: first and last row of the picture's, the word that stands over it, whether it is a pull."""
 
     first: int
@@ -41,7 +41,7 @@ def _thinned(size: int) -> npt.NDArray[np.int64]:
     return np.unique(np.linspace(0, size - 1, min(size, MOST_POINTS)).astype(np.int64))
 
 
-def log_svg(speed: Array, pieces: Sequence[Piece], time: Array | None = None) -> Markup:
+def log_svg(speed: Array, pieces: Sequence[LogPiece], time: Array | None = None) -> Markup:
     """Speed [rpm] over time [s], or over its rows, with the stretches that were found."""
     axis = (
         time

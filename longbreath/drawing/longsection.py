@@ -42,7 +42,7 @@ class Block:
 
 
 @dataclass(frozen=True)
-class Row:
+class PathRow:
     """The elements of one version of the path. look: "A", "B" or "trial"."""
 
     look: str
@@ -71,7 +71,7 @@ LOOKS = {"A": 'stroke-width="1.1"', "B": 'stroke-width="2.3"', "trial": 'stroke-
 
 
 def long_section(
-    rows: Sequence[Row],
+    rows: Sequence[PathRow],
     strips: Sequence[Strip],
     side: str,
     lit: int | None = None,
@@ -114,7 +114,7 @@ def _x(at: float, scale: float) -> float:
     return LEFT + at * scale
 
 
-def _walls(row: Row, on_top: bool, scale: float, times: float, middle: float, lit: int | None) -> list[str]:
+def _walls(row: PathRow, on_top: bool, scale: float, times: float, middle: float, lit: int | None) -> list[str]:
     parts = []
     for b in row.blocks:
         left, right = _x(b.x, scale), _x(b.x + b.length, scale)

@@ -82,7 +82,7 @@ def _short(text: str) -> str:
 
 
 @dataclass(frozen=True)
-class Variant:
+class RankedVariant:
     """A variant against the reference in display units: letter, what it is, difference, half width; is_reference: the one against
     which."""
 
@@ -93,7 +93,7 @@ class Variant:
     is_reference: bool = False
 
 
-def ranking(variants: Sequence[Variant], groups: Sequence[Sequence[str]], unit: str, width: int = 780) -> Markup:
+def ranking(variants: Sequence[RankedVariant], groups: Sequence[Sequence[str]], unit: str, width: int = 780) -> Markup:
     """Variants, best first, each with its interval against the reference; those that cannot be told apart hang on one line at the
     right."""
     room = 22 * len([g for g in groups if len(g) > 1])

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from math import pi
 from typing import Any
 
-from longbreath.core.wave.cycle import MOST, TOLERANCE, Point
+from longbreath.core.wave.cycle import MOST, TOLERANCE, SpeedPoint
 from longbreath.core.wave.engine import WaveEngine
 from longbreath.jobs.sweep import Done, Task, sweep
 
@@ -38,7 +38,7 @@ def run(
     return [found[k] for k in range(len(tasks))]
 
 
-def row(point: Point) -> dict[str, Any]:
+def row(point: SpeedPoint) -> dict[str, Any]:
     """One speed's result in the units of its keys."""
     fresh = point.trapped + point.short_circuited
     intake = [m for name, m in point.peak_mach.items() if name.startswith(("inlet", "runner"))]

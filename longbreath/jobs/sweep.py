@@ -11,7 +11,7 @@ from typing import Any
 
 from longbreath.core.basis.errors import LongBreathError
 from longbreath.core.wave.compiled import is_compiled
-from longbreath.core.wave.cycle import MOST, TOLERANCE, Cancelled, Point, simulate
+from longbreath.core.wave.cycle import MOST, TOLERANCE, Cancelled, SpeedPoint, simulate
 from longbreath.core.wave.engine import WaveEngine
 
 POLL = 0.1
@@ -33,7 +33,7 @@ class Done:
     """What came of a task: the point, or the sentence of what went wrong."""
 
     task: Task
-    point: Point | None
+    point: SpeedPoint | None
     error: str = ""
 
 
@@ -46,7 +46,7 @@ def _go_on(_cycle: int, _change: float) -> bool:
     return _stop is None or not _stop.is_set()
 
 
-def _run(task: Task, tolerance: float, most: int) -> Point:
+def _run(task: Task, tolerance: float, most: int) -> SpeedPoint:
     return simulate(task.engine, task.speed, tolerance, most, _go_on)
 
 
@@ -78,7 +78,7 @@ def sweep(
     stop = context.Event()
     order = sorted(tasks, key=lambda t: t.speed)
     with ProcessPoolExecutor(count, context, _begin, (stop,)) as pool:
-        waiting: dict[Future[Point], Task] = {pool.submit(_run, t, tolerance, most): t for t in order}
+        waiting: dict[Future[SpeedPoint], Task] = {pool.submit(_run, t, tolerance, most): t for t in order}
         try:
             while waiting:
                 if cancelled():
@@ -91,7 +91,7 @@ def sweep(
             pool.shutdown(cancel_futures=True)
 
 
-def _done(task: Task, future: Future[Point]) -> Done:
+def _done(task: Task, future: Future[SpeedPoint]) -> Done:
     try:
         return Done(task, future.result())
     except LongBreathError as error:

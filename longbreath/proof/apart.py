@@ -13,7 +13,7 @@ from collections.abc import Sequence
 from contextlib import suppress
 
 from longbreath.core.basis.errors import InputError
-from longbreath.proof.verify import Check, Report
+from longbreath.proof.verify import BundleCheck, Report
 
 SECONDS, CLOCK = 40, 240.0
 """Time of the processor that a bundle may take on a page [s], and longest by the clock: no bundle is refused because the machine is
@@ -67,5 +67,5 @@ def _asked(data: bytes, keys: Sequence[str]) -> bytes:
 
 def _report(answer: bytes) -> Report:
     told = json.loads(answer)
-    checks = tuple(Check(c["name"], c["state"], c["words"]) for c in told["checks"])
+    checks = tuple(BundleCheck(c["name"], c["state"], c["words"]) for c in told["checks"])
     return Report(checks, told["statement"], told["title"], told["key"])

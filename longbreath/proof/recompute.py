@@ -14,7 +14,7 @@ from longbreath.core.case.case import Case
 from longbreath.core.case.placing import Array, Channels
 from longbreath.core.case.state import Choice, Draft, content, state
 from longbreath.core.claim.facts import Fact
-from longbreath.core.claim.grammar import Composition, Line
+from longbreath.core.claim.grammar import Composition, SheetLine
 from longbreath.core.claim.stating import Stated
 from longbreath.core.compare.compare import Comparison
 from longbreath.proof.case import channels_path
@@ -36,7 +36,7 @@ class Again:
         return self.draft.statement.stated
 
     @property
-    def said(self) -> tuple[tuple[Fact, Line], ...]:
+    def said(self) -> tuple[tuple[Fact, SheetLine], ...]:
         """The facts that the writer chose, with their lines."""
         return self.draft.said
 
@@ -71,7 +71,7 @@ def channels_from(files: Files) -> Channels:
 
 def again(case: Case, sheet: Mapping[str, Any], files: Files) -> Again:
     """The claim made again: its facts by the writer's choice, its sentences, gates and conditions."""
-    lines = tuple(Line(str(x["fact"]), int(x["phrasing"]), bool(x["short"])) for x in sheet.get("lines", ()))
+    lines = tuple(SheetLine(str(x["fact"]), int(x["phrasing"]), bool(x["short"])) for x in sheet.get("lines", ()))
     composed = Composition(lines, bool(sheet.get("joined")))
     choice = Choice(composed, str(sheet.get("description", "")), str(sheet.get("chosen_on", "")))
     draft = Draft(case, state(case, channels_from(files)), choice, _day(sheet))

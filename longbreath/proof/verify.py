@@ -27,7 +27,7 @@ OK, WRONG, NOTE = "agrees", "disagrees", "note"
 
 
 @dataclass(frozen=True)
-class Check:
+class BundleCheck:
     """One thing that was looked at: its name, how it came out, and the words."""
 
     name: str
@@ -39,7 +39,7 @@ class Check:
 class Report:
     """All that was looked at, in order; the statement as it was made again, what the bundle calls itself, and who signed it."""
 
-    checks: tuple[Check, ...]
+    checks: tuple[BundleCheck, ...]
     statement: str = ""
     title: str = ""
     fingerprint: str = ""
@@ -50,7 +50,7 @@ class Report:
         return bool(self.checks) and all(check.state != WRONG for check in self.checks)
 
     @property
-    def wrong(self) -> tuple[Check, ...]:
+    def wrong(self) -> tuple[BundleCheck, ...]:
         """What disagrees."""
         return tuple(check for check in self.checks if check.state == WRONG)
 
@@ -75,12 +75,15 @@ def verify(data: bytes, known: Collection[str] = ()) -> Report:
         hashes = pack.wrong_files(files)
         key = pack.signed(files)
     except InputError as error:
-        return Report((Check("packing", WRONG, error.message),))
-    checks = [_signature(key, known), Check("packing", OK, f"{counted(len(files), 'file')}, packed as bundles are.")]
+        return Report((BundleCheck("packing", WRONG, error.message),))
+    checks = [
+        _signature(key, known),
+        BundleCheck("packing", OK, f"{counted(len(files), 'file')}, packed as bundles are."),
+    ]
     checks.append(
-        Check("hashes", WRONG, "; ".join(hashes) + ".")
+        BundleCheck("hashes", WRONG, "; ".join(hashes) + ".")
         if hashes
-        else Check("hashes", OK, "Every file is the one that was signed for.")
+        else BundleCheck("hashes", OK, "Every file is the one that was signed for.")
     )
     sheet, statement = dict[str, Any](), ""
     try:
@@ -89,22 +92,22 @@ def verify(data: bytes, known: Collection[str] = ()) -> Report:
         checks += looked
         statement = " ".join(found.sentences) if found is not None else ""
     except LongBreathError as error:
-        checks.append(Check("figures", WRONG, f"They cannot be made again: {error.message}"))
+        checks.append(BundleCheck("figures", WRONG, f"They cannot be made again: {error.message}"))
     except Exception as error:  # a hostile case may break anything; it is then no proof
-        checks.append(Check("figures", WRONG, f"They cannot be made again ({type(error).__name__})."))
+        checks.append(BundleCheck("figures", WRONG, f"They cannot be made again ({type(error).__name__})."))
     title = f"{sheet.get('product', '')} {sheet.get('revision', '')} on {sheet.get('vehicle', '')}".strip()
     return Report(tuple(checks), statement, title if sheet else "", key.fingerprint)
 
 
-def _signature(key: pack.Signed, known: Collection[str]) -> Check:
+def _signature(key: pack.Signed, known: Collection[str]) -> BundleCheck:
     if not key.valid:
-        return Check("signature", WRONG, "The list of hashes is not signed by the key that it names.")
+        return BundleCheck("signature", WRONG, "The list of hashes is not signed by the key that it names.")
     if key.public in known:
-        return Check("signature", OK, f"Signed by the house, key {key.fingerprint}.")
+        return BundleCheck("signature", OK, f"Signed by the house, key {key.fingerprint}.")
     if known:
-        return Check("signature", WRONG, f"Signed by a key that is not the house’s: {key.fingerprint}.")
+        return BundleCheck("signature", WRONG, f"Signed by a key that is not the house’s: {key.fingerprint}.")
     words = f"Signed by the key {key.fingerprint}, which you did not name: anybody can sign with a key of their own."
-    return Check("signature", WRONG, f"{words} Get the key from the house itself, and name it.")
+    return BundleCheck("signature", WRONG, f"{words} Get the key from the house itself, and name it.")
 
 
 def _claim(files: Mapping[str, bytes]) -> tuple[dict[str, Any], Case]:
@@ -121,25 +124,25 @@ def _claim(files: Mapping[str, bytes]) -> tuple[dict[str, Any], Case]:
     return found[0], case_from_data(found[1])
 
 
-def _claimed(sheet: dict[str, Any], case: Case, files: Mapping[str, bytes]) -> tuple[Again | None, list[Check]]:
+def _claimed(sheet: dict[str, Any], case: Case, files: Mapping[str, bytes]) -> tuple[Again | None, list[BundleCheck]]:
     """The claim made again, and what came of comparing the sheet with it."""
     if sheet.get("kind") != case.kind:
         words = f"The claim is one of {sheet.get('kind')}, its case one of {case.kind}."
-        return None, [Check("case", WRONG, words)]
+        return None, [BundleCheck("case", WRONG, words)]
     checks = [_identity(sheet, case), *_raw(case, files), *_versions(case)]
     found = again(case, sheet, files)
     checks += [*_facts(sheet, found), *_figures(sheet, found), _statement(sheet, found), _sheet(sheet, found)]
     return found, checks
 
 
-def _identity(sheet: Mapping[str, Any], case: Case) -> Check:
+def _identity(sheet: Mapping[str, Any], case: Case) -> BundleCheck:
     """Whether the case is the one that the sheet was published on."""
     if sheet.get("evidence") != digest_of(case):
-        return Check("case", WRONG, "It is not the case that the sheet was published on.")
-    return Check("case", OK, "The one that the sheet was published on.")
+        return BundleCheck("case", WRONG, "It is not the case that the sheet was published on.")
+    return BundleCheck("case", OK, "The one that the sheet was published on.")
 
 
-def _versions(case: Case) -> Iterator[Check]:
+def _versions(case: Case) -> Iterator[BundleCheck]:
     """Versions of method and grammar that are not held any more."""
     for name, was, now in (
         ("method", case.method, version_of(case.kind)),
@@ -147,31 +150,31 @@ def _versions(case: Case) -> Iterator[Check]:
     ):
         if was != now:
             words = f"Published by {was}, which this version no longer holds: below stands what {now} says of the same evidence."
-            yield Check(name, NOTE, words)
+            yield BundleCheck(name, NOTE, words)
 
 
-def _sheet(sheet: Mapping[str, Any], found: Again) -> Check:
+def _sheet(sheet: Mapping[str, Any], found: Again) -> BundleCheck:
     """Conditions, gates and whatever else the sheet prints, against those made again."""
     wrong = [
         f"{move.what}: {move.was} on the sheet, {move.now} made again" for move in moves_beside(sheet, found.sheet)
     ]
     if wrong:
-        return Check("sheet", WRONG, "; ".join(wrong) + ".")
-    return Check("sheet", OK, "Its conditions and gates come out of the case.")
+        return BundleCheck("sheet", WRONG, "; ".join(wrong) + ".")
+    return BundleCheck("sheet", OK, "Its conditions and gates come out of the case.")
 
 
-def _statement(sheet: dict[str, Any], found: Again) -> Check:
+def _statement(sheet: dict[str, Any], found: Again) -> BundleCheck:
     """The sentences of the sheet, one by one and as the statement that is printed, against those made again."""
     told = list(sheet.get("sentences", ()))
     if told != list(found.sentences):
         first = next((a for a, b in zip(told, found.sentences, strict=False) if a != b), "its length")
-        return Check("statement", WRONG, f"It reads otherwise at: {first}")
+        return BundleCheck("statement", WRONG, f"It reads otherwise at: {first}")
     if sheet.get("statement") != " ".join(found.sentences):
-        return Check("statement", WRONG, "What the sheet prints as its statement is not what its facts say.")
-    return Check("statement", OK, "Word for word.")
+        return BundleCheck("statement", WRONG, "What the sheet prints as its statement is not what its facts say.")
+    return BundleCheck("statement", OK, "Word for word.")
 
 
-def _raw(case: Case, files: Mapping[str, bytes]) -> Iterator[Check]:
+def _raw(case: Case, files: Mapping[str, bytes]) -> Iterator[BundleCheck]:
     """The channels of every pull, read from the raw files again."""
     wrong, read, kept = [], 0, 0
     for session, pull in taken(case):
@@ -183,24 +186,26 @@ def _raw(case: Case, files: Mapping[str, bytes]) -> Iterator[Check]:
         else:
             read += 1
     if wrong:
-        yield Check("raw files", WRONG, f"They hold other figures than the tables: {'; '.join(wrong)}.")
+        yield BundleCheck("raw files", WRONG, f"They hold other figures than the tables: {'; '.join(wrong)}.")
     elif read:
-        yield Check("raw files", OK, f"The tables of {counted(read, 'pull')} are what the raw files hold.")
+        yield BundleCheck("raw files", OK, f"The tables of {counted(read, 'pull')} are what the raw files hold.")
     if kept:
-        yield Check(
+        yield BundleCheck(
             "raw files", NOTE, f"Of {counted(kept, 'pull')} the house gives the tables alone, with their files’ hashes."
         )
 
 
-def _facts(sheet: dict[str, Any], found: Again) -> Iterator[Check]:
+def _facts(sheet: dict[str, Any], found: Again) -> Iterator[BundleCheck]:
     made = {fact.key: fact for fact, _ in found.said}
     told = {str(fact["key"]): fact for fact in sheet.get("facts", ())}
     for key in sorted({*made, *told}):
         called = made[key].called if key in made else key
         if key not in made:
-            yield Check(key, WRONG, "This fact does not come out of the evidence.")
+            yield BundleCheck(key, WRONG, "This fact does not come out of the evidence.")
         elif key not in told:
-            yield Check(called, WRONG, "The evidence holds this fact, which must be said, and the claim does not.")
+            yield BundleCheck(
+                called, WRONG, "The evidence holds this fact, which must be said, and the claim does not."
+            )
         else:
             fact, was = made[key], told[key]
             same = _same(float(was["value"]), fact.value, fact.half_width) and _same(
@@ -208,14 +213,14 @@ def _facts(sheet: dict[str, Any], found: Again) -> Iterator[Check]:
             )
             claimed = f"{float(was['value']):.6g} ± {float(was['half_width']):.6g} claimed"
             words = f"{claimed}, {fact.value:.6g} ± {fact.half_width:.6g} made again (SI)."
-            yield Check(called, OK if same else WRONG, words)
+            yield BundleCheck(called, OK if same else WRONG, words)
 
 
 def _same(told: float, made: float, scale: float) -> bool:
     return isclose(told, made, rel_tol=SAME, abs_tol=SAME * abs(scale) + 1e-12)
 
 
-def _figures(sheet: dict[str, Any], found: Again) -> Iterator[Check]:
+def _figures(sheet: dict[str, Any], found: Again) -> Iterator[BundleCheck]:
     made = numbered((*found.stated.figures, *((minor, "") for minor in found.stated.minor)), lambda f: f[0].name)
     told = numbered((*sheet.get("figures", ()), *sheet.get("locals", ())), lambda f: str(f["name"]))
     wrong = []
@@ -235,7 +240,7 @@ def _figures(sheet: dict[str, Any], found: Again) -> Iterator[Check]:
         ):
             wrong.append(f"{was['label']}: {was['display']['metric']} on the sheet, {now.text('metric')} made again")
     yield (
-        Check("figures", WRONG, "; ".join(wrong) + ".")
+        BundleCheck("figures", WRONG, "; ".join(wrong) + ".")
         if wrong
-        else Check("figures", OK, f"{counted(len(told), 'figure')} of the sheet, each made again.")
+        else BundleCheck("figures", OK, f"{counted(len(told), 'figure')} of the sheet, each made again.")
     )

@@ -12,7 +12,7 @@ from sqlalchemy.exc import InternalError, ProgrammingError
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.bench.traverse import face_of
-from longbreath.core.path.faces import Place
+from longbreath.core.path.faces import FacePlace
 from longbreath.dossier import attachments, timing
 from longbreath.dossier import build as builds
 from longbreath.dossier.path import duty, faces, fit
@@ -122,7 +122,7 @@ def fill(db: UnitOfWork, shop: SimpleNamespace) -> None:
     path_verbs.add_readings(db, named(db, shop, "Gannet runner"), size_readings("width", 0.0456))
     outline = face_of("round", {"diameter": 0.04})
     a, b = (faces.save_face(db, application, None, outline, replace(ROUND_FACE, name=n)) for n in "ab")
-    faces.keep_lay(db, application, a, b, Place(0.001, 0.0), "")
+    faces.keep_lay(db, application, a, b, FacePlace(0.001, 0.0), "")
     fit.add_spot(db, application, SPOT)
     timing.add_sheet(db, application, disc_card())
     builds.add_sheet(db, application, build_card())

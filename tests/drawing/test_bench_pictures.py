@@ -90,7 +90,7 @@ def test_the_column_marks_the_test_pressure_inside_its_scale(asked: float, unit:
 
 def test_a_face_shows_a_tone_and_a_figure_for_each_reading_and_a_number_for_each_place_left() -> None:
     places = traverse.grid(FACE, 3, 2)
-    spots = [traverse.Spot(x, y, 20.0 + 10 * i) for i, (x, y) in enumerate(places[:4])]
+    spots = [traverse.TubeSpot(x, y, 20.0 + 10 * i) for i, (x, y) in enumerate(places[:4])]
     found = traverse.make_map(FACE, spots)
     bounds = traverse.steps_of([s.velocity for s in spots])
     drawn = faces.tones(found.cells, bounds, [f"{c.spot.velocity:.0f}" for c in found.cells])

@@ -9,7 +9,7 @@ import pytest
 
 from longbreath.core.bench import traverse
 from longbreath.core.path import faces
-from longbreath.drawing.longsection import Block, Row, Series, Strip, long_section
+from longbreath.drawing.longsection import Block, PathRow, Series, Strip, long_section
 from longbreath.drawing.overlay import overlay
 from longbreath.drawing.wheel import MIDDLE, Arc, wheel
 from tests.pages import Part, page_of
@@ -24,7 +24,7 @@ def block(key: int, x: float, length: float, entry: float, **more: object) -> Bl
 
 
 def drawn(times: float = 1.0, **more: object) -> Part:
-    row = Row(
+    row = PathRow(
         "B",
         (
             block(1, 0.0, 0.5, 0.06, drag="⌀ 60 mm"),
@@ -65,19 +65,19 @@ def test_marks_bends_branches_and_the_lit_element_are_drawn(times: float) -> Non
 
 def test_an_empty_path_draws_nothing_and_names_are_escaped() -> None:
     assert long_section([], [], "intake") == ""
-    evil = Row("B", (Block(1, "<script>", "tube", "intake", 0, 1, 0.1, 0.1),))
+    evil = PathRow("B", (Block(1, "<script>", "tube", "intake", 0, 1, 0.1, 0.1),))
     assert "<script>" not in str(long_section([evil], [], "intake"))
 
 
 def test_a_strip_of_noughts_or_of_nothing_has_an_axis() -> None:
-    row = Row("B", (block(1, 0.0, 0.5, 0.06),))
+    row = PathRow("B", (block(1, 0.0, 0.5, 0.06),))
     for runs in ((), (((0.0, 0.0), (0.5, 0.0)),)):
         svg = page_of(str(long_section([row], [Strip("area", (Series("B", runs),))], "intake")))
         assert len(svg.select(".grid")) >= 2
 
 
 def test_two_versions_are_a_ghost_and_a_body() -> None:
-    rows = [Row("A", (block(1, 0, 0.4, 0.05),)), Row("B", (block(2, 0, 0.5, 0.06),))]
+    rows = [PathRow("A", (block(1, 0, 0.4, 0.05),)), PathRow("B", (block(2, 0, 0.5, 0.06),))]
     svg = page_of(str(long_section(rows, [], "exhaust")))
     assert len(svg.select(".ghost-wall")) == 1
     assert len(svg.select(".block")) == 1
@@ -85,7 +85,7 @@ def test_two_versions_are_a_ghost_and_a_body() -> None:
 
 def test_faces_are_drawn_to_one_scale_with_what_stands_in_the_flow() -> None:
     a, b = traverse.rectangle_face(0.05, 0.032, 0.008), traverse.rectangle_face(0.05, 0.032, 0.008)
-    place = faces.Place(0.002, 0.0)
+    place = faces.FacePlace(0.002, 0.0)
     found = faces.lay_over(a, b, place)
     svg = page_of(
         str(

@@ -10,7 +10,7 @@ import pytest
 from longbreath.core.basis.constants import RPM
 from longbreath.core.engine import tuned_pipe
 from longbreath.drawing import forecast, pipe, streams, tuned
-from longbreath.drawing.forecast import Said, Seen
+from longbreath.drawing.forecast import SaidPoint, Seen
 from longbreath.drawing.streams import Section
 from longbreath.drawing.tuned import TunedRow
 
@@ -60,15 +60,15 @@ def test_a_pipe_is_drawn_piece_by_piece() -> None:
     ("said", "seen"),
     [
         (
-            [Said(2000, -1, 0, 1), Said(3000, -1, 0, 1), Said(3000, 1, 2, 4), Said(5000, 1, 2, 4)],
+            [SaidPoint(2000, -1, 0, 1), SaidPoint(3000, -1, 0, 1), SaidPoint(3000, 1, 2, 4), SaidPoint(5000, 1, 2, 4)],
             [Seen(2000, 3000, 0.3, 0.2)],
         ),
-        ([Said(0, -200, -100, 50)], [Seen(-1, 1, -120, 30)]),
-        ([Said(0, 0, 1e-9, 2e-9), Said(1, 0, 1e-9, 2e-9)], []),
-        ([Said(0, -1e6, 0, 1e6), Said(1, -1e6, 0, 1e6)], [Seen(0, 1, 5e6, 1e6)]),
+        ([SaidPoint(0, -200, -100, 50)], [Seen(-1, 1, -120, 30)]),
+        ([SaidPoint(0, 0, 1e-9, 2e-9), SaidPoint(1, 0, 1e-9, 2e-9)], []),
+        ([SaidPoint(0, -1e6, 0, 1e6), SaidPoint(1, -1e6, 0, 1e6)], [Seen(0, 1, 5e6, 1e6)]),
     ],
 )
-def test_a_forecast_is_drawn_with_what_was_found(said: list[Said], seen: list[Seen]) -> None:
+def test_a_forecast_is_drawn_with_what_was_found(said: list[SaidPoint], seen: list[Seen]) -> None:
     root = drawn(forecast.forecast(said, seen, "rpm", "torque, B − A, lb-ft"))
     assert root.find(f"{SVG}polygon") is not None
     assert len(root.findall(f"{SVG}circle")) == len(seen)

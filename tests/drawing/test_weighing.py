@@ -6,7 +6,7 @@ import xml.etree.ElementTree as ET
 
 import pytest
 
-from longbreath.drawing.weighing import Bar, Panel, Variant, ranking, small_multiples, waterfall
+from longbreath.drawing.weighing import Bar, Panel, RankedVariant, ranking, small_multiples, waterfall
 
 BARS = [Bar("observed", "observed", 4.0, 0.5), Bar("bonnet <b>", "measured", -1.5, 0.4), Bar("net", "net", 2.5, 0.8)]
 
@@ -30,7 +30,11 @@ def test_a_waterfall_hangs_each_stage_where_the_one_before_ended() -> None:
 
 
 def test_a_ranking_ties_together_what_cannot_be_told_apart() -> None:
-    variants = [Variant("C", "fell", 1.0, 0.8), Variant("B", "dyke", 0.6, 0.8), Variant("A", "stock", 0.0, 0.0, True)]
+    variants = [
+        RankedVariant("C", "fell", 1.0, 0.8),
+        RankedVariant("B", "dyke", 0.6, 0.8),
+        RankedVariant("A", "stock", 0.0, 0.0, True),
+    ]
     root = drawn(ranking(variants, [("C", "B"), ("A",)], "lb-ft"))
     assert len(of(root, "line", "together")) == 1
     assert len(of(root, "circle", "knot")) == 2

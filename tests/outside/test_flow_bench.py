@@ -168,7 +168,7 @@ def test_a_map_of_a_known_profile_has_its_mean_and_peak() -> None:
     """A turbulent one-seventh-power profile in a round pipe: mean/peak 49/60 (first principles), within 2 % on a fine grid."""
     face = traverse.round_face(0.04)
     spots = [
-        traverse.Spot(x, y, 80.0 * max(0.0, 1 - sqrt(x * x + y * y) / 0.02) ** (1 / 7))
+        traverse.TubeSpot(x, y, 80.0 * max(0.0, 1 - sqrt(x * x + y * y) / 0.02) ** (1 / 7))
         for x, y in traverse.grid(face, 15, 15)
     ]
     found = traverse.make_map(face, spots)

@@ -148,10 +148,10 @@ def test_a_thin_ring_costs_what_the_orifice_formula_says() -> None:
     )
 
 
-def over(right: float, up: float) -> faces.Match:
+def over(right: float, up: float) -> faces.FaceMatch:
     a = traverse.rectangle_face(50 * MM, 32 * MM, 8 * MM)
     b = traverse.rectangle_face(52 * MM, 34 * MM, 10 * MM)
-    return faces.lay_over(a, b, faces.Place(right * MM, up * MM))
+    return faces.lay_over(a, b, faces.FacePlace(right * MM, up * MM))
 
 
 def test_two_ports_laid_over_each_other() -> None:
@@ -170,7 +170,7 @@ def test_overlap_is_never_more_than_either_face_and_the_parts_add_up(right: floa
     """Property of plane areas; the outline is compared with shapely's own translate."""
     a = traverse.rectangle_face(50 * MM, 32 * MM, 8 * MM)
     b = traverse.d_face(34 * MM, 40 * MM)
-    found = faces.lay_over(a, b, faces.Place(right * MM, up * MM, turn))
+    found = faces.lay_over(a, b, faces.FacePlace(right * MM, up * MM, turn))
     one, other = Polygon(a).area, Polygon(b).area
     assert 0 < found.overlap.value <= min(one, other) * (1 + 1e-9)
     assert found.overlap.value + found.blocked.value == pytest.approx(one, rel=1e-9)

@@ -14,7 +14,7 @@ from sqlalchemy import select
 
 from longbreath.demo import office
 from longbreath.dossier import coverage, library
-from longbreath.drawing.coverage_map import Line, Spot, coverage_map
+from longbreath.drawing.coverage_map import MapLine, MapSpot, coverage_map
 from longbreath.store.models import Application, SavedView, User
 from longbreath.store.unit_of_work import UnitOfWork
 from longbreath.web.tours import STOPS
@@ -46,9 +46,9 @@ def test_many_vehicles_stand_upright_and_every_application_is_a_mark(
 
 
 def test_the_map_of_a_whole_house_is_drawn_at_once() -> None:
-    lines = [Line(k, f"Part <{k}>", "intake", "manifold") for k in range(40)]
+    lines = [MapLine(k, f"Part <{k}>", "intake", "manifold") for k in range(40)]
     vehicles = [(k, f"Vehicle {k}") for k in range(60)]
-    spot = Spot("/applications/1", 'a "word"', ("gain", "loss", "no meaningful difference"), "published", True)
+    spot = MapSpot("/applications/1", 'a "word"', ("gain", "loss", "no meaningful difference"), "published", True)
     drawn = str(coverage_map(lines, vehicles, {(k, j): spot for k in range(40) for j in range(60)}))
     assert drawn.count("<td>") == 2400
     assert "Part &lt;3&gt;" in drawn

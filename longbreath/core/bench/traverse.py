@@ -138,7 +138,7 @@ def pitot_velocity(pressure: float, static: float, temperature: float) -> float:
 
 
 @dataclass(frozen=True)
-class Spot:
+class TubeSpot:
     """One pitot reading: place in the face [m] and velocity [m/s]."""
 
     x: float
@@ -150,12 +150,12 @@ class Spot:
 class Cell:
     """The part of the face that a spot stands for: its outline [m] and area [m2]."""
 
-    spot: Spot
+    spot: TubeSpot
     outline: Outline
     area: float
 
 
-def cells(outline: Outline, spots: Sequence[Spot]) -> tuple[Cell, ...]:
+def cells(outline: Outline, spots: Sequence[TubeSpot]) -> tuple[Cell, ...]:
     """Share the face out: each place belongs to the nearest spot. Raises InputError for fewer than three spots or one outside."""
     face = Polygon(outline)
     if len(spots) < 3:
@@ -184,7 +184,7 @@ class Map:
     flow: Figure
 
 
-def make_map(outline: Outline, spots: Sequence[Spot], rows: tuple[str, ...] = ()) -> Map:
+def make_map(outline: Outline, spots: Sequence[TubeSpot], rows: tuple[str, ...] = ()) -> Map:
     """Mean velocity, peak over mean, share of the area that does the work, and flow through the face.
 
     outline [m], spots [m, m/s]. Raises InputError as `cells`, or if no spot has any velocity.

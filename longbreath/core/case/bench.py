@@ -15,7 +15,7 @@ from longbreath.core.bench.meter import MeterReading
 from longbreath.core.bench.plates import found_off, plate_state
 from longbreath.core.bench.reduction import Noise, noise_of_repeats
 from longbreath.core.case.seen import Part
-from longbreath.core.case.statement import Grounded, Shown, Statement, long_day
+from longbreath.core.case.statement import Grounded, Printed, Statement, long_day
 from longbreath.core.claim import stating
 from longbreath.core.claim.kinds.airflow import LiftGain, Pair
 
@@ -127,7 +127,7 @@ def pair_of(flow: Flow) -> Pair:
 def airflow(flow: Flow) -> Statement:
     """What the two traces hold. Raises EvidenceError where they are not both there."""
     pair, (a, b) = pair_of(flow), flow.pair
-    shown = Shown(
+    shown = Printed(
         conditions=tuple(_conditions(flow, a, b)),
         records=(
             ("the fixture", pair.fixture),

@@ -13,7 +13,7 @@ from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.case.placing import Array, Channels, by_day
 from longbreath.core.case.seen import Part, Pull, Session
-from longbreath.core.case.statement import Grounded, Shown, Statement, long_day
+from longbreath.core.case.statement import Grounded, Printed, Statement, long_day
 from longbreath.core.claim import stating
 from longbreath.core.claim.facts import Setting
 from longbreath.core.claim.gates.gate import OnLooks
@@ -61,7 +61,7 @@ def fitment(looks: Looks) -> Statement:
     judged = judge_fit(places, looks.wall, looks.wall_limit, looks.done)
     timed = [("Time to fit, by", looks.minutes_from)] if minutes is not None else []
     removed = [("What comes off", looks.removed or "not recorded")] if looks.is_recorded else []
-    shown = Shown(
+    shown = Printed(
         judged.verdict,
         conditions=(
             *((s.place, f"{s.state}{_gap(s.gap)}, {s.held_on:%d %b %Y}, {s.by}") for s in looks.spots),
@@ -106,7 +106,7 @@ def durability(run: Run, channels: Channels) -> Statement:
         raise EvidenceError("The part was not run on the engine yet.")
     logged = channels(run.pulls, (TIME,))
     each = [_seconds(logged.get((session.number, pull.place), {})) for session, pull in run.pulls]
-    shown = Shown(
+    shown = Printed(
         "",
         conditions=tuple(_conditions(run, sum(second > 0.0 for second in each))),
         records=tuple(("the dyno’s name", s.dyno.name) for s in run.sessions),

@@ -12,7 +12,7 @@ from longbreath.core.build.sheet import Differing
 from longbreath.core.case.conditions import PRINTED, lines_of
 from longbreath.core.case.placing import Channels, correction_of
 from longbreath.core.case.seen import Pull, Session, Test
-from longbreath.core.case.statement import Grounded, Shown, Statement, long_day
+from longbreath.core.case.statement import Grounded, Printed, Statement, long_day
 from longbreath.core.case.weigh import Weighed, response_of, schools_of
 from longbreath.core.claim import stating
 from longbreath.core.claim.facts import PEAK, Fact, Setting, facts_of
@@ -70,7 +70,7 @@ def response(test: Test, weighed: Weighed, channels: Channels) -> Statement:
 
 
 def _statement(test: Test, weighed: Weighed, stated: Stated) -> Statement:
-    shown = Shown(
+    shown = Printed(
         stated.headline,
         tuple(_conditions(test, weighed)),
         tuple(replace(item, reason=known_of(weighed, item)) for item in weighed.builds.differing),

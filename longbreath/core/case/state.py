@@ -22,7 +22,7 @@ from longbreath.core.claim.facts import Fact
 from longbreath.core.claim.gates.gate import Gate, Grounds
 from longbreath.core.claim.gates.house import NOTES, SAID
 from longbreath.core.claim.gates.table import gates
-from longbreath.core.claim.grammar import Composition, Line, compose, sentences
+from longbreath.core.claim.grammar import Composition, SheetLine, compose, sentences
 from longbreath.core.claim.kinds.register import KINDS
 
 SHAPE = 3
@@ -80,7 +80,7 @@ class Draft:
         return digest_of(self.case)
 
     @cached_property
-    def said(self) -> tuple[tuple[Fact, Line], ...]:
+    def said(self) -> tuple[tuple[Fact, SheetLine], ...]:
         """The facts that are said, with what the writer chose for each."""
         return compose(self.statement.stated.facts, self.choice.composition.lines)
 

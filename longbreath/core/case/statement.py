@@ -13,7 +13,7 @@ from longbreath.core.claim.stating import Stated
 
 
 @dataclass(frozen=True)
-class Shown:
+class Printed:
     """What a sheet shows beside its figures: headline, conditions as name and words, what differed, names and notes of people that
     are printed with their place, the margin of no difference in words, the correction."""
 
@@ -40,7 +40,7 @@ class Statement:
     not of an own test, and what stands beside it and backs nothing."""
 
     stated: Stated
-    shown: Shown
+    shown: Printed
     grounded: Grounded
     held_on: date
     foreign: tuple[str, ...] = ()

@@ -11,16 +11,16 @@ from typing import Any, Literal
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError, LongBreathError
 from longbreath.core.case.seen import Part
-from longbreath.core.case.statement import Grounded, Shown, Statement, long_day
+from longbreath.core.case.statement import Grounded, Printed, Statement, long_day
 from longbreath.core.claim import stating
 from longbreath.core.claim.facts import Setting
 from longbreath.core.claim.gates.gate import OnTool
 from longbreath.core.claim.kinds.fuel import Miles
 from longbreath.core.claim.stating import Stated
 from longbreath.core.weigh import fuel, rows
+from longbreath.core.weigh.fuel import FuelTrial as FuelTrial
 from longbreath.core.weigh.fuel import Run
-from longbreath.core.weigh.fuel import Trial as FuelTrial
-from longbreath.core.weigh.readings import Found
+from longbreath.core.weigh.readings import ReadingsCompared
 from longbreath.core.weigh.trial_kinds import KINDS
 
 OWN = "own"
@@ -59,7 +59,7 @@ def trial(seen: Trial, miles: Miles | None = None) -> Statement:
         stated, counts = _fuel(seen, miles, setting) if seen.kind == "fuel" else _readings(seen, setting)
     except LongBreathError as error:
         raise EvidenceError(error.message) from None
-    shown = Shown(
+    shown = Printed(
         conditions=(
             ("Trial", seen.title),
             ("Date", long_day(seen.held_on)),
@@ -86,7 +86,7 @@ def _readings(seen: Trial, setting: Setting) -> tuple[Stated, list[tuple[str, st
     return stating.of_readings(found, setting, seen.tool), counts
 
 
-def _out(item: Found) -> str:
+def _out(item: ReadingsCompared) -> str:
     return f"; fell out: {'; '.join(item.out)}" if item.out else ""
 
 

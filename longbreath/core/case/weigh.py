@@ -26,7 +26,7 @@ from longbreath.core.compare.bands import Band, Weighing
 from longbreath.core.pull import pulls
 from longbreath.core.weigh import ledger
 from longbreath.core.weigh import logged as logged_pulls
-from longbreath.core.weigh.ledger import BOUNDED, MEASURED, NONE, UNKNOWN, Line, Net, applied
+from longbreath.core.weigh.ledger import BOUNDED, MEASURED, NONE, UNKNOWN, LedgerLine, Net, applied
 from longbreath.core.weigh.logged import OF_BOOST, Response, Schools
 
 NO_PULLS = "There are no pulls to weigh yet."
@@ -89,24 +89,24 @@ def weigh(test: Test, channels: Channels) -> Weighed:
 
 def _line(
     line: str, label: str, written: Reason | None, test: Test, comparison: compare.Comparison, channels: Channels
-) -> Line:
+) -> LedgerLine:
     """A difference as it enters the ledger; one whose effect cannot be had is unknown, with why."""
     if written is None or not written.kind or written.kind == UNKNOWN:
-        return Line(line, label, UNKNOWN, written.reason if written is not None else "")
+        return LedgerLine(line, label, UNKNOWN, written.reason if written is not None else "")
     if written.kind == NONE:
-        return Line(line, label, NONE, written.reason)
+        return LedgerLine(line, label, NONE, written.reason)
     try:
         if written.kind == BOUNDED:
             low, high = ledger.bounded(comparison, written.low or 0.0, written.high or 0.0)
-            return Line(line, label, BOUNDED, written.reason, low=low, high=high)
+            return LedgerLine(line, label, BOUNDED, written.reason, low=low, high=high)
         return _measured(line, label, written, test, comparison, channels)
     except LongBreathError as error:
-        return Line(line, label, UNKNOWN, f"{written.reason}: {error.message}")
+        return LedgerLine(line, label, UNKNOWN, f"{written.reason}: {error.message}")
 
 
 def _measured(
     line: str, label: str, written: Reason, test: Test, comparison: compare.Comparison, channels: Channels
-) -> Line:
+) -> LedgerLine:
     session = test.session(written.session or 0)
     _check_like(session, test.newest)
     own = alone(session, written.from_letter, written.to_letter, test.bands, channels)
@@ -114,7 +114,7 @@ def _measured(
         raise EvidenceError("what was pulled first was not pulled again there: its effect cannot be told from drift")
     value, error, df, effects = ledger.measured(comparison, own, test.bands)
     shares = session.number in {s.number for s in test.sessions}
-    return Line(line, label, MEASURED, written.reason, value, error, df, shares_pulls=shares, of_band=effects)
+    return LedgerLine(line, label, MEASURED, written.reason, value, error, df, shares_pulls=shares, of_band=effects)
 
 
 def _check_like(session: Session, used: Session) -> None:

@@ -11,7 +11,7 @@ from longbreath.core.claim.rounding import Amount, amount, exact
 
 
 @dataclass(frozen=True)
-class Line:
+class SheetLine:
     """One fact of a statement by its key, the phrasing chosen for it, and whether its interval is left to the table."""
 
     fact: str
@@ -23,7 +23,7 @@ class Line:
 class Composition:
     """What the writer chooses: the lines in their order, and whether they are joined into one sentence."""
 
-    lines: tuple[Line, ...] = ()
+    lines: tuple[SheetLine, ...] = ()
     joined: bool = False
 
 
@@ -52,7 +52,7 @@ def printed(fact: Fact) -> Amount:
     return amount(fact.value, fact.half_width, quantity.unit, quantity.less_is_better)
 
 
-def clause(fact: Fact, line: Line, setting: Setting, metric_first: bool = False) -> str:
+def clause(fact: Fact, line: SheetLine, setting: Setting, metric_first: bool = False) -> str:
     """One fact in words, without its subject."""
     wordings, quantity = phrasings(fact), QUANTITIES[fact.quantity]
     wording = wordings[line.phrasing] if 0 <= line.phrasing < len(wordings) else wordings[0]
@@ -66,7 +66,7 @@ def clause(fact: Fact, line: Line, setting: Setting, metric_first: bool = False)
     return text if line.short else f"{text} (95\u202f% interval {shown.interval(metric_first)})"
 
 
-def compose(facts: Sequence[Fact], chosen: Sequence[Line]) -> tuple[tuple[Fact, Line], ...]:
+def compose(facts: Sequence[Fact], chosen: Sequence[SheetLine]) -> tuple[tuple[Fact, SheetLine], ...]:
     """The facts a statement says, in the writer's order: unknown and blocked ones fall out, required ones cannot.
 
     A fact is said once. A required fact that was left out comes after those that were chosen.
@@ -75,16 +75,16 @@ def compose(facts: Sequence[Fact], chosen: Sequence[Line]) -> tuple[tuple[Fact, 
     lines = {line.fact: line for line in reversed(chosen) if line.fact in known}
     order = [key for key in dict.fromkeys(line.fact for line in chosen) if key in known]
     order += [fact.key for fact in facts if fact.required and fact.key in known and fact.key not in order]
-    return tuple((known[key], lines.get(key, Line(key))) for key in order)
+    return tuple((known[key], lines.get(key, SheetLine(key))) for key in order)
 
 
 def usual(facts: Sequence[Fact]) -> Composition:
     """Everything usual, in the order of the facts."""
-    return Composition(tuple(Line(fact.key) for fact in facts if fact.usual or fact.required))
+    return Composition(tuple(SheetLine(fact.key) for fact in facts if fact.usual or fact.required))
 
 
 def sentences(
-    setting: Setting, said: Sequence[tuple[Fact, Line]], joined: bool = False, metric_first: bool = False
+    setting: Setting, said: Sequence[tuple[Fact, SheetLine]], joined: bool = False, metric_first: bool = False
 ) -> tuple[str, ...]:
     """A statement as sentences: what was found, what else differed if anything did, and how it was measured."""
     clauses = [clause(fact, line, setting, metric_first) for fact, line in said]

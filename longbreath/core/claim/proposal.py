@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from longbreath.core.claim.facts import AS_SET, BAND, GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN, PEAK, Fact, Setting
-from longbreath.core.claim.grammar import Composition, Line, clause, printed
+from longbreath.core.claim.grammar import Composition, SheetLine, clause, printed
 from longbreath.core.claim.kinds.register import QUANTITIES
 from longbreath.core.claim.road import CLOSED_COURSE, Road
 
@@ -29,7 +29,7 @@ def strongest(facts: Sequence[Fact]) -> Composition:
     if any(fact.kind != NOT_PROVEN for fact in may):
         may = [fact for fact in may if fact.kind != NOT_PROVEN]
     ordered = sorted(may, key=lambda f: (_ORDER.get(f.kind, 0), f.quantity != may[0].quantity, -abs(f.value)))
-    return Composition(tuple(Line(fact.key) for fact in ordered))
+    return Composition(tuple(SheetLine(fact.key) for fact in ordered))
 
 
 def wishes(facts: Sequence[Fact], setting: Setting, road: Road, cylinders: int = 1) -> tuple[Wish, ...]:
@@ -123,5 +123,5 @@ def _flow(best: Fact, cylinders: int) -> list[Wish]:
 
 
 def _saving(fact: Fact) -> Wish:
-    told = clause(fact, Line(fact.key), Setting("", ""))
+    told = clause(fact, SheetLine(fact.key), Setting("", ""))
     return Wish("Saves fuel.", f"The trial {told}: no saving is proven.")

@@ -21,10 +21,10 @@ from longbreath.core.path.mounting import FitPlace
 from longbreath.core.weigh.boost import EqualBoost
 from longbreath.core.weigh.equal import weighing_at
 from longbreath.core.weigh.figures import equal_figure, net_figures, reading_figure, response_figure, trial_figures
-from longbreath.core.weigh.fuel import Trial, Worth
+from longbreath.core.weigh.fuel import FuelTrial, Worth
 from longbreath.core.weigh.ledger import Net, applied
 from longbreath.core.weigh.logged import Response, Schools
-from longbreath.core.weigh.readings import Found
+from longbreath.core.weigh.readings import ReadingsCompared
 
 Figures = tuple[tuple[Figure, str], ...]
 
@@ -139,13 +139,13 @@ def _named(lift: LiftGain) -> Figure:
     return replace(lift.gain, label=f"Airflow, B − A, {at}")
 
 
-def of_readings(found: Sequence[Found], setting: Setting, tool: str) -> Stated:
+def of_readings(found: Sequence[ReadingsCompared], setting: Setting, tool: str) -> Stated:
     """Temperature, noise or mass by a tool."""
     figures = tuple((reading_figure(f"reading-{k}", item), item.verdict) for k, item in enumerate(found))
     return Stated(readings.facts_of(found), replace(setting, told=(f"Read with {tool}.",) if tool else ()), figures)
 
 
-def of_fuel(trial: Trial, worth: Worth | None, miles: Miles | None, setting: Setting) -> Stated:
+def of_fuel(trial: FuelTrial, worth: Worth | None, miles: Miles | None, setting: Setting) -> Stated:
     """A fuel trial, and the money it is worth where miles and price are stated."""
     vehicles = counted(trial.treated, "vehicle")
     told = [f"{vehicles} with the part, {trial.controls} without, {trial.runs} runs."]

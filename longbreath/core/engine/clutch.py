@@ -54,7 +54,7 @@ class Clutch:
 
 
 @dataclass(frozen=True)
-class Match:
+class ClutchMatch:
     """A clutch on an engine: speed at engagement and where it is held [rad/s], power at both [W], whether it is held on the pipe."""
 
     engages: Figure
@@ -65,7 +65,7 @@ class Match:
     on_pipe: bool
 
 
-def match(clutch: Clutch, off_torque: float, on_torque: float, comes_in: float) -> Match:
+def match(clutch: Clutch, off_torque: float, on_torque: float, comes_in: float) -> ClutchMatch:
     """Where a clutch takes hold of and holds an engine whose torque steps from off_torque to on_torque [N m] at `comes_in` [rad/s].
 
     The engine is held where the clutch carries its torque: first off the pipe (or off boost); if that speed lies above
@@ -100,7 +100,7 @@ def match(clutch: Clutch, off_torque: float, on_torque: float, comes_in: float) 
             (hold, Step("ΔP", "(T_1 − T_0)·ω_h", gap, "power")),
             FORCES,
         )
-    return Match(
+    return ClutchMatch(
         reckoned("engages", "Takes hold at", clutch.givens, (touch,), FORCES),
         reckoned(
             "at_engagement", "Power there", givens, (touch, Step("P", "T·ω_e", touching * engages, "power")), FORCES
@@ -119,7 +119,7 @@ def match(clutch: Clutch, off_torque: float, on_torque: float, comes_in: float) 
     )
 
 
-def say_match(found: Match, comes_in: float, top: float) -> str:
+def say_match(found: ClutchMatch, comes_in: float, top: float) -> str:
     """What a match means where the pipe or boost comes in at `comes_in` and the engine ends at `top` [rad/s], in a sentence."""
     if found.held.value > top:
         return f"It never takes the engine’s torque: up to {rpm(top)} rpm it slips. Heavier shoes, softer springs or another lining."

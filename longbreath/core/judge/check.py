@@ -152,7 +152,7 @@ STARTS = {"coolant": COOLANT, "oil": OIL, "intake": INTAKE, "exhaust": EXHAUST}
 """The channel of each temperature that a card's window names."""
 
 
-def facts_of(sweep: Sweep, rules: PullRules) -> PullFacts:
+def log_facts(sweep: Sweep, rules: PullRules) -> PullFacts:
     """What stays known of a pull."""
     curve = on_grid(sweep, speed_grid(rules.low, rules.high))
     inside = used(sweep, rules)

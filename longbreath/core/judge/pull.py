@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 
 from longbreath.core.judge import boost, drive, limits, mixture, others, sensors, shape
-from longbreath.core.judge.check import REPEAT, STOP, Check, OtherPulls, PullFacts, PullRules, facts_of
+from longbreath.core.judge.check import REPEAT, STOP, Check, OtherPulls, PullFacts, PullRules, log_facts
 from longbreath.core.pull.pulls import Sweep
 
 ALONE = OtherPulls()
@@ -19,7 +19,7 @@ def checks_of(
 
     Where several failed, those after the first say that they follow it: the first is what to look at.
     """
-    known = facts if facts is not None else facts_of(sweep, rules)
+    known = facts if facts is not None else log_facts(sweep, rules)
     return _named(
         (
             sensors.check_frozen(sweep, rules),

@@ -22,7 +22,7 @@ LEVEL = 0.95
 
 
 @dataclass(frozen=True)
-class Point:
+class SteadyPoint:
     """One steady condition that counts: its letter and place, means by channel [SI]."""
 
     label: str
@@ -108,7 +108,7 @@ class PointDifference:
 
 
 def compare_points(
-    points: Sequence[Point], pair: tuple[str, str], wanted: Sequence[str] = (TORQUE, MIXTURE)
+    points: Sequence[SteadyPoint], pair: tuple[str, str], wanted: Sequence[str] = (TORQUE, MIXTURE)
 ) -> tuple[PointDifference, ...]:
     """Steady points of two letters compared at each speed where both have two or more, by Welch's t interval.
 
@@ -124,7 +124,7 @@ def compare_points(
     return tuple(found)
 
 
-def _speeds(points: Sequence[Point]) -> list[float]:
+def _speeds(points: Sequence[SteadyPoint]) -> list[float]:
     """Speeds [rad/s] of the groups of points that lie together."""
     groups: list[list[float]] = []
     for speed in sorted(p.means[SPEED] for p in points if SPEED in p.means):

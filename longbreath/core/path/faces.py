@@ -27,7 +27,7 @@ SIDES = (("right", 0.0), ("top", 90.0), ("left", 180.0), ("bottom", 270.0))
 
 
 @dataclass(frozen=True)
-class Place:
+class FacePlace:
     """How the second face is laid over the first: shift to the right and up [m], turned by an angle [rad]."""
 
     right: float = 0.0
@@ -35,7 +35,7 @@ class Place:
     turn: float = 0.0
 
 
-def laid(outline: Outline, place: Place) -> Outline:
+def laid(outline: Outline, place: FacePlace) -> Outline:
     """An outline [m] turned about its middle and shifted."""
     moved = translate(rotate(Polygon(outline), place.turn, origin="centroid", use_radians=True), place.right, place.up)
     return tuple((float(x), float(y)) for x, y in moved.exterior.coords[:-1])
@@ -57,7 +57,7 @@ class Lip:
 
 
 @dataclass(frozen=True)
-class Match:
+class FaceMatch:
     """Two faces over each other: figures, lips per side, the largest lip against the flow [m] and where it is [m],
     the outline of what they share, and the parts blocked.
     """
@@ -84,10 +84,10 @@ def _areas(shape: BaseGeometry) -> tuple[Rings, ...]:
 def lay_over(
     upstream: Outline,
     downstream: Outline,
-    place: Place = Place(),
+    place: FacePlace = FacePlace(),
     precision: float | None = None,
     rows: tuple[str, ...] = (),
-) -> Match:
+) -> FaceMatch:
     """Lay the `downstream` face over the `upstream` one [m]; the flow goes from the first to the second.
 
     precision: how well the rims are known, ± [m]. Raises InputError if they share no area.
@@ -113,7 +113,7 @@ def lay_over(
 
     lips = tuple(Lip(side, _edge(b, a.centroid, angle) - _edge(a, a.centroid, angle)) for side, angle in SIDES)
     worst, at = _worst(a, b)
-    return Match(
+    return FaceMatch(
         figure("overlap", "Shared area", float(common.area), "area", base),
         figure(
             "share",
@@ -183,7 +183,7 @@ class Judgement:
         return Sentence(f"{self.verdict[0].upper()}{self.verdict[1:]}. {self.reason.text}", self.reason.lengths)
 
 
-def judge_match(match: Match, wall: float | None, wall_limit: float) -> Judgement:
+def judge_match(match: FaceMatch, wall: float | None, wall_limit: float) -> Judgement:
     """Go, fill or re-machine, by the largest lip against the flow and the wall [m] there is to take away.
 
     wall: wall of the downstream part at that place [m], None if unknown; wall_limit: what must stay [m].
@@ -268,7 +268,7 @@ def traced_scale(first: tuple[float, float], second: tuple[float, float], distan
     return distance / gap
 
 
-def edge_figure(match: Match) -> Figure:
+def edge_figure(match: FaceMatch) -> Figure:
     """The highest edge that stands against the flow [m]."""
     step = Step("h", "largest distance of the rim that stands in", match.worst, "length")
     working = Working("Highest edge against the flow", match.overlap.working.givens, (step,), SOURCE)

@@ -9,7 +9,7 @@ SIDES = (INTAKE, ENGINE, EXHAUST)
 
 
 @dataclass(frozen=True)
-class Kind:
+class ElementKind:
     """One kind of element.
 
     name: as people write it. side: where it usually is. spreads: the flow spreads in it when its volume is known, so the
@@ -28,37 +28,37 @@ class Kind:
 
 
 _ALL = (
-    Kind("bellmouth", INTAKE),
-    Kind("stack", INTAKE),
-    Kind("filter", INTAKE, spreads=True, own_loss=True),
-    Kind("air box", INTAKE, spreads=True, holds=True, own_loss=True),
-    Kind("tube", INTAKE, velocity=True),
-    Kind("bend", INTAKE),
-    Kind("cone", INTAKE),
-    Kind("step", INTAKE),
-    Kind("throttle", INTAKE, velocity=True),
-    Kind("compressor", INTAKE, machine=True),
-    Kind("intercooler", INTAKE, spreads=True, own_loss=True),
-    Kind("plenum", INTAKE, spreads=True, holds=True),
-    Kind("runner", INTAKE, velocity=True),
-    Kind("port", INTAKE, velocity=True),
-    Kind("valve", INTAKE),
-    Kind("head", ENGINE),
-    Kind("exhaust port", EXHAUST),
-    Kind("primary", EXHAUST, velocity=True),
-    Kind("merge", EXHAUST),
-    Kind("collector", EXHAUST),
-    Kind("turbine", EXHAUST, own_loss=True, machine=True),
-    Kind("downpipe", EXHAUST),
-    Kind("pipe", EXHAUST),
-    Kind("catalyst", EXHAUST, own_loss=True),
-    Kind("resonator", EXHAUST, spreads=True, own_loss=True),
-    Kind("muffler", EXHAUST, spreads=True, own_loss=True),
-    Kind("tip", EXHAUST),
+    ElementKind("bellmouth", INTAKE),
+    ElementKind("stack", INTAKE),
+    ElementKind("filter", INTAKE, spreads=True, own_loss=True),
+    ElementKind("air box", INTAKE, spreads=True, holds=True, own_loss=True),
+    ElementKind("tube", INTAKE, velocity=True),
+    ElementKind("bend", INTAKE),
+    ElementKind("cone", INTAKE),
+    ElementKind("step", INTAKE),
+    ElementKind("throttle", INTAKE, velocity=True),
+    ElementKind("compressor", INTAKE, machine=True),
+    ElementKind("intercooler", INTAKE, spreads=True, own_loss=True),
+    ElementKind("plenum", INTAKE, spreads=True, holds=True),
+    ElementKind("runner", INTAKE, velocity=True),
+    ElementKind("port", INTAKE, velocity=True),
+    ElementKind("valve", INTAKE),
+    ElementKind("head", ENGINE),
+    ElementKind("exhaust port", EXHAUST),
+    ElementKind("primary", EXHAUST, velocity=True),
+    ElementKind("merge", EXHAUST),
+    ElementKind("collector", EXHAUST),
+    ElementKind("turbine", EXHAUST, own_loss=True, machine=True),
+    ElementKind("downpipe", EXHAUST),
+    ElementKind("pipe", EXHAUST),
+    ElementKind("catalyst", EXHAUST, own_loss=True),
+    ElementKind("resonator", EXHAUST, spreads=True, own_loss=True),
+    ElementKind("muffler", EXHAUST, spreads=True, own_loss=True),
+    ElementKind("tip", EXHAUST),
 )
 KINDS = {kind.name: kind for kind in _ALL}
 """All kinds by name, from the mouth to the tail."""
-UNKNOWN = Kind("", INTAKE)
+UNKNOWN = ElementKind("", INTAKE)
 """What a name stands for that no kind has: a plain duct."""
 
 # parts of the path that have a volume of their own to be told, by the kinds they are made of
@@ -71,6 +71,6 @@ AT_THE_VALVE = ("port", "valve")
 """Kinds whose flow is the cylinder's own on either side of the engine."""
 
 
-def kind_of(name: str) -> Kind:
+def kind_of(name: str) -> ElementKind:
     """The kind of that name; a plain duct for a name that no kind has."""
     return KINDS.get(name, UNKNOWN)

@@ -157,7 +157,7 @@ def faces(
         b = traverse.rectangle_face(width_2, height_2, radius_2)
     except InputError as error:
         raise InputError(error.message, "radius_1") from None
-    match = port_faces.lay_over(a, b, port_faces.Place(right, up))
+    match = port_faces.lay_over(a, b, port_faces.FacePlace(right, up))
     judged = port_faces.judge_match(match, wall, FACE_WALL_LIMIT)
     return answered(
         match.overlap,

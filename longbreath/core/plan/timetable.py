@@ -26,7 +26,7 @@ class Times:
 
 
 @dataclass(frozen=True)
-class Line:
+class DayLine:
     """One line of the day: its beginning and length [min], what is done, and its kind (ready, swap, warm, tune, set, pack, margin)."""
 
     begins: float
@@ -41,13 +41,13 @@ class Line:
         return self.begins + self.minutes
 
 
-def timetable(sets: Sequence[PullSet], times: Times, change: Callable[[str, str], float]) -> tuple[Line, ...]:
+def timetable(sets: Sequence[PullSet], times: Times, change: Callable[[str, str], float]) -> tuple[DayLine, ...]:
     """The lines of a day in order. change: minutes of a change from one letter to another."""
-    lines: list[Line] = []
+    lines: list[DayLine] = []
 
     def add(minutes: float, what: str, kind: str, letter: str = "") -> None:
         if minutes > 0.0:
-            lines.append(Line(lines[-1].ends if lines else 0.0, minutes, what, kind, letter))
+            lines.append(DayLine(lines[-1].ends if lines else 0.0, minutes, what, kind, letter))
 
     each = times.pull + times.cool_down
     add(times.ready, "strap down, connect, check the list", "ready")
@@ -67,7 +67,7 @@ def timetable(sets: Sequence[PullSet], times: Times, change: Callable[[str, str]
     return tuple(lines)
 
 
-def length(lines: Sequence[Line]) -> float:
+def length(lines: Sequence[DayLine]) -> float:
     """Minutes of the whole day."""
     return lines[-1].ends if lines else 0.0
 

@@ -9,7 +9,7 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.sentence import Sentence
 from longbreath.core.basis.working import Figure
 from longbreath.core.reckon.candidates import FAMILIES, Candidate, Limits, Setting
-from longbreath.core.reckon.checks import Check, limit
+from longbreath.core.reckon.checks import LimitCheck, limit
 from longbreath.core.reckon.measures import area_of, disc, loss, tuned, turbo, velocity
 
 GO, NO_GO, OPEN = "go", "no-go", "open"
@@ -34,13 +34,13 @@ class Assessed:
 
     candidate: Candidate
     figures: dict[str, Figure]
-    checks: tuple[Check, ...]
+    checks: tuple[LimitCheck, ...]
     owed: tuple[str, ...]
     problems: tuple[str, ...]
     remarks: tuple[str, ...]
 
     @property
-    def failed(self) -> tuple[Check, ...]:
+    def failed(self) -> tuple[LimitCheck, ...]:
         """The checks that do not hold."""
         return tuple(check for check in self.checks if not check.holds)
 
@@ -67,7 +67,7 @@ def assess(candidate: Candidate, limits: Limits, setting: Setting) -> Assessed:
     figures: dict[str, Figure] = {}
     problems: list[str] = []
     remarks: list[str] = []
-    checks: list[Check] = []
+    checks: list[LimitCheck] = []
     for make in (velocity, loss, tuned, turbo, disc):
         try:
             made, found, said = make(candidate, limits, setting)
@@ -83,7 +83,7 @@ def assess(candidate: Candidate, limits: Limits, setting: Setting) -> Assessed:
     )
 
 
-def _plain(candidate: Candidate, limits: Limits) -> list[Check]:
+def _plain(candidate: Candidate, limits: Limits) -> list[LimitCheck]:
     """Checks of one value against one limit."""
     number = candidate.number
     found = limit(
@@ -123,7 +123,7 @@ def _plain(candidate: Candidate, limits: Limits) -> list[Check]:
         values = ((wall, "length"), (limits.wall, "length"), (limits.wall - wall, "length"))
         holds = wall >= limits.wall
         words = "{0} of wall is left, {1} must stay." if holds else "{0} of wall is left, {1} must stay: {2} too thin."
-        found.append(Check("wall", holds, Sentence(words, values=values)))
+        found.append(LimitCheck("wall", holds, Sentence(words, values=values)))
     deck = number("deck")
     if deck is not None and limits.deck is not None:
         holds = abs(deck - limits.deck) <= DECK_MISS
@@ -133,7 +133,7 @@ def _plain(candidate: Candidate, limits: Limits) -> list[Check]:
             if holds
             else "It is made for a deck of {0}, this one is {1}: the faces miss by {2}."
         )
-        found.append(Check("deck", holds, Sentence(words, values=values)))
+        found.append(LimitCheck("deck", holds, Sentence(words, values=values)))
     return found
 
 

@@ -8,7 +8,7 @@ from longbreath.core.basis.sentence import Sentence
 
 
 @dataclass(frozen=True)
-class Check:
+class LimitCheck:
     """One thing the target asks: column it is about, whether it holds, and the sentence with the shortfall."""
 
     key: str
@@ -16,10 +16,10 @@ class Check:
     words: Sentence
 
 
-def limit(key: str, value: float | None, most: float | None, kind: str, fine: str, short: str) -> list[Check]:
+def limit(key: str, value: float | None, most: float | None, kind: str, fine: str, short: str) -> list[LimitCheck]:
     """A value that must not be above `most` [SI]; nothing where either is not known."""
     if value is None or most is None:
         return []
     if value <= most * (1 + 1e-9):
-        return [Check(key, True, Sentence(fine, values=((value, kind), (most, kind))))]
-    return [Check(key, False, Sentence(short, values=((value, kind), (most, kind), (value - most, kind))))]
+        return [LimitCheck(key, True, Sentence(fine, values=((value, kind), (most, kind))))]
+    return [LimitCheck(key, False, Sentence(short, values=((value, kind), (most, kind), (value - most, kind))))]

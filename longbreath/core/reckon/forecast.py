@@ -42,7 +42,7 @@ QUANTITIES = {
 
 
 @dataclass(frozen=True)
-class Point:
+class ForecastPoint:
     """One point of a forecast: place on the axis (speed [rad/s] or lift [m]), least, expected and most of B − A [SI]."""
 
     x: float
@@ -59,7 +59,7 @@ class Forecast:
     """
 
     quantity: str
-    points: tuple[Point, ...]
+    points: tuple[ForecastPoint, ...]
 
     def __post_init__(self) -> None:
         if self.quantity not in QUANTITIES:
@@ -95,7 +95,7 @@ class Forecast:
         low, middle, high = (np.where(outside, np.nan, np.interp(places, xs, column)) for column in columns)
         return low, middle, high
 
-    def mean(self, places: Array) -> Point | None:
+    def mean(self, places: Array) -> ForecastPoint | None:
         """Mean over places (m,); None where it says nothing about half of them or more.
 
         The band of a mean is the mean of the bands: errors at all places are taken to go together.
@@ -108,7 +108,7 @@ class Forecast:
         if known.mean() <= 0.5:
             return None
         means = (float(part[known].mean()) for part in (low, middle, high))
-        return Point(float(places[known].mean()), *means)
+        return ForecastPoint(float(places[known].mean()), *means)
 
     def to_json(self) -> list[list[float]]:
         """The points as lists of x, least, expected, most [SI]."""
@@ -117,7 +117,7 @@ class Forecast:
 
 def from_json(quantity: str, points: Sequence[Any]) -> Forecast:
     """The inverse of `Forecast.to_json`."""
-    return Forecast(quantity, tuple(Point(*(float(v) for v in row)) for row in points))
+    return Forecast(quantity, tuple(ForecastPoint(*(float(v) for v in row)) for row in points))
 
 
 @dataclass(frozen=True)
@@ -133,13 +133,13 @@ class Drawn:
 
 def drawn_by_hand(quantity: str, values: Sequence[Drawn]) -> Forecast:
     """A forecast of band values, one step a band. Raises InputError as `Forecast`."""
-    points = [Point(x, v.low, v.middle, v.high) for v in values for x in (v.start, v.end)]
+    points = [ForecastPoint(x, v.low, v.middle, v.high) for v in values for x in (v.start, v.end)]
     return Forecast(quantity, tuple(points))
 
 
 def of_peak_speed(low: float, middle: float, high: float) -> Forecast:
     """A forecast of how far the speed of peak power moves [rad/s]."""
-    return Forecast(PEAK_SPEED, (Point(0.0, low, middle, high),))
+    return Forecast(PEAK_SPEED, (ForecastPoint(0.0, low, middle, high),))
 
 
 SCHOOL_BAND = 0.5
@@ -167,6 +167,7 @@ def of_school(
     return Forecast(
         TORQUE,
         tuple(
-            Point(float(x), float(d - half), float(d), float(d + half)) for x, d in zip(places, difference, strict=True)
+            ForecastPoint(float(x), float(d - half), float(d), float(d + half))
+            for x, d in zip(places, difference, strict=True)
         ),
     )

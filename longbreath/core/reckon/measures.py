@@ -11,14 +11,14 @@ from longbreath.core.bench import stacks
 from longbreath.core.engine import runners
 from longbreath.core.path import volumes
 from longbreath.core.reckon.candidates import Candidate, Limits, Setting
-from longbreath.core.reckon.checks import Check, limit
+from longbreath.core.reckon.checks import LimitCheck, limit
 from longbreath.core.timing import closing
 
 QUOTES_AGREE = 0.05
 """Two ratings that differ by more than this share contradict one another."""
 CASE_RATIOS = (1.25, 1.55)
 """Crankcase compression ratios in use (common practice, no source)."""
-Part = tuple[dict[str, Figure], list[Check], list[str]]
+Part = tuple[dict[str, Figure], list[LimitCheck], list[str]]
 _NOTHING: Part = ({}, [], [])
 
 
@@ -81,7 +81,7 @@ def velocity(candidate: Candidate, limits: Limits, setting: Setting) -> Part:
         holds = False
         more = f"{least / mean - 1:.0%} more area than {{4}}, which costs torque."
         words = f"Too large: {{0}} at the target for {{1}} at least; {more}"
-    return {"velocity": figure}, [Check("velocity", holds, Sentence(words, values=values))], []
+    return {"velocity": figure}, [LimitCheck("velocity", holds, Sentence(words, values=values))], []
 
 
 def loss(candidate: Candidate, limits: Limits, setting: Setting) -> Part:
@@ -149,12 +149,12 @@ def tuned(candidate: Candidate, limits: Limits, setting: Setting) -> Part:
     band = f"{rpm(limits.tuned_from)}–{rpm(limits.tuned_to)} rpm"
     if inside:
         words = ", ".join(f"{rpm(t.speed)} rpm ({t.figure.label})" for t in inside)
-        return figures, [Check("tuned", True, Sentence(f"It tunes within {band}: {words}."))], []
+        return figures, [LimitCheck("tuned", True, Sentence(f"It tunes within {band}: {words}."))], []
     nearest = min(found, key=lambda t: min(abs(t.speed - limits.tuned_from), abs(t.speed - limits.tuned_to)))  # type: ignore[operator]
     words = (
         f"By no school does it tune within {band}; the nearest is {rpm(nearest.speed)} rpm ({nearest.figure.label})."
     )
-    return figures, [Check("tuned", False, Sentence(words))], []
+    return figures, [LimitCheck("tuned", False, Sentence(words))], []
 
 
 def turbo(candidate: Candidate, limits: Limits, setting: Setting) -> Part:
@@ -198,13 +198,13 @@ def disc(candidate: Candidate, limits: Limits, setting: Setting) -> Part:
     if candidate.family != "disc or crank":
         return _NOTHING
     figures: dict[str, Figure] = {}
-    checks: list[Check] = []
+    checks: list[LimitCheck] = []
     remarks: list[str] = []
     closes, tract = candidate.number("closes"), candidate.number("inlet_length")
     if closes is not None and tract is not None:
         found = closing.judge_closing(closes, tract, setting.cylinder_volume)
         figures["closes_limit"] = found.limit
-        checks.append(Check("closes", closes <= closing.EXTREME, Sentence(found.sentence)))
+        checks.append(LimitCheck("closes", closes <= closing.EXTREME, Sentence(found.sentence)))
         late = found.verdict in ("late", "beyond what has been run")
         cylinder = f"{setting.cylinder_volume * 1e6:.0f} cm³"
         suits = "top speed on a large enough cylinder" if late else "pull from low speed, and a small cylinder"

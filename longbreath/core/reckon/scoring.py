@@ -14,7 +14,7 @@ from longbreath.core.basis.working import Figure, Given, Step, reckoned
 from longbreath.core.compare import compare
 from longbreath.core.compare.bands import Band
 from longbreath.core.compare.compare import Comparison, Effect
-from longbreath.core.reckon.forecast import PEAK_SPEED, POWER, QUANTITIES, Forecast, Point
+from longbreath.core.reckon.forecast import PEAK_SPEED, POWER, QUANTITIES, Forecast, ForecastPoint
 
 Array = npt.NDArray[np.float64]
 HIT, MISS, UNTOLD = "hit", "miss", "cannot tell"
@@ -28,7 +28,7 @@ SOURCE = "Definition; the chance from the t distribution of the observed differe
 
 
 @dataclass(frozen=True)
-class Found:
+class BandFound:
     """What was found of one band: its name, where on the axis, B − A with standard error and degrees of freedom, A's value [SI]."""
 
     name: str
@@ -45,8 +45,8 @@ class Scored:
     """One band scored: what was said and what was found [SI], chance [1] that the truth lies in the band, and the outcome."""
 
     name: str
-    said: Point
-    found: Found
+    said: ForecastPoint
+    found: BandFound
     chance: float
     outcome: str
 
@@ -74,7 +74,7 @@ class Scored:
         }
 
 
-def chance_inside(said: Point, found: Found) -> float:
+def chance_inside(said: ForecastPoint, found: BandFound) -> float:
     """Chance [1] that the true difference lies between least and most, from what was found: t with its standard error.
 
     With a standard error of nought it is nought or one. Source: t interval of a least-squares estimate, read as a
@@ -87,7 +87,7 @@ def chance_inside(said: Point, found: Found) -> float:
     return float(high - low)
 
 
-def score_band(said: Point, found: Found) -> Scored:
+def score_band(said: ForecastPoint, found: BandFound) -> Scored:
     """Score one band: a hit or a miss only where what was found can tell."""
     chance = chance_inside(said, found)
     outcome = HIT if chance >= SURE else MISS if chance <= 1.0 - SURE else UNTOLD
@@ -124,7 +124,9 @@ def score_figure(scored: Scored, quantity: str) -> Figure:
     )
 
 
-def found_in_bands(comparison: Comparison, bands: Sequence[Band], of_power: bool) -> tuple[tuple[Found, Array], ...]:
+def found_in_bands(
+    comparison: Comparison, bands: Sequence[Band], of_power: bool
+) -> tuple[tuple[BandFound, Array], ...]:
     """B − A of the mean torque [N m] or power [W] of each band that the pulls cover by half or more, with its grid speeds."""
     found = []
     step = float(comparison.grid[1] - comparison.grid[0])
@@ -142,12 +144,12 @@ def found_in_bands(comparison: Comparison, bands: Sequence[Band], of_power: bool
     return tuple(found)
 
 
-def _found(name: str, places: tuple[float, float], result: Effect, level: float, comparison: Comparison) -> Found:
+def _found(name: str, places: tuple[float, float], result: Effect, level: float, comparison: Comparison) -> BandFound:
     rows = tuple(run.row for run in comparison.runs)
-    return Found(name, places, result.value, result.standard_error, result.df, level, rows)
+    return BandFound(name, places, result.value, result.standard_error, result.df, level, rows)
 
 
-def found_peak_speed(comparison: Comparison) -> Found:
+def found_peak_speed(comparison: Comparison) -> BandFound:
     """How far the speed of peak power moved [rad/s], from each pull's own peak, drift taken out."""
     result = comparison.peak_place()
     level = float(comparison.grid[int(np.argmax(comparison.a * comparison.grid))])
@@ -190,7 +192,7 @@ def sizes_of(forecast: Forecast, comparison: Comparison) -> Sizes | None:
 
 
 @dataclass(frozen=True)
-class Place:
+class PlaceError:
     """Error of place: shift [1, as a share of speed] at which the forecast fits best, root mean square error as said and shifted
     [SI], and whether the gain is more than the noise of what was found."""
 
@@ -200,7 +202,7 @@ class Place:
     is_told: bool
 
 
-def error_of_place(forecast: Forecast, comparison: Comparison) -> Place | None:
+def error_of_place(forecast: Forecast, comparison: Comparison) -> PlaceError | None:
     """How far along the speed axis a forecast lies beside what was found; None for one that says nothing about places.
 
     Every shift up to ±20 % is tried; it is told where the mean squared error falls by half or more, and by more than the squared
@@ -220,7 +222,7 @@ def error_of_place(forecast: Forecast, comparison: Comparison) -> Place | None:
     best, as_said = int(np.argmin(errors)), errors[len(SHIFTS) // 2]
     fell = as_said - errors[best] > float(np.mean(noise[usable] ** 2)) and errors[best] < WORTH_TELLING * as_said
     told = fell and 0 < best < len(SHIFTS) - 1
-    return Place(float(SHIFTS[best]), as_said**0.5, errors[best] ** 0.5, told)
+    return PlaceError(float(SHIFTS[best]), as_said**0.5, errors[best] ** 0.5, told)
 
 
 def root_mean_square(scored: Sequence[Scored]) -> float | None:

@@ -60,7 +60,7 @@ def after_injection(before: float, after: float, dead_time: float) -> float:
 
 
 @dataclass(frozen=True)
-class Piece:
+class BandPiece:
     """One piece of the band: its ends [rad/s], mean lambda of A and B [1], and whether they differ by no more than the tolerance."""
 
     low: float
@@ -76,10 +76,10 @@ class Piece:
 
 
 @dataclass(frozen=True)
-class Match:
+class MixtureMatch:
     """Whether the mixture curves of two letters match: pieces of the band, the one that is furthest off."""
 
-    pieces: tuple[Piece, ...]
+    pieces: tuple[BandPiece, ...]
 
     @property
     def is_met(self) -> bool:
@@ -87,7 +87,7 @@ class Match:
         return bool(self.pieces) and all(piece.is_met for piece in self.pieces)
 
     @property
-    def worst(self) -> Piece | None:
+    def worst(self) -> BandPiece | None:
         """The piece that is furthest off."""
         return max(self.pieces, key=lambda p: abs(p.off), default=None)
 
@@ -110,18 +110,18 @@ def mean_curve(pulls: Sequence[Curve], edges: Array) -> Array:
     return np.where(counts > 0, sums / np.maximum(counts, 1), np.nan)
 
 
-def match(a: Sequence[Curve], b: Sequence[Curve], low: float, high: float, tolerance: float) -> Match:
+def match(a: Sequence[Curve], b: Sequence[Curve], low: float, high: float, tolerance: float) -> MixtureMatch:
     """Whether the mixtures of two letters match over a band [rad/s], piece by piece."""
     edges = np.arange(low, high + STEP * 0.5, STEP)
     if edges.size < 2 or not a or not b:
-        return Match(())
+        return MixtureMatch(())
     one, other = mean_curve(a, edges), mean_curve(b, edges)
     pieces = [
-        Piece(float(edges[k]), float(edges[k + 1]), float(x), float(y), bool(abs(y - x) <= tolerance))
+        BandPiece(float(edges[k]), float(edges[k + 1]), float(x), float(y), bool(abs(y - x) <= tolerance))
         for k, (x, y) in enumerate(zip(one, other, strict=True))
         if np.isfinite(x) and np.isfinite(y)
     ]
-    return Match(tuple(pieces))
+    return MixtureMatch(tuple(pieces))
 
 
 @dataclass(frozen=True)

@@ -39,7 +39,7 @@ class Cancelled(LongBreathError):
 
 
 @dataclass(frozen=True)
-class Point:
+class SpeedPoint:
     """What one speed gives. Angles of traces count from cylinder 1's firing dead centre, one sample per share of the cycle.
 
     speed [rad/s]; filling [1]: fresh gas taken in per cycle over displacement × density outside (one each by chamber);
@@ -91,7 +91,7 @@ def simulate(
     watch: Watch | None = None,
     cfl: float | None = None,
     plain: bool = False,
-) -> Point:
+) -> SpeedPoint:
     """Run `engine` at `speed` [rad/s] until it is within `tolerance` [1] of its settled cycle, or for `most` cycles.
 
     watch(cycle, change) is called after every cycle (0 on the coarse mesh); returning False cancels. plain: from a resting
@@ -111,7 +111,7 @@ def simulate(
 
 def _run(
     engine: WaveEngine, speed: float, tolerance: float, most: int, watch: Watch, cfl: float | None, hurried: bool
-) -> Point:
+) -> SpeedPoint:
     """One run, from a settled coarse mesh and with mixed states if it is `hurried`."""
     made = build(engine)
     run = made.net.build(engine.samples)
@@ -191,7 +191,7 @@ def _fresh_in(sums: Array) -> float:
 
 def _point(
     engine: WaveEngine, made: Built, run: NetworkRun, speed: float, course: Settling, gained: tuple[float, float]
-) -> Point:
+) -> SpeedPoint:
     m, states = run.model, run.model.states
     chambers = states[made.chambers]
     outside = engine.air.pressure / (engine.fresh.constant * engine.air.temperature)
@@ -216,7 +216,7 @@ def _point(
     taken = float(m.gate_sums[:, kernels.S_WORK].sum())
     unexplained = gained[0] - (fuel - walls - net - taken + float(m.clock[kernels.C_WALL_HEAT]) + came)
     cp = engine.burned.heat_capacity
-    return Point(
+    return SpeedPoint(
         speed=speed,
         converged=course.settled,
         cycles=course.cycles,

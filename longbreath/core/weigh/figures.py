@@ -9,11 +9,11 @@ from longbreath.core.compare.bands import Band
 from longbreath.core.compare.bands import Judged as BandJudged
 from longbreath.core.compare.compare import Effect
 from longbreath.core.weigh.boost import EqualBoost
-from longbreath.core.weigh.fuel import Trial, Worth
+from longbreath.core.weigh.fuel import FuelTrial, Worth
 from longbreath.core.weigh.ledger import Net, Stacked, Stage
-from longbreath.core.weigh.parity import Row
-from longbreath.core.weigh.readings import Found
-from longbreath.core.weigh.response import Judged as ResponseJudged
+from longbreath.core.weigh.parity import PriceRow
+from longbreath.core.weigh.readings import ReadingsCompared
+from longbreath.core.weigh.response import ResponseJudged as ResponseJudged
 from longbreath.core.weigh.several import PairEffect, Ranked
 
 TUKEY = (
@@ -140,7 +140,7 @@ def pair_figure(name: str, ranked: Ranked, pair: PairEffect, kind: str = "torque
     return effect_figure(name, label, kind, pair.effect, givens, TUKEY, (f"Verdict: {pair.verdict}.",))
 
 
-def cost_figures(rows: Sequence[Row], unit: float) -> dict[str, Figure]:
+def cost_figures(rows: Sequence[PriceRow], unit: float) -> dict[str, Figure]:
     """What each kit costs in all ("cost-LETTER"), and a unit of its proven gain ("per-LETTER"); unit: one of the viewer's units
     [N m]."""
     found = {}
@@ -173,7 +173,7 @@ def cost_figures(rows: Sequence[Row], unit: float) -> dict[str, Figure]:
     return found
 
 
-def reading_figure(name: str, found: Found) -> Figure:
+def reading_figure(name: str, found: ReadingsCompared) -> Figure:
     """A difference of readings under one set of conditions."""
     kind = {"temperature": "temperature_difference", "noise": "level", "mass": "body_mass"}[found.kind]
     givens = (
@@ -186,7 +186,7 @@ def reading_figure(name: str, found: Found) -> Figure:
     )
 
 
-def trial_figures(trial: Trial, worth: Worth | None) -> dict[str, Figure]:
+def trial_figures(trial: FuelTrial, worth: Worth | None) -> dict[str, Figure]:
     """Change of consumption, the smallest saving that could be proven, and what it is worth."""
     half = (trial.high - trial.low) / 2.0
     givens = (

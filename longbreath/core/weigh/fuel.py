@@ -51,7 +51,7 @@ class Run:
 
 
 @dataclass(frozen=True)
-class Trial:
+class FuelTrial:
     """What a trial says: change of consumption as a share [1] with its 95 % interval and verdict (a gain is less fuel), the smallest
     saving it could have proven four times in five [1], vehicles with the part and without, what differed besides, fleet
     consumption of the treated before [m³/m] by total fuel over total distance."""
@@ -84,7 +84,7 @@ class Trial:
         return f"Inside the noise: {change}; {seen}."
 
 
-def weigh_trial(runs: Sequence[Run]) -> Trial:
+def weigh_trial(runs: Sequence[Run]) -> FuelTrial:
     """Difference in differences of log consumption: vehicle's own level, driver and route as they are known, the change that all
     vehicles made, and on top of it that of the vehicles with the part.
 
@@ -107,7 +107,9 @@ def weigh_trial(runs: Sequence[Run]) -> Trial:
     mine = [r for r in kept if r.treated and not r.after]
     before = sum(r.fuel for r in mine) / sum(r.distance for r in mine)
     said = _verdict(value, error, df)
-    return Trial(exp(value) - 1, low, high, said, provable, treated, controls, df, before, (*notes, *more), len(kept))
+    return FuelTrial(
+        exp(value) - 1, low, high, said, provable, treated, controls, df, before, (*notes, *more), len(kept)
+    )
 
 
 def _sides(runs: Sequence[Run], vehicles: Sequence[str]) -> tuple[int, int]:
@@ -217,7 +219,7 @@ class Worth:
     carbon: tuple[float, float, float]
 
 
-def worth(trial: Trial, distance: float, price: float | None, fuel: str) -> Worth:
+def worth(trial: FuelTrial, distance: float, price: float | None, fuel: str) -> Worth:
     """A year's distance [m] at the fleet's own consumption; price of a cubic metre. Savings are positive. Source: definitions."""
     if distance <= 0:
         raise InputError("The distance of a year is more than nought.", "distance")

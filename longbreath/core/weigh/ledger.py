@@ -50,7 +50,7 @@ LARGEST_BOUND = 0.25
 
 
 @dataclass(frozen=True)
-class Line:
+class LedgerLine:
     """One difference beside the part, as it enters B − A: its line, label and kind, and why in words.
 
     value, error (m,): effect on torque [N m] on the comparison's grid with its standard error, of a measured one, known to df degrees
@@ -114,7 +114,7 @@ class Net:
     unknown: labels of the lines nobody knows; warnings: changes that act on one thing.
     """
 
-    lines: tuple[Line, ...]
+    lines: tuple[LedgerLine, ...]
     bands: tuple[Judged, ...]
     stages: tuple[tuple[Stage, ...], ...]
     difference: Array
@@ -133,7 +133,7 @@ class Net:
         return any(line.kind in (MEASURED, BOUNDED) for line in self.lines)
 
 
-def net_of(weighing: Weighing, lines: Sequence[Line]) -> Net:
+def net_of(weighing: Weighing, lines: Sequence[LedgerLine]) -> Net:
     """Take every measured line off and let every bounded one widen the interval, band by band and speed by speed.
 
     Standard errors of tests that are apart are combined by their squares, of tests that share pulls by their sum; Satterthwaite's
@@ -163,7 +163,7 @@ def applied(weighing: Weighing, net: Net | None) -> Weighing:
 
 
 def _net_band(
-    item: Judged, lines: Sequence[Line], comparison: Comparison, family: int
+    item: Judged, lines: Sequence[LedgerLine], comparison: Comparison, family: int
 ) -> tuple[Effect, tuple[Stage, ...]]:
     band, observed = item.band, item.effect
     assert band is not None
@@ -198,7 +198,7 @@ def _net_band(
     return net, (*steps, Stage("net", "net", net.value, net.half_width))
 
 
-def _net_curve(comparison: Comparison, lines: Sequence[Line]) -> tuple[Array, Array]:
+def _net_curve(comparison: Comparison, lines: Sequence[LedgerLine]) -> tuple[Array, Array]:
     value, apart = comparison.difference.copy(), comparison.standard_error**2
     together, slack = np.zeros_like(value), np.zeros_like(value)
     for line in lines:
@@ -214,7 +214,7 @@ def _net_curve(comparison: Comparison, lines: Sequence[Line]) -> tuple[Array, Ar
     return value, comparison.critical * (np.sqrt(apart) + together) + slack
 
 
-def interactions(lines: Sequence[Line]) -> tuple[str, ...]:
+def interactions(lines: Sequence[LedgerLine]) -> tuple[str, ...]:
     """Warnings where two changes act on the same thing: their effects measured alone may not simply add up."""
     changed = [line for line in lines if line.kind in (MEASURED, BOUNDED)]
     found = []
@@ -262,7 +262,7 @@ def stack(steps: Sequence[Effect], whole: Effect) -> Stacked:
     return Stacked(total, whole.value, whole.value - total, half, df)
 
 
-def knowledge(line: Line, comparison: Comparison) -> str:
+def knowledge(line: LedgerLine, comparison: Comparison) -> str:
     """What is known of a line, in words, for a sheet."""
     if line.kind == MEASURED:
         parts = [f"{name} {units.show(e.value, 'torque', 'us', e.half_width / 10, True)}" for name, e in line.of_band]

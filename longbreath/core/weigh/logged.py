@@ -19,7 +19,7 @@ from longbreath.core.pull import pulls
 from longbreath.core.pull.channels import ABSOLUTE, CHARGE, GAUGE, POWER, SPEED, TIME, TORQUE, TURBINE
 from longbreath.core.weigh import boost, response
 from longbreath.core.weigh.boost import BoostedPull, EqualBoost
-from longbreath.core.weigh.response import Judged, Rise
+from longbreath.core.weigh.response import ResponseJudged, Rise
 
 Array = npt.NDArray[np.float64]
 OF_TORQUE = (SPEED, TORQUE, POWER)
@@ -161,7 +161,7 @@ class Response:
     """How boost came: the common target [Pa], what was compared, B − A at speeds before it stood, areas, and what is not known."""
 
     target: float
-    judged: tuple[Judged, ...]
+    judged: tuple[ResponseJudged, ...]
     before: tuple[tuple[float, float, float], ...]
     rate: float
     notes: tuple[str, ...]
@@ -192,7 +192,7 @@ def respond(
     return Response(target, tuple(judged), tuple(response.torque_before(comparison, fixed)), rate, _notes(rises))
 
 
-def _judged(rises: Mapping[int, Rise], runs: Sequence[compare.PullCurve]) -> list[Judged]:
+def _judged(rises: Mapping[int, Rise], runs: Sequence[compare.PullCurve]) -> list[ResponseJudged]:
     found = []
     for k, part in enumerate(response.PARTS):
         speeds = {p: r.speeds[k] for p, r in rises.items()}
@@ -208,7 +208,7 @@ def _judged(rises: Mapping[int, Rise], runs: Sequence[compare.PullCurve]) -> lis
     return found
 
 
-def _areas(comparison: compare.Comparison, band: Band, rate: float) -> list[Judged]:
+def _areas(comparison: compare.Comparison, band: Band, rate: float) -> list[ResponseJudged]:
     """Area under torque over the low band while the engine speeds up at a rate [N m s]."""
     try:
         values = {

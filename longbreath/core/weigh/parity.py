@@ -75,7 +75,7 @@ def cost_of(kit: Kit, hourly: float | None) -> Cost:
 
 
 @dataclass(frozen=True)
-class Row:
+class PriceRow:
     """A kit in the table: its cost, difference to stock of the score with half width and verdict, price per unit of a proven gain."""
 
     cost: Cost
@@ -89,7 +89,7 @@ class Row:
 class Parity:
     """Kits beside each other: rows (best value first), the value winner and the peak winner by letter, sentences."""
 
-    rows: tuple[Row, ...]
+    rows: tuple[PriceRow, ...]
     value_winner: str
     peak_winner: str
     sentences: tuple[str, ...]
@@ -115,14 +115,14 @@ def weigh_kits(
         cost = cost_of(kit, hourly)
         gained = found.verdict == compare.GAIN and found.effect.value > 0
         per = cost.total / found.effect.value if gained and cost.total is not None else None
-        rows.append(Row(cost, found.effect.value, found.effect.half_width, found.verdict, per))
+        rows.append(PriceRow(cost, found.effect.value, found.effect.half_width, found.verdict, per))
     value, sentences = _value_winner(rows, ranked)
     peak = max((k.letter for k in kits), key=lambda letter: peaks.get(letter, float("-inf")))
     rows.sort(key=lambda r: (r.cost.kit.letter != value, r.cost.total is None, r.cost.total or 0.0))
     return Parity(tuple(rows), value, peak, (*sentences, *_about(kits)))
 
 
-def _value_winner(rows: Sequence[Row], ranked: Ranked) -> tuple[str, list[str]]:
+def _value_winner(rows: Sequence[PriceRow], ranked: Ranked) -> tuple[str, list[str]]:
     """The kit to buy, and why: of those that cannot be told from the best, the cheapest with known cost."""
     best = max(rows, key=lambda r: r.value)
     alike = [r for r in rows if r is best or not ranked.pair(best.cost.kit.letter, r.cost.kit.letter).is_told_apart]
@@ -144,7 +144,7 @@ def _value_winner(rows: Sequence[Row], ranked: Ranked) -> tuple[str, list[str]]:
     return winner.cost.kit.letter, said
 
 
-def _is_cheaper(row: Row, winner: Row, alike: Sequence[Row]) -> bool:
+def _is_cheaper(row: PriceRow, winner: PriceRow, alike: Sequence[PriceRow]) -> bool:
     """Whether a kit that gives less costs less for each unit of a proven gain."""
     if row in alike or row.per_unit is None or winner.per_unit is None:
         return False

@@ -55,7 +55,7 @@ class Noise:
 
 
 @dataclass(frozen=True)
-class Found:
+class ReadingsCompared:
     """A difference of readings under one set of conditions: what, conditions in words, B − A, verdict, how many of each, what
     fell out."""
 
@@ -79,7 +79,7 @@ def _said(kind: str, effect: Effect) -> str:
     return WORDS[kind].get(said, said)
 
 
-def weigh_temperatures(readings: Sequence[Temperature], step: float = 0.0) -> tuple[Found, ...]:
+def weigh_temperatures(readings: Sequence[Temperature], step: float = 0.0) -> tuple[ReadingsCompared, ...]:
     """B − A of the rise over ambient [K], for each medium and place apart: surface, gas and charge air are never mixed.
 
     Readings that still moved fall out and are named. Raises EvidenceError where no place has both.
@@ -100,11 +100,13 @@ def weigh_temperatures(readings: Sequence[Temperature], step: float = 0.0) -> tu
         raise EvidenceError(f"No probe has two steady readings of each: {'; '.join(short)}.")
     for words, a, b, out in usable:
         effect = _judged("temperature", words, a, b, step, len(usable))
-        found.append(Found("temperature", words, effect, _said("temperature", effect), (len(a), len(b)), out))
+        found.append(
+            ReadingsCompared("temperature", words, effect, _said("temperature", effect), (len(a), len(b)), out)
+        )
     return tuple(found)
 
 
-def weigh_noise(readings: Sequence[Noise], step: float = 0.0) -> tuple[Found, ...]:
+def weigh_noise(readings: Sequence[Noise], step: float = 0.0) -> tuple[ReadingsCompared, ...]:
     """B − A [dB] for each distance, engine speed and weighting apart. Raises EvidenceError where nothing is alike.
 
     Speeds count as one within 3 %, distances within 2 %.
@@ -128,7 +130,7 @@ def weigh_noise(readings: Sequence[Noise], step: float = 0.0) -> tuple[Found, ..
     found = []
     for words, a, b in usable:
         effect = _judged("noise", words, a, b, step, len(usable))
-        found.append(Found("noise", words, effect, _said("noise", effect), (len(a), len(b))))
+        found.append(ReadingsCompared("noise", words, effect, _said("noise", effect), (len(a), len(b))))
     return tuple(found)
 
 
@@ -140,7 +142,7 @@ def _alike(one: Noise, other: Noise) -> bool:
     )
 
 
-def weigh_masses(a: Sequence[float], b: Sequence[float], step: float) -> Found:
+def weigh_masses(a: Sequence[float], b: Sequence[float], step: float) -> ReadingsCompared:
     """B − A of weighings [kg]. Raises EvidenceError with fewer than two of either."""
     effect = welch(a, b, step)
-    return Found("mass", "on one scale", effect, _said("mass", effect), (len(a), len(b)))
+    return ReadingsCompared("mass", "on one scale", effect, _said("mass", effect), (len(a), len(b)))

@@ -93,7 +93,7 @@ def area_while_rising(grid: Array, torque: Array, low: float, high: float, rate:
 
 
 @dataclass(frozen=True)
-class Judged:
+class ResponseJudged:
     """One quantity of response compared: name, kind of quantity, A's mean, B − A, and the verdict: sooner, later, or not proven."""
 
     name: str
@@ -103,7 +103,9 @@ class Judged:
     verdict: str
 
 
-def judge(name: str, kind: str, values: Mapping[int, float], runs: Sequence[PullCurve], early: bool) -> Judged | None:
+def judge(
+    name: str, kind: str, values: Mapping[int, float], runs: Sequence[PullCurve], early: bool
+) -> ResponseJudged | None:
     """B − A of one number per pull (by the pull's place). early: less is better, and the words say so. None where too few have it."""
     kept = [run for run in runs if run.order in values and np.isfinite(values[run.order])]
     labels, orders, days = [r.label for r in kept], [r.order for r in kept], [r.day for r in kept]
@@ -119,7 +121,7 @@ def judge(name: str, kind: str, values: Mapping[int, float], runs: Sequence[Pull
     words = {"gain": "later", "loss": "sooner"} if early else {"gain": "more", "loss": "less"}
     for plain, other in words.items():
         said = said.replace(plain, other)
-    return Judged(name, kind, reference, found, said)
+    return ResponseJudged(name, kind, reference, found, said)
 
 
 def volumes(rows: Sequence[tuple[str, float, float]]) -> float:

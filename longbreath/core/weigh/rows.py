@@ -7,7 +7,7 @@ from typing import Any
 
 from longbreath.core.weigh import readings
 from longbreath.core.weigh.fuel import Run
-from longbreath.core.weigh.readings import Found, Noise, Temperature
+from longbreath.core.weigh.readings import Noise, ReadingsCompared, Temperature
 
 Rows = Sequence[Mapping[str, Any]]
 
@@ -57,7 +57,7 @@ BUILDERS: dict[str, Callable[[Rows], Any]] = {
 """How the rows of each kind become readings."""
 
 
-def weigh(kind: str, rows: Rows, step: float) -> tuple[Found, ...]:
+def weigh(kind: str, rows: Rows, step: float) -> tuple[ReadingsCompared, ...]:
     """What readings of temperature, noise or mass show; step: of the tool [SI]. Raises EvidenceError where they are too few."""
     if kind == "temperature":
         return readings.weigh_temperatures(temperatures(rows), step)

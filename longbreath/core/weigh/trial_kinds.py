@@ -18,7 +18,7 @@ class Column:
 
 
 @dataclass(frozen=True)
-class Kind:
+class TrialKind:
     """A kind of trial: its name, what it is called, its columns, the kind of quantity of the tool's step, conditions asked for."""
 
     name: str
@@ -32,7 +32,7 @@ class Kind:
 KINDS = {
     kind.name: kind
     for kind in (
-        Kind(
+        TrialKind(
             "fuel",
             "Fuel trial",
             (
@@ -49,7 +49,7 @@ KINDS = {
             (("fuel", "Fuel"), ("load", "Load and tyres"), ("season", "Weather and season")),
             "van 1, part, before, 1240 km, 112.6 L, Ada, depot loop, 14",
         ),
-        Kind(
+        TrialKind(
             "temperature",
             "Temperatures",
             (
@@ -64,7 +64,7 @@ KINDS = {
             (("probe", "Probe and its contact"), ("window", "Steady window"), ("drive", "Speed and load")),
             "A, charge air, after the cooler, 48.5 °C, 21 °C, 0.3",
         ),
-        Kind(
+        TrialKind(
             "noise",
             "Noise",
             (
@@ -78,7 +78,7 @@ KINDS = {
             (("background", "Background level"), ("surface", "Ground and walls"), ("response", "Time weighting")),
             "A, 84.2, 0.5 m, 4500 rpm, A",
         ),
-        Kind(
+        TrialKind(
             "mass",
             "Mass",
             (Column("label", "A or B", "yes", choices=("B", "A")), Column("value", "mass", "body_mass")),
@@ -86,7 +86,7 @@ KINDS = {
             (("with", "Weighed with"),),
             "A, 4.82 kg",
         ),
-        Kind(
+        TrialKind(
             "track",
             "Track runs",
             (

@@ -50,14 +50,14 @@ def walked(record: Traverse) -> Walked:
     read = {place_key((point.x, point.y)): point for point in record.points}
     static = traverse.static_air(Weather(record.temperature, record.pressure, 0.0), record.test_pressure)
     spots = [
-        traverse.Spot(p.x, p.y, traverse.pitot_velocity(p.velocity_pressure, static, record.temperature))
+        traverse.TubeSpot(p.x, p.y, traverse.pitot_velocity(p.velocity_pressure, static, record.temperature))
         for p in read.values()
     ]
     return Walked(record, places, read, _map(outline, spots, read))
 
 
 def _map(
-    outline: traverse.Outline, spots: list[traverse.Spot], read: dict[tuple[float, float], TraversePoint]
+    outline: traverse.Outline, spots: list[traverse.TubeSpot], read: dict[tuple[float, float], TraversePoint]
 ) -> traverse.Map | None:
     rows = tuple(f"pitot reading {p.id}, {p.taken_by.name}, {p.taken_at:%d %b %Y %H:%M}" for p in read.values())
     try:

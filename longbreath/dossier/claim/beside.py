@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import EvidenceError
-from longbreath.core.claim.grammar import Line, clause
+from longbreath.core.claim.grammar import SheetLine, clause
 from longbreath.core.claim.kinds.register import KINDS
 from longbreath.dossier.claim.backing import backing
-from longbreath.dossier.claim.choices import Choice, choices_of
+from longbreath.dossier.claim.choices import LookChoice, choices_of
 from longbreath.dossier.remembered import Remembered
 from longbreath.store.models import Application
 
@@ -23,7 +23,7 @@ WEIGHED = ("torque", "response", "airflow", "temperature", "fuel", "noise", "mas
 class Beside:
     """What may be drafted by kind; proven losses in words by kind, and why a kind cannot be weighed, of the newest of each."""
 
-    choices: Mapping[str, Sequence[Choice]]
+    choices: Mapping[str, Sequence[LookChoice]]
     losses: Mapping[str, tuple[str, ...]]
     unweighed: Mapping[str, str]
 
@@ -48,7 +48,7 @@ def _beside(db: Session, application: Application) -> Beside:
             unweighed[kind] = f"{title}: {error.message}"
             continue
         said = [fact for fact in found.facts if fact.required and not fact.blocked]
-        losses[kind] = tuple(f"{title}: it {clause(fact, Line(fact.key), found.setting)}" for fact in said)
+        losses[kind] = tuple(f"{title}: it {clause(fact, SheetLine(fact.key), found.setting)}" for fact in said)
     return Beside(choices, losses, unweighed)
 
 

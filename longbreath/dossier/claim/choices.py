@@ -30,7 +30,7 @@ Sources = Mapping[str, Any]
 
 
 @dataclass(frozen=True)
-class Choice:
+class LookChoice:
     """Something a statement of a kind may be drafted on: its sessions and sources, and words for the choice."""
 
     words: str
@@ -38,7 +38,7 @@ class Choice:
     sources: Sources = field(default_factory=dict)
 
 
-def _of_pulls(db: Session, application: Application) -> list[Choice]:
+def _of_pulls(db: Session, application: Application) -> list[LookChoice]:
     """Sessions of which A and B can be weighed, newest first; of a boosted engine by either school."""
     found = []
     every = dyno_sessions(db, application.id)
@@ -50,16 +50,16 @@ def _of_pulls(db: Session, application: Application) -> list[Choice]:
             continue
         words = f"session of {names[session.id]}"
         if application.vehicle.induction not in BOOSTED:
-            found.append(Choice(words, (session.id,)))
+            found.append(LookChoice(words, (session.id,)))
             continue
         for school in SCHOOLS:
-            found.append(Choice(f"{words}, {school}", (session.id,), {"school": school}))
+            found.append(LookChoice(f"{words}, {school}", (session.id,), {"school": school}))
     return found
 
 
-def _of_response(db: Session, application: Application) -> list[Choice]:
+def _of_response(db: Session, application: Application) -> list[LookChoice]:
     """Sessions whose pulls show how boost came."""
-    found: list[Choice] = []
+    found: list[LookChoice] = []
     if application.vehicle.induction not in BOOSTED:
         return found
     for choice in _of_pulls(db, application):
@@ -69,43 +69,43 @@ def _of_response(db: Session, application: Application) -> list[Choice]:
                 weigh.response_of(test, weighed_of(db, test), channels_in(db))
             except EvidenceError:
                 continue
-            found.append(Choice(choice.words.partition(", as set")[0], choice.session_ids, {"school": AS_SET}))
+            found.append(LookChoice(choice.words.partition(", as set")[0], choice.session_ids, {"school": AS_SET}))
     return found
 
 
-def _of_traces(db: Session, application: Application) -> list[Choice]:
+def _of_traces(db: Session, application: Application) -> list[LookChoice]:
     """Bench sessions with a trace of A and one of B, newest first."""
     found = []
     for session in sessions_of(db, application.id):
         a, b = main_pair(session)
         if a is not None and b is not None:
             words = f"bench session of {session.held_on:%d %b %Y}, {a.title} and {b.title}"
-            found.append(Choice(words, sources={"bench": session.id}))
+            found.append(LookChoice(words, sources={"bench": session.id}))
     return found
 
 
-def _of_looks(db: Session, application: Application) -> list[Choice]:
+def _of_looks(db: Session, application: Application) -> list[LookChoice]:
     """The looks of this application, once there are any."""
     spots = spots_of(db, application)
-    return [Choice(f"{len(spots)} places looked at")] if spots else []
+    return [LookChoice(f"{len(spots)} places looked at")] if spots else []
 
 
-def _of_runs(db: Session, application: Application) -> list[Choice]:
+def _of_runs(db: Session, application: Application) -> list[LookChoice]:
     """All sessions in which the part was run."""
     sessions = [s for s in dyno_sessions(db, application.id) if part_ran(s, application.id)]
-    return [Choice(f"all {len(sessions)} sessions with the part on")] if sessions else []
+    return [LookChoice(f"all {len(sessions)} sessions with the part on")] if sessions else []
 
 
-def _of_trials(kind: str, db: Session, application: Application) -> list[Choice]:
+def _of_trials(kind: str, db: Session, application: Application) -> list[LookChoice]:
     """The trials of a kind that hold."""
     return [
-        Choice(f"{t.title}, {t.held_on:%d %b %Y}", sources={"trial": t.id})
+        LookChoice(f"{t.title}, {t.held_on:%d %b %Y}", sources={"trial": t.id})
         for t in trials_of(db, application.id)
         if t.kind == kind
     ]
 
 
-CHOICES: dict[str, Callable[[Session, Application], list[Choice]]] = {
+CHOICES: dict[str, Callable[[Session, Application], list[LookChoice]]] = {
     "torque": _of_pulls,
     "response": _of_response,
     "airflow": _of_traces,
@@ -115,7 +115,7 @@ CHOICES: dict[str, Callable[[Session, Application], list[Choice]]] = {
 }
 
 
-def choices_of(db: Session, application: Application) -> dict[str, list[Choice]]:
+def choices_of(db: Session, application: Application) -> dict[str, list[LookChoice]]:
     """What statements of each kind may be drafted on, of the kinds that have anything."""
     found = {kind: CHOICES[kind](db, application) for kind in KINDS}
     return {kind: choices for kind, choices in found.items() if choices}

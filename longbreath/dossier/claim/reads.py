@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.case import state
 from longbreath.core.case.case import Case, Context, facts_digest
-from longbreath.core.claim.grammar import Composition, Line
+from longbreath.core.claim.grammar import Composition, SheetLine
 from longbreath.core.claim.road import Road
 from longbreath.dossier.case.cases import case_of, context_of
 from longbreath.dossier.claim.backing import Backing, backing_of
@@ -27,7 +27,7 @@ def of_application(db: Session, application_id: int) -> list[Claim]:
 
 def composition_of(claim: Claim) -> Composition:
     """What the writer of a claim chose."""
-    return Composition(tuple(Line(**line) for line in claim.lines), claim.joined)
+    return Composition(tuple(SheetLine(**line) for line in claim.lines), claim.joined)
 
 
 def day_of(db: Session) -> date:

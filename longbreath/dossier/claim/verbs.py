@@ -27,7 +27,7 @@ CHANGED_SINCE = "What you read has changed since: read it again before you appro
 
 
 @dataclass(frozen=True)
-class Choice:
+class ComposedChoice:
     """What a writer chooses: facts in their order with their phrasing, one sentence or several, and the description."""
 
     composition: Composition
@@ -50,13 +50,13 @@ def draft_claim(work: UnitOfWork, found: Backing) -> Claim:
     claim.application, claim.acts, claim.sheet = application, [], None
     work.add(claim)
     work.flush()
-    _put(work, claim, found, Choice(strongest(found.facts)))
+    _put(work, claim, found, ComposedChoice(strongest(found.facts)))
     work.flush()
     record_act(work, claim, DRAFTED)
     return claim
 
 
-def _put(work: UnitOfWork, claim: Claim, found: Backing, choice: Choice) -> None:
+def _put(work: UnitOfWork, claim: Claim, found: Backing, choice: ComposedChoice) -> None:
     said = compose(found.facts, choice.composition.lines)
     claim.lines, claim.joined = [asdict(line) for _, line in said], choice.composition.joined
     claim.description = " ".join(choice.description.split())
@@ -82,7 +82,7 @@ def record_act(
     work.expire(claim, ["acts"])
 
 
-def change_claim(work: UnitOfWork, claim: Claim, found: Backing, choice: Choice) -> None:
+def change_claim(work: UnitOfWork, claim: Claim, found: Backing, choice: ComposedChoice) -> None:
     """Choose anew, or confirm the choice, on the evidence as it stands.
 
     Raises EvidenceError once it is submitted, InputError for a description that speaks of what only evidence can say.

@@ -15,7 +15,7 @@ from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.claim.facts import BAND, LIFT, PART, PEAK, Fact
 from longbreath.core.claim.road import UNKNOWN, Road
 from longbreath.core.claim.selling.against import NO_CLAIM, VERDICTS, Background, Known
-from longbreath.core.claim.selling.judge import Judged, judge
+from longbreath.core.claim.selling.judge import SentenceJudged, judge
 from longbreath.core.claim.selling.read import sentences_of
 from longbreath.core.claim.selling.words import fold
 from longbreath.dossier.claim.backing import Backing, backing
@@ -69,12 +69,12 @@ def _reference(found: Backing, fact: Fact) -> float | None:
 
 
 @dataclass(frozen=True)
-class Row:
+class TextRow:
     """One sentence of a text: its place, what it is about (None: nothing of the house), how it stands."""
 
     place: int
     application: Application | None
-    judged: Judged
+    judged: SentenceJudged
 
 
 @dataclass(frozen=True)
@@ -82,7 +82,7 @@ class Text:
     """A text with its sentences."""
 
     row: SellingText
-    rows: tuple[Row, ...]
+    rows: tuple[TextRow, ...]
 
     def counts(self) -> list[tuple[str, int]]:
         """How many sentences stand in which way, from the worst."""
@@ -111,7 +111,7 @@ def texts_of(db: Session) -> list[SellingText]:
     return list(db.scalars(select(SellingText).where(SellingText.id.in_(newest)).order_by(SellingText.id.desc())))
 
 
-_kept: LRUCache[tuple[str, int], tuple[dict[int, Background], tuple[Judged, ...]]] = LRUCache(64)
+_kept: LRUCache[tuple[str, int], tuple[dict[int, Background], tuple[SentenceJudged, ...]]] = LRUCache(64)
 _lock = Lock()
 
 
@@ -130,11 +130,13 @@ def look(db: Session, row: SellingText) -> Text:
         kept = (known, tuple(_judged(sentence, about, known) for sentence, about in named))
         with _lock:
             _kept[place] = kept
-    rows = (Row(k, about, judged) for k, ((_, about), judged) in enumerate(zip(named, kept[1], strict=True), start=1))
+    rows = (
+        TextRow(k, about, judged) for k, ((_, about), judged) in enumerate(zip(named, kept[1], strict=True), start=1)
+    )
     return Text(row, tuple(rows))
 
 
-def _judged(sentence: str, about: Application | None, known: dict[int, Background]) -> Judged:
+def _judged(sentence: str, about: Application | None, known: dict[int, Background]) -> SentenceJudged:
     if about is not None:
         return judge(sentence, known[about.id])
     judged = judge(sentence, Background((), Road(UNKNOWN)))

@@ -43,7 +43,7 @@ def precision_of(upstream: Face, downstream: Face) -> float | None:
     return float(sum(p**2 for p in found) ** 0.5) if found else None
 
 
-def laid(upstream: Face, downstream: Face, place: faces.Place) -> faces.Match:
+def laid(upstream: Face, downstream: Face, place: faces.FacePlace) -> faces.FaceMatch:
     """Two faces over each other. Raises InputError if they share nothing."""
     rows = tuple(
         f"{f.name}: {f.tool or 'nominal'}{f', {f.came_from}' if f.came_from else ''}" for f in (upstream, downstream)
@@ -51,7 +51,7 @@ def laid(upstream: Face, downstream: Face, place: faces.Place) -> faces.Match:
     return faces.lay_over(upstream.points, downstream.points, place, precision_of(upstream, downstream), rows)
 
 
-def match_figures(match: faces.Match) -> dict[str, Figure]:
+def match_figures(match: faces.FaceMatch) -> dict[str, Figure]:
     """The figures of a match by key."""
     return {f.name: f for f in (match.overlap, match.share, match.blocked, match.opened)}
 
@@ -94,7 +94,7 @@ def traced_on_photo(rim: list[tuple[float, float]], scale: list[tuple[float, flo
 
 
 def keep_lay(
-    work: UnitOfWork, application: Application, upstream: Face, downstream: Face, place: faces.Place, note: str
+    work: UnitOfWork, application: Application, upstream: Face, downstream: Face, place: faces.FacePlace, note: str
 ) -> FaceLay:
     """Keep how two faces lie over each other, with the judgement of the moment."""
     found = faces.lay_over(upstream.points, downstream.points, place)

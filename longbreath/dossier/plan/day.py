@@ -10,7 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.plan.designs import PullSet, change_minutes
-from longbreath.core.plan.timetable import LeftOut, Line, leave_out, length, timetable
+from longbreath.core.plan.timetable import DayLine, LeftOut, leave_out, length, timetable
 from longbreath.dossier.plan.promise import level_of, provable
 from longbreath.dossier.records.cards import factors_of, sets_of, times_of
 from longbreath.dossier.records.scatter import scatter_of
@@ -21,7 +21,7 @@ from longbreath.store.models import Application, Owed, Product, Revision, TestCa
 class Day:
     """The lines of a dyno day with the clock time each begins at; minutes over the cell's closing time; what to leave out first."""
 
-    lines: tuple[tuple[str, Line], ...]
+    lines: tuple[tuple[str, DayLine], ...]
     ends: str
     minutes: float
     over: float
@@ -34,7 +34,7 @@ def changes_of(card: TestCard) -> Callable[[str, str], float]:
     return change_minutes(factors_of(card), cells, times_of(card).swap)
 
 
-def lines_of(card: TestCard, sets: Sequence[PullSet] | None = None) -> tuple[Line, ...]:
+def lines_of(card: TestCard, sets: Sequence[PullSet] | None = None) -> tuple[DayLine, ...]:
     """The lines of a card's day."""
     return timetable(sets or sets_of(card), times_of(card), changes_of(card))
 

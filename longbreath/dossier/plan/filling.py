@@ -17,7 +17,7 @@ ENOUGH = 2
 
 
 @dataclass(frozen=True)
-class Row:
+class FillingRow:
     """One row of the matrix: the levels of all factors but the last, and of each condition letter, valid pulls and pulls planned."""
 
     levels: tuple[str, ...]
@@ -30,7 +30,7 @@ class Filling:
 
     names: tuple[str, ...]
     across: tuple[str, ...]
-    rows: tuple[Row, ...]
+    rows: tuple[FillingRow, ...]
     state: Completeness
     degrees: dict[str, int]
     next_words: str
@@ -81,7 +81,7 @@ def filling_of(db: Session, card: TestCard) -> Filling | None:
         letter = by_level[levels]
         rows.setdefault(levels[:-1], []).append((letter, valid[letter], planned[letter]))
     made = tuple(
-        Row(tuple(f.levels[k] for f, k in zip(factors, levels, strict=False)), tuple(found))
+        FillingRow(tuple(f.levels[k] for f, k in zip(factors, levels, strict=False)), tuple(found))
         for levels, found in rows.items()
     )
     wanted = cells.get(state.next_cell, ())

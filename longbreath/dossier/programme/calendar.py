@@ -55,7 +55,7 @@ def as_calendar(things: Iterable[Owed], changed: dict[int, datetime], title: str
 
 
 @dataclass(frozen=True)
-class Shown:
+class CalendarShown:
     """An owed thing as a calendar shows it: number, version, when it was changed, what, details, cell, slot with its hours, due day,
     whether it is closed."""
 
@@ -71,18 +71,18 @@ class Shown:
     closed: bool
 
 
-def _shown(thing: Owed, at: datetime) -> Shown:
+def _shown(thing: Owed, at: datetime) -> CalendarShown:
     told = [thing.application.audit_title] if thing.application is not None else []
     told += [f"blocks: {thing.blocks}"] if thing.blocks else []
     cell, closed = thing.cell.name if thing.cell is not None else "", thing.closed_at is not None
     what = " ".join(thing.what.split())
-    return Shown(
+    return CalendarShown(
         thing.id, thing.version, at, what, "\n".join(told), cell, thing.slot, thing.hours, thing.due_on, closed
     )
 
 
 @lru_cache(8192)
-def _event(thing: Shown) -> bytes:
+def _event(thing: CalendarShown) -> bytes:
     """One event of the file, made once: most of a calendar is as it was when it was last asked for."""
     event = Event()
     event.add("uid", f"owed-{thing.number}@{DOMAIN}")

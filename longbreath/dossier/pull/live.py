@@ -132,7 +132,7 @@ def _source(
     rows: Rows,
     stretch: Stretch | None = None,
     made_torque: bool = False,
-) -> verbs.Source:
+) -> verbs.FileStretch:
     columns = columns_of(device, [{w: v for w, v in row.items() if w != OF_FORCE.word} for row in rows])
     if made_torque:
         columns.append(OF_FORCE)
@@ -146,7 +146,7 @@ def _source(
     if stretch is not None and SPEED not in mapping:
         raise InputError("The dyno said no engine speed.", "speed")
     part = Part(0, stretch.first, stretch.last) if stretch is not None else Part(0, 0, len(rows) - 1)
-    return verbs.Source(file, part, mapping)
+    return verbs.FileStretch(file, part, mapping)
 
 
 def run_of(work: UnitOfWork, run_id: int) -> CellRun:

@@ -10,9 +10,9 @@ from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
 from longbreath.core.pull.channels import CHANNELS, POWER, SPEED, TIME, TORQUE, base_of, label_of
-from longbreath.dossier.pull.waiting import Source
+from longbreath.dossier.pull.waiting import WaitingSource
 from longbreath.dossier.records.sessions import channels_of
-from longbreath.drawing.logview import Curve, Piece
+from longbreath.drawing.logview import Curve, LogPiece
 from longbreath.formats.pull_read import columns_of
 from longbreath.formats.table import Table
 from longbreath.store.models import Channel, Pull
@@ -52,7 +52,7 @@ def channel_curves(db: Session, pull: Pull, name: str, system: str) -> tuple[lis
     return curves, symbol
 
 
-def preview_curves(source: Source, system: str) -> tuple[list[Curve], str, str]:
+def preview_curves(source: WaitingSource, system: str) -> tuple[list[Curve], str, str]:
     """Torque of each pull of a source that waits over speed [rpm], in display units, as its mapping reads it (else power, or the
     first channel that is mapped); its label and the unit's symbol."""
     wanted = next((n for n in (TORQUE, POWER, *source.chosen) if n in source.chosen and n not in (SPEED, TIME)), "")
@@ -70,15 +70,15 @@ def preview_curves(source: Source, system: str) -> tuple[list[Curve], str, str]:
     return curves, label_of(wanted), symbol
 
 
-def log_pieces(source: Source) -> list[tuple[str, np.ndarray, list[Piece], np.ndarray | None]]:
+def log_pieces(source: WaitingSource) -> list[tuple[str, np.ndarray, list[LogPiece], np.ndarray | None]]:
     """Each table of a source: its name, speed [rpm] over its rows, the stretches found, time [s] if it has one."""
-    by_table: dict[tuple[int, int], list[Piece]] = {}
+    by_table: dict[tuple[int, int], list[LogPiece]] = {}
     names: dict[tuple[int, int], str] = {}
     tables = {}
     for number, part in enumerate(source.parts, start=1):
         key = (part.file.id, part.number)
         is_pull = part.stretch.kind == "sweep"
-        by_table.setdefault(key, []).append(Piece(part.stretch.first, part.stretch.last, str(number), is_pull))
+        by_table.setdefault(key, []).append(LogPiece(part.stretch.first, part.stretch.last, str(number), is_pull))
         names[key] = part.file.filename + (f", {part.table.name}" if part.table.name else "")
         tables[key] = part.table.table
     found = []
@@ -89,10 +89,10 @@ def log_pieces(source: Source) -> list[tuple[str, np.ndarray, list[Piece], np.nd
     return found
 
 
-LogPicture = tuple[str, np.ndarray, list[Piece], np.ndarray | None]
+LogPicture = tuple[str, np.ndarray, list[LogPiece], np.ndarray | None]
 
 
-def several_in(source: Source) -> list[LogPicture]:
+def several_in(source: WaitingSource) -> list[LogPicture]:
     """The logs of a source that hold more than one whole pull: those are worth a picture of their own."""
     return [
         (name, speed, pieces, time)
@@ -101,7 +101,7 @@ def several_in(source: Source) -> list[LogPicture]:
     ]
 
 
-def _column(source: Source, table: Table, name: str) -> np.ndarray | None:
+def _column(source: WaitingSource, table: Table, name: str) -> np.ndarray | None:
     try:
         return columns_of(table, source.readable).channels.get(name)
     except InputError:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from longbreath.core.judge.steady import Point, PointDifference, compare_points
+from longbreath.core.judge.steady import PointDifference, SteadyPoint, compare_points
 from longbreath.core.pull.channels import CHANNELS, MIXTURE, POWER, TORQUE, base_of, label_of
 from longbreath.store.models import DynoSession, Pull
 
@@ -19,7 +19,7 @@ def differences(session: DynoSession, pair: tuple[str, str]) -> tuple[PointDiffe
     found: list[PointDifference] = []
     for kind in ("steady", "idle"):
         points = [
-            Point(p.label, p.sequence, p.read.told["means"])
+            SteadyPoint(p.label, p.sequence, p.read.told["means"])
             for p in points_of(session)
             if p.is_valid and p.kind == kind
         ]

@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
 from longbreath.core.engine.assumptions import BOOSTED
-from longbreath.core.judge.check import Earlier, OtherPulls, PullFacts, PullRules, facts_of
+from longbreath.core.judge.check import Earlier, OtherPulls, PullFacts, PullRules, log_facts
 from longbreath.core.plan.conditions import channels_demanded, expected_pressures
 from longbreath.core.pull.channels import ABSOLUTE, CHARGE, DUTY, GAUGE, MIXTURE, TURBINE
 from longbreath.dossier.plan.cards import sensor_ceiling
@@ -89,7 +89,7 @@ def facts(db: Session, session: DynoSession, vehicle: Vehicle, wanted: list[Pull
     known = {p.id: PullFacts.from_json(p.read.told["facts"]) for p in wanted if "facts" in p.read.told}
     bare = [p for p in wanted if p.id not in known]
     found = sweeps(db, bare)
-    return known | {p.id: facts_of(found[p.id], rules_of(db, session, vehicle, p.label)) for p in bare}
+    return known | {p.id: log_facts(found[p.id], rules_of(db, session, vehicle, p.label)) for p in bare}
 
 
 def company_of(db: Session, session: DynoSession, vehicle: Vehicle, place: int, label: str) -> OtherPulls:

@@ -15,7 +15,7 @@ from longbreath.core.claim.language import find_in_record
 from longbreath.core.engine.fuels import fuel_named
 from longbreath.core.pull.channels import AIR_FLOW, FUEL_FLOW, MIXTURE, SPEED, TORQUE
 from longbreath.core.tune import tuning
-from longbreath.core.tune.tuning import FORETOLD, Match, Taken
+from longbreath.core.tune.tuning import FORETOLD, MixtureMatch, Taken
 from longbreath.dossier.records.sessions import channels_of
 from longbreath.store.models import Application, DynoSession, FuelBatch, Pull, TestCard, TuningRound
 from longbreath.store.unit_of_work import UnitOfWork
@@ -154,7 +154,7 @@ class Tuning:
     each letter gained from out of the box to tuned."""
 
     rounds: tuple[RoundResult, ...]
-    match: Match
+    match: MixtureMatch
     pair: tuple[str, str]
     tolerance: float
     given: dict[str, int]

@@ -11,7 +11,7 @@ from sqlalchemy import select
 
 from longbreath.core.air.correction import SPARK_IGNITION_ONLY
 from longbreath.core.basis.errors import InputError
-from longbreath.core.judge.check import Check, facts_of
+from longbreath.core.judge.check import Check, log_facts
 from longbreath.core.judge.pull import checks_of, is_valid
 from longbreath.core.judge.steady import checks_of_point, means_of
 from longbreath.core.pull import pulls
@@ -136,7 +136,7 @@ def _received(work: UnitOfWork, session: DynoSession, filename: str, data: bytes
 
 
 @dataclass(frozen=True)
-class Source:
+class FileStretch:
     """A stretch of a received file and how its columns are read."""
 
     file: RawFile
@@ -149,11 +149,11 @@ class NewPull:
     """One pull to record: where its channels come from, its place in the order, its letter; sweep, steady or idle; a second file
     of the same pull; the smoothing [s] where torque is made from roller speed; what the source was asked once."""
 
-    source: Source
+    source: FileStretch
     place: int
     label: str
     kind: str = "sweep"
-    logger: Source | None = None
+    logger: FileStretch | None = None
     smoothing: float | None = None
     told: dict[str, Any] = field(default_factory=dict)
 
@@ -172,7 +172,7 @@ def read_source(work: UnitOfWork, session: DynoSession, new: NewPull) -> tuple[R
     return (reading.with_torque(read, session.card.dyno, new.smoothing) if new.kind == "sweep" else read), lag
 
 
-def _columns(work: UnitOfWork, source: Source) -> Read:
+def _columns(work: UnitOfWork, source: FileStretch) -> Read:
     (table,) = logs.parts(work, source.file, _log(work, source.file), [source.part])
     read = reading.columns_of(table, source.mapping)
     return replace(read, told={"source": table.fingerprint})
@@ -186,7 +186,7 @@ def judged(
         return checks_of_point(read.channels, new.kind == "idle"), {"means": means_of(read.channels)}
     sweep = pulls.make_sweep(read.channels)
     rules = replace(rules_of(work, session, application.vehicle, new.label), clocks=new.told.get("clocks", {}))
-    facts = facts_of(sweep, rules)
+    facts = log_facts(sweep, rules)
     beside = company_of(work, session, application.vehicle, new.place, new.label)
     return checks_of(sweep, rules, beside, facts), {"facts": facts.to_json()}
 
@@ -286,7 +286,7 @@ def read_again(work: UnitOfWork, application: Application, again: Again) -> Pull
     if formats_mapping.to_json(again.mapping) == before.columns and again.smoothing is None:
         raise InputError("It is read that way already.", "why")
     work.lock_row(pull.session)
-    source = Source(before.file, _part_of(work, before), again.mapping)
+    source = FileStretch(before.file, _part_of(work, before), again.mapping)
     smoothing = again.smoothing or before.told.get("smoothing")
     new = NewPull(source, pull.sequence, pull.label, pull.kind, _logger_of(before), smoothing, told_of(before))
     read, lag = read_source(work, pull.session, new)
@@ -311,11 +311,11 @@ def _part_of(work: UnitOfWork, read: PullReading) -> Part:
     return Part(0, 0, _log(work, read.file).tables[0].rows - 1)
 
 
-def _logger_of(read: PullReading) -> Source | None:
+def _logger_of(read: PullReading) -> FileStretch | None:
     if read.logger_file is None:
         return None
     told = read.told["logger"]
-    return Source(read.logger_file, Part(**told["part"]), formats_mapping.from_json(told["columns"]))
+    return FileStretch(read.logger_file, Part(**told["part"]), formats_mapping.from_json(told["columns"]))
 
 
 def _judge(work: UnitOfWork, pull: Pull, valid: bool, reason: str, automatic: bool = False) -> None:

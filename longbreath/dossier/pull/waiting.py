@@ -17,8 +17,7 @@ from longbreath.core.pull.channels import POWER, SPEED, THROTTLE, TIME, TORQUE
 from longbreath.core.pull.ramps import SWEEP, Stretch, find_stretches
 from longbreath.dossier import sources as dossier_sources
 from longbreath.dossier.pull import logs, naming
-from longbreath.dossier.pull.verbs import TOLD_ONCE, NewPull, judged
-from longbreath.dossier.pull.verbs import Source as Origin
+from longbreath.dossier.pull.verbs import TOLD_ONCE, FileStretch, NewPull, judged
 from longbreath.formats import mapping as formats_mapping
 from longbreath.formats import pull_read as reading
 from longbreath.formats.log import Log, LogTable, Part
@@ -40,7 +39,7 @@ class PartChoice:
 
     key: str
     file: RawFile
-    source: Source
+    source: WaitingSource
     table: LogTable
     number: int
     stretch: Stretch
@@ -64,9 +63,9 @@ class PartChoice:
         return KINDS[self.stretch.kind]
 
     @property
-    def origin(self) -> Origin:
+    def origin(self) -> FileStretch:
         """Where its channels come from."""
-        return Origin(self.file, self.part, self.source.chosen)
+        return FileStretch(self.file, self.part, self.source.chosen)
 
     def command(self, loggers: dict[str, PartChoice]) -> NewPull:
         """The pull it makes."""
@@ -88,7 +87,7 @@ class PartChoice:
 
 
 @dataclass
-class Source:
+class WaitingSource:
     """The waiting tables of one source (same header), with its mapping and what it was asked once."""
 
     key: str
@@ -124,7 +123,7 @@ class Source:
 class Waiting:
     """Everything that waits: sources with what was found in them, files that a worker still reads, files that cannot be read."""
 
-    sources: list[Source] = field(default_factory=list)
+    sources: list[WaitingSource] = field(default_factory=list)
     being_read: list[tuple[RawFile, WorkTask | None]] = field(default_factory=list)
     refused: list[tuple[RawFile, str]] = field(default_factory=list)
     skipped: list[str] = field(default_factory=list)
@@ -218,14 +217,14 @@ def _is_taken(file: RawFile, table: int, stretch: Stretch, stride: int) -> bool:
     return any(not p or (p["table"] == table and p["first"] < last and p["last"] >= first) for p in parts)
 
 
-def _source(work: UnitOfWork, key: str, table: LogTable, texts: Texts[str, str], session: DynoSession) -> Source:
+def _source(work: UnitOfWork, key: str, table: LogTable, texts: Texts[str, str], session: DynoSession) -> WaitingSource:
     fingerprint = table.table.fingerprint
     kept = dossier_sources.remembered(work, fingerprint)
     start, said = (formats_mapping.from_json(kept), {}) if kept else propose(table.table, PULL_CHANNELS)
     sought, prefix = reading.sought_for(start), f"{key}-"
     start, before = formats_mapping.with_stated_units(table.table, start, sought) if kept else (start, {})
     chosen = formats_mapping.chosen(table.table, start, texts, prefix, sought)
-    source = Source(key, fingerprint, table, chosen, kept is not None, said)
+    source = WaitingSource(key, fingerprint, table, chosen, kept is not None, said)
     source.errors = formats_mapping.contradictions(table.table, chosen, texts, prefix, sought)
     for name, unit in before.items():
         if f"{prefix}{name}-unit" not in texts:
@@ -259,7 +258,7 @@ def _smoothing(text: str) -> float | None:
     return value
 
 
-def _stretches(source: Source, table: LogTable) -> tuple[Stretch, ...]:
+def _stretches(source: WaitingSource, table: LogTable) -> tuple[Stretch, ...]:
     """The stretches of a table by the source's mapping: all of it where no ramp shows, so that the person sees why it is none."""
     if source.is_unreadable:
         return (Stretch(SWEEP, 0, table.table.values.shape[0] - 1, 0.0, 0.0),)

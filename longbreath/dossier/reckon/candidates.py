@@ -23,7 +23,7 @@ from longbreath.store.unit_of_work import UnitOfWork
 
 
 @dataclass(frozen=True)
-class Row:
+class CandidateRow:
     """One candidate of the table: its record, what is known of it with where that comes from, and how it stands."""
 
     record: CandidatePart
@@ -41,7 +41,7 @@ class Sheet:
 
     family: str
     columns: tuple[Column, ...]
-    rows: tuple[Row, ...]
+    rows: tuple[CandidateRow, ...]
 
 
 @dataclass(frozen=True)
@@ -69,7 +69,7 @@ def sheets_of(db: Session, records: Records) -> list[Sheet]:
     limits, setting = limits_of(records), setting_of(records, kept.head)
     sheets = []
     for family in dict.fromkeys(c.family for c in found):
-        rows = [Row(c, assess(_candidate(c, kept), limits, setting)) for c in found if c.family == family]
+        rows = [CandidateRow(c, assess(_candidate(c, kept), limits, setting)) for c in found if c.family == family]
         used = tuple(c for c in FAMILIES[family] if c.made or any(c.key in r.candidate.values for r in rows))
         sheets.append(Sheet(family, used, tuple(rows)))
     return sheets

@@ -15,7 +15,7 @@ from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.reckon import board as boards
 from longbreath.core.reckon import scoring
 from longbreath.core.reckon.forecast import AIRFLOW, LIFT_BANDS, ONE_PART, Forecast
-from longbreath.core.reckon.scoring import Found, Place, Scored, Sizes
+from longbreath.core.reckon.scoring import BandFound, PlaceError, Scored, Sizes
 from longbreath.dossier.bench.traces import LiftRow, lift_rows, main_pair, sessions_of
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.gather import Evidence, gather
@@ -29,13 +29,13 @@ MANY_DF = 30.0
 
 
 @dataclass(frozen=True)
-class Reckoning:
+class ScoredPrediction:
     """A sealed prediction as it was scored: its curve, its bands, its error of place, and its three sizes."""
 
     prediction: Prediction
     forecast: Forecast
     bands: tuple[Scored, ...]
-    place: Place | None = None
+    place: PlaceError | None = None
     sizes: Sizes | None = None
 
     @property
@@ -48,7 +48,7 @@ def _counts(prediction: Prediction) -> bool:
     return prediction.sealed_at is not None and not prediction.after_test and prediction.quantity != ""
 
 
-def score_all(evidence: Evidence, predictions: Sequence[Prediction]) -> list[Reckoning]:
+def score_all(evidence: Evidence, predictions: Sequence[Prediction]) -> list[ScoredPrediction]:
     """Score what was said of torque, power and peak speed before the cards of this evidence were pulled."""
     comparison, bands = evidence.weighing.comparison, bands_of(evidence.application.vehicle)
     cards = {session.card_id for session in evidence.sessions}
@@ -64,13 +64,13 @@ def score_all(evidence: Evidence, predictions: Sequence[Prediction]) -> list[Rec
             continue
         scored = scoring.score(curve, comparison, bands)
         place, sizes = scoring.error_of_place(curve, comparison), scoring.sizes_of(curve, comparison)
-        found.append(Reckoning(prediction, curve, scored, place, sizes))
+        found.append(ScoredPrediction(prediction, curve, scored, place, sizes))
     return found
 
 
 def score_each(
     db: Session, application: Application, predictions: Sequence[Prediction], newest: Evidence | None = None
-) -> list[Reckoning]:
+) -> list[ScoredPrediction]:
     """Score each prediction on the pulls of the card that sealed it, the newest session of that card that can be weighed.
 
     newest: the evidence that counts, where it was gathered already; what was said before an earlier card keeps its score.
@@ -89,7 +89,7 @@ def score_each(
     return found
 
 
-def score_airflow(db: Session, application: Application, predictions: Sequence[Prediction]) -> list[Reckoning]:
+def score_airflow(db: Session, application: Application, predictions: Sequence[Prediction]) -> list[ScoredPrediction]:
     """Score what was said of airflow on the newest bench session that read A and B."""
     wanted = [p for p in predictions if _counts(p) and p.quantity == AIRFLOW]
     if not wanted:
@@ -101,7 +101,7 @@ def score_airflow(db: Session, application: Application, predictions: Sequence[P
         if curve is not None:
             bands = _lift_bands(rows)
             scored = [scoring.score_band(said, b) for b, lifts in bands if (said := curve.mean(lifts)) is not None]
-            found.append(Reckoning(prediction, curve, tuple(scored)))
+            found.append(ScoredPrediction(prediction, curve, tuple(scored)))
     return found
 
 
@@ -114,7 +114,7 @@ def _read_on_bench(db: Session, application: Application) -> list[LiftRow]:
     return []
 
 
-def _lift_bands(rows: Sequence[LiftRow]) -> list[tuple[Found, np.ndarray]]:
+def _lift_bands(rows: Sequence[LiftRow]) -> list[tuple[BandFound, np.ndarray]]:
     """Mean difference in each third of the lifts; one band for a fixed part. Its ± is the mean ±: errors go together."""
     top = max((row.lift for row in rows), default=0.0)
     groups: dict[str, list[LiftRow]] = {}
@@ -129,7 +129,7 @@ def _lift_bands(rows: Sequence[LiftRow]) -> list[tuple[Found, np.ndarray]]:
         reference = float(np.mean([row.a.flow.value for row in members if row.a is not None]))
         lifts = np.array([row.lift for row in members])
         lines = tuple(line for d in differences for line in d.working.rows)
-        found.append((Found(name, (lifts.min(), lifts.max()), value, error, MANY_DF, reference, lines), lifts))
+        found.append((BandFound(name, (lifts.min(), lifts.max()), value, error, MANY_DF, reference, lines), lifts))
     return found
 
 
@@ -165,7 +165,7 @@ def renew_airflow(work: UnitOfWork) -> int:
     return max(0, len(waiting) - A_LOOK)
 
 
-def _keep(work: UnitOfWork, concerned: Sequence[Prediction], found: Sequence[Reckoning], key: str) -> None:
+def _keep(work: UnitOfWork, concerned: Sequence[Prediction], found: Sequence[ScoredPrediction], key: str) -> None:
     ids = [p.id for p in concerned]
     work.execute(delete(PredictionScore).where(PredictionScore.prediction_id.in_(ids)))
     for item in found:

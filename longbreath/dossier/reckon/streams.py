@@ -24,7 +24,7 @@ LINES = 4
 
 
 @dataclass(frozen=True)
-class Line:
+class SpeedLine:
     """The path at one engine speed [rad/s]; None where no pressure drives that flow, with the reason."""
 
     speed: float
@@ -37,7 +37,7 @@ class Streams:
     """A side of the path over speed: one line a speed, the figures, and a sentence on where it chokes first."""
 
     which: str
-    lines: tuple[Line, ...]
+    lines: tuple[SpeedLine, ...]
     figures: dict[str, Figure]
     words: str
 
@@ -74,9 +74,9 @@ def streams_of(records: Records, which: str) -> Streams | None:
     for number in range(LINES):
         speed = round((vehicle.band_low + number * step) / RPM / 100) * 100 * RPM
         try:
-            lines.append(Line(speed, _at(elements, which, vehicle, asked, speed)))
+            lines.append(SpeedLine(speed, _at(elements, which, vehicle, asked, speed)))
         except InputError as error:
-            lines.append(Line(speed, None, error.message))
+            lines.append(SpeedLine(speed, None, error.message))
     figures: dict[str, Figure] = {}
     top = next((line for line in reversed(lines) if line.side is not None), None)
     if top is None or top.side is None:

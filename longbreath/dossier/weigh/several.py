@@ -30,7 +30,7 @@ from longbreath.dossier.case.tests import test_of
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.records.cards import factors_of
 from longbreath.dossier.records.sessions import dyno_sessions
-from longbreath.drawing.weighing import Panel, Variant
+from longbreath.drawing.weighing import Panel, RankedVariant
 from longbreath.store.models import Application, DynoSession, OutsideTable, UseWeights
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -153,7 +153,7 @@ def declare_weights(work: UnitOfWork, application: Application, weights: Weights
 
 
 @dataclass(frozen=True)
-class Beside:
+class OthersCurve:
     """A curve of somebody else's test, laid beside own results and never ranked with them: table, name, grade, speeds [rpm],
     values [SI]."""
 
@@ -164,7 +164,7 @@ class Beside:
     values: tuple[float, ...]
 
 
-def others_beside(db: Session, ids: Sequence[int]) -> list[Beside]:
+def others_beside(db: Session, ids: Sequence[int]) -> list[OthersCurve]:
     """The curves of others' tables that are asked for, of torque."""
     found = []
     for table in db.scalars(select(OutsideTable).where(OutsideTable.id.in_(ids)).order_by(OutsideTable.id)):
@@ -172,7 +172,9 @@ def others_beside(db: Session, ids: Sequence[int]) -> list[Beside]:
             continue
         for k, name in enumerate(table.columns, start=1):
             rpm = tuple(float(row[0]) / RPM for row in table.rows)
-            found.append(Beside(table.name, str(name), table.grade, rpm, tuple(float(row[k]) for row in table.rows)))
+            found.append(
+                OthersCurve(table.name, str(name), table.grade, rpm, tuple(float(row[k]) for row in table.rows))
+            )
     return found
 
 
@@ -202,16 +204,16 @@ def ranked_figures(many: Many, reference: str) -> tuple[dict[str, Figure], list[
     return figures, rows
 
 
-def ranked_bars(many: Many, reference: str, system: str) -> list[Variant]:
+def ranked_bars(many: Many, reference: str, system: str) -> list[RankedVariant]:
     """The ranking as it is drawn, in display units."""
     scale, names = units.scale("torque", system), apart_names(many.called)
     bars = []
     for letter, _ in many.ranked.means:
         if letter == reference:
-            bars.append(Variant(letter, names[letter], 0.0, 0.0, True))
+            bars.append(RankedVariant(letter, names[letter], 0.0, 0.0, True))
             continue
         effect = many.ranked.pair(reference, letter).effect
-        bars.append(Variant(letter, names[letter], effect.value / scale, effect.half_width / scale))
+        bars.append(RankedVariant(letter, names[letter], effect.value / scale, effect.half_width / scale))
     return bars
 
 

@@ -17,10 +17,10 @@ from longbreath.core.basis.working import Figure
 from longbreath.core.case.trial import fuel_of, fuel_trial
 from longbreath.core.weigh import fuel, rows
 from longbreath.core.weigh.figures import reading_figure, trial_figures
-from longbreath.core.weigh.fuel import Trial as FuelTrial
+from longbreath.core.weigh.fuel import FuelTrial as FuelTrial
 from longbreath.core.weigh.fuel import Worth
-from longbreath.core.weigh.readings import Found
-from longbreath.core.weigh.trial_kinds import Column, Kind
+from longbreath.core.weigh.readings import ReadingsCompared
+from longbreath.core.weigh.trial_kinds import Column, TrialKind
 from longbreath.store.models import Application, Trial
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -49,7 +49,7 @@ class TrialCard:
     origin: str = "own"
 
 
-def read_rows(kind: Kind, text: str, system: str) -> tuple[dict[str, Any], ...]:
+def read_rows(kind: TrialKind, text: str, system: str) -> tuple[dict[str, Any], ...]:
     """Rows typed or pasted one a line, columns by comma, semicolon or tab, as SI by name. Raises InputError that names the line."""
     lines = [line for line in text.splitlines() if line.strip()]
     if not lines:
@@ -76,7 +76,7 @@ def read_rows(kind: Kind, text: str, system: str) -> tuple[dict[str, Any], ...]:
     return tuple(found)
 
 
-def _row(kind: Kind, parts: Sequence[str], number: int, system: str) -> dict[str, Any]:
+def _row(kind: TrialKind, parts: Sequence[str], number: int, system: str) -> dict[str, Any]:
     row: dict[str, Any] = {}
     for k, column in enumerate(kind.columns):
         text = parts[k] if k < len(parts) else ""
@@ -140,7 +140,7 @@ class Weighed:
     """A trial with what it shows: differences of readings, or a fuel trial with what it is worth; or why it shows nothing."""
 
     trial: Trial
-    found: tuple[Found, ...] = ()
+    found: tuple[ReadingsCompared, ...] = ()
     fuel: FuelTrial | None = None
     worth: Worth | None = None
     fleet: tuple[float, float] | None = None
@@ -171,7 +171,7 @@ def figures_of(weighed: Weighed) -> dict[str, Figure]:
     return {f"{number}-{k}": reading_figure(f"{number}-{k}", found) for k, found in enumerate(weighed.found)}
 
 
-def shown_row(kind: Kind, row: dict[str, Any], system: str) -> list[str]:
+def shown_row(kind: TrialKind, row: dict[str, Any], system: str) -> list[str]:
     """A row of a trial as text, column by column, in display units."""
     found = []
     for column in kind.columns:

@@ -15,7 +15,7 @@ from pyarrow import csv
 from longbreath.core.basis.errors import InputError
 from longbreath.formats.readers.bounds import MOST_COLUMNS, MOST_LARGE
 from longbreath.formats.readers.cells import number
-from longbreath.formats.readers.table import Layout, facts_of, layout_of, unique
+from longbreath.formats.readers.table import Layout, layout_of, table_facts, unique
 from longbreath.formats.readers.text import decode, rows_of_lines
 
 Array = npt.NDArray[np.float64]
@@ -67,7 +67,7 @@ def read_large(data: bytes, filename: str, threads: bool) -> tuple[dict[str, Any
         rows_there = int(full.sum())
     if rows_there < MINIMUM:
         raise InputError(f"{filename} has {rows_there} rows of numbers; a log needs at least {MINIMUM}.", "file")
-    return unique(facts_of(rows, layout, delimiter)), columns
+    return unique(table_facts(rows, layout, delimiter)), columns
 
 
 def _offset(data: bytes, row: int) -> int:

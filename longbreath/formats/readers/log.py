@@ -20,7 +20,7 @@ from longbreath.formats.readers import Told
 from longbreath.formats.readers.bounds import MOST_ENTRIES, MOST_SPREAD, MOST_TABLES
 from longbreath.formats.readers.delimited import read_large
 from longbreath.formats.readers.measured import groups_of
-from longbreath.formats.readers.table import facts_of, layout_of, unique, values_of
+from longbreath.formats.readers.table import layout_of, table_facts, unique, values_of
 from longbreath.formats.readers.text import rows_of_text
 from longbreath.formats.readers.workbook import sheets_of_workbook
 from longbreath.formats.table import SHEET
@@ -34,7 +34,7 @@ MINIMUM = 10
 
 
 @dataclass(frozen=True)
-class Found:
+class ReadTable:
     """One table of a file: its name within the file, what is told of it, its columns (k of (n,))."""
 
     name: str
@@ -75,9 +75,9 @@ def read(data: bytes, filename: str, large: bool, most: int = 0, parts: list[lis
     return {"tables": facts, "skipped": skipped}, b"".join(blocks)
 
 
-def _tables(data: bytes, filename: str, large: bool, skipped: list[str]) -> Iterator[Found]:
+def _tables(data: bytes, filename: str, large: bool, skipped: list[str]) -> Iterator[ReadTable]:
     if data[:8] == MEASURED or data[:8] == b"UnFinMF ":
-        yield from (Found(*group) for group in groups_of(data, filename))
+        yield from (ReadTable(*group) for group in groups_of(data, filename))
     elif data[:4] == EMPTY:
         return
     elif data[:4] == ARCHIVE and not _is_workbook(data):
@@ -87,15 +87,15 @@ def _tables(data: bytes, filename: str, large: bool, skipped: list[str]) -> Iter
             if len(rows) > MINIMUM and len(rows[0]) >= 2:
                 yield from _kept(name, rows, SHEET, filename, skipped)
     elif large or len(data) >= LARGE:
-        yield Found("", *read_large(data, filename, large))
+        yield ReadTable("", *read_large(data, filename, large))
     else:
         rows, delimiter = rows_of_text(data, filename)
         layout = layout_of(rows, filename, bare=True)
         values = values_of(rows, layout, filename, MINIMUM, "a log")
-        yield Found("", unique(facts_of(rows, layout, delimiter)), list(values.T))
+        yield ReadTable("", unique(table_facts(rows, layout, delimiter)), list(values.T))
 
 
-def _kept(name: str, rows: list[list[str]], delimiter: str, filename: str, skipped: list[str]) -> Iterator[Found]:
+def _kept(name: str, rows: list[list[str]], delimiter: str, filename: str, skipped: list[str]) -> Iterator[ReadTable]:
     """A sheet as a table; one that holds none is passed over, and said so."""
     try:
         layout = layout_of(rows, f"{filename}, {name}", bare=True)
@@ -103,7 +103,7 @@ def _kept(name: str, rows: list[list[str]], delimiter: str, filename: str, skipp
     except InputError as error:
         skipped.append(error.message)
         return
-    yield Found(name, unique(facts_of(rows, layout, delimiter)), list(values.T))
+    yield ReadTable(name, unique(table_facts(rows, layout, delimiter)), list(values.T))
 
 
 def _is_workbook(data: bytes) -> bool:
@@ -114,7 +114,7 @@ def _is_workbook(data: bytes) -> bool:
         return True  # the reader of workbooks says what is wrong with it
 
 
-def _archived(data: bytes, filename: str, large: bool, skipped: list[str]) -> Iterator[Found]:
+def _archived(data: bytes, filename: str, large: bool, skipped: list[str]) -> Iterator[ReadTable]:
     """The tables of each file of an archive; a file that cannot be read is passed over and named. No archive in it is opened."""
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         entries = [e for e in archive.infolist() if not e.is_dir() and "__MACOSX" not in e.filename]
@@ -134,7 +134,7 @@ def _archived(data: bytes, filename: str, large: bool, skipped: list[str]) -> It
                         raise InputError(
                             f"{filename} holds more than {MOST_TABLES} tables. Send fewer at once.", "file"
                         )
-                    yield Found(f"{name}, {table.name}" if table.name else name, table.facts, table.columns)
+                    yield ReadTable(f"{name}, {table.name}" if table.name else name, table.facts, table.columns)
             except InputError as error:
                 if number > MOST_TABLES:
                     raise

@@ -45,7 +45,7 @@ def read(data: bytes, filename: str, minimum: int, one: str) -> Told:
         rows, delimiter = rows_of_text(data, filename)
     layout = layout_of(rows, filename)
     values = values_of(rows, layout, filename, minimum, one)
-    return facts_of(rows, layout, delimiter), values.tobytes()
+    return table_facts(rows, layout, delimiter), values.tobytes()
 
 
 def layout_of(rows: list[list[str]], filename: str, bare: bool = False) -> Layout:
@@ -78,7 +78,7 @@ def values_of(rows: list[list[str]], layout: Layout, filename: str, minimum: int
     return values
 
 
-def facts_of(rows: list[list[str]], layout: Layout, delimiter: str) -> dict[str, Any]:
+def table_facts(rows: list[list[str]], layout: Layout, delimiter: str) -> dict[str, Any]:
     """What is told of a table beside its figures."""
     remarks = [", ".join(cell for cell in row if cell) for row in rows[: layout.top]]
     return {

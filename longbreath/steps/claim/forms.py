@@ -19,7 +19,7 @@ from wtforms.validators import DataRequired, InputRequired, Length, NumberRange,
 
 from longbreath.core.case.changes import CAUSES
 from longbreath.core.claim.gates.house import NOTES
-from longbreath.core.claim.grammar import Composition, Line
+from longbreath.core.claim.grammar import Composition, SheetLine
 from longbreath.core.claim.road import APPROVALS, COVERS, TAMPERING
 from longbreath.web.forms import BaseForm, QuantityField, options
 
@@ -43,7 +43,7 @@ def chosen(sent: MultiDict[str, str]) -> Composition:
     order = list(dict.fromkeys(sent.getlist("fact")))
     move, _, key = sent.get("do", "").partition(":")
     order = moved(order, move, key) if move in MOVES else order
-    lines = (Line(k, sent.get(f"phrasing-{k}", 0, int), f"short-{k}" in sent) for k in order)
+    lines = (SheetLine(k, sent.get(f"phrasing-{k}", 0, int), f"short-{k}" in sent) for k in order)
     return Composition(tuple(lines), "joined" in sent)
 
 

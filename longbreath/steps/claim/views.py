@@ -180,7 +180,7 @@ def edit(application_id: int, claim_id: int) -> Any:
     if request.form.get("do", "keep") != "keep":
         return shown(application, Saved(False), claim, composing=form, pending=composition)
     evidence = backing_of(db(), application, claim)
-    choice = verbs.Choice(composition, form.description.data or "")
+    choice = verbs.ComposedChoice(composition, form.description.data or "")
     saved = save(form, claim, lambda: verbs.change_claim(db(), claim, evidence, choice))
     if saved.done:
         return here(application, claim)

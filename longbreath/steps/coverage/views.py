@@ -13,7 +13,7 @@ from longbreath.dossier import coverage
 from longbreath.dossier.owed import summaries
 from longbreath.dossier.programme.dates import programme_of
 from longbreath.dossier.programme.register import due_soon
-from longbreath.drawing.coverage_map import Line, Spot, coverage_map
+from longbreath.drawing.coverage_map import MapLine, MapSpot, coverage_map
 from longbreath.steps.coverage.forms import ApplicationForm, ViewForm
 from longbreath.web import tours
 from longbreath.web.addresses import house_zone
@@ -63,17 +63,17 @@ def _home(form: ViewForm, saved: Saved) -> Any:
 
 
 def _map(grid: coverage.Grid) -> Any:
-    lines = [Line(p.id, p.name, p.side, p.family) for p in grid.products]
+    lines = [MapLine(p.id, p.name, p.side, p.family) for p in grid.products]
     wanted = {p.id for p in grid.products}
     spots = {place: _spot(row) for place, row in grid.cells.items() if place[0] in wanted}
     return coverage_map(lines, [(v.id, v.name) for v in grid.vehicles], spots)
 
 
-def _spot(row: coverage.Row) -> Spot:
+def _spot(row: coverage.CoverageRow) -> MapSpot:
     a = row.application
     verdicts = ", ".join(row.verdicts) or "not weighed"
     told = f"{a.revision.title} on {a.vehicle.name}: {verdicts}; claim {row.claim}; owed {row.owed or 'nothing'}"
-    return Spot(f"/applications/{a.id}", told, row.verdicts, row.claim, bool(row.owed))
+    return MapSpot(f"/applications/{a.id}", told, row.verdicts, row.claim, bool(row.owed))
 
 
 def export() -> Any:

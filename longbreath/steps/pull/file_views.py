@@ -100,7 +100,7 @@ def mapping(application_id: int, session_id: int) -> Any:
     )
 
 
-def _picture(source: waiting.Source) -> list[tuple[str, Any]]:
+def _picture(source: waiting.WaitingSource) -> list[tuple[str, Any]]:
     """What the mapping makes of a source: its pulls over speed, and the logs that hold more than one pull with what was found."""
     curves, label, symbol = pictures.preview_curves(source, system())
     drawn = [(f"{label} of each, as it is read", channel_svg(curves, label, symbol))] if curves else []

@@ -25,7 +25,7 @@ from longbreath.web.saving import save
 from longbreath.web.transaction import db
 
 
-def _scored(application: Application, said: list[Prediction]) -> dict[int, scores.Reckoning]:
+def _scored(application: Application, said: list[Prediction]) -> dict[int, scores.ScoredPrediction]:
     """What was scored, by the prediction's number; nothing while there is too little to weigh."""
     found = [*scores.score_airflow(db(), application, said), *scores.score_each(db(), application, said)]
     return {item.prediction.id: item for item in found}
@@ -52,14 +52,14 @@ def predictions(application_id: int) -> Any:
     )
 
 
-def _picture(prediction: Prediction, scored: scores.Reckoning | None) -> Any:
+def _picture(prediction: Prediction, scored: scores.ScoredPrediction | None) -> Any:
     curve = predicting.forecast_of(prediction)
     if curve is None:
         return None
     quantity = QUANTITIES[curve.quantity]
     per = units.scale(quantity.kind, system())
     axis = units.scale(quantity.axis, system()) if quantity.axis else 1.0
-    said = [picture.Said(p.x / axis, p.low / per, p.middle / per, p.high / per) for p in curve.points]
+    said = [picture.SaidPoint(p.x / axis, p.low / per, p.middle / per, p.high / per) for p in curve.points]
     seen = []
     for band in scored.bands if scored is not None else ():
         low, high = (p / axis for p in band.found.places) if quantity.axis else (said[0].x, said[0].x)

@@ -93,7 +93,7 @@ def overview(application_id: int) -> Any:
     )
 
 
-def _said(application: Application, found: Evidence) -> list[tuple[Prediction, scores.Reckoning | None]]:
+def _said(application: Application, found: Evidence) -> list[tuple[Prediction, scores.ScoredPrediction | None]]:
     """What was said before the test and sealed, each with its score on the evidence that is weighed."""
     stands = predicting.standing(predicting.predictions_of(db(), application.id))
     scored = {item.prediction.id: item for item in scores.score_all(found, stands)}

@@ -47,13 +47,15 @@ AIR = meter.MeterAir(ROOM, 293.15, 101325.0)
         (lambda: traverse.traced_face([(0, 0), (1, 1), (1, 0), (0, 1)]), "crosses itself"),
         (lambda: traverse.grid(traverse.round_face(0.04), 40, 2), "1 to 15"),
         (lambda: traverse.pitot_velocity(-3.0, 1e5, 290.0), "wrong way"),
-        (lambda: traverse.cells(traverse.round_face(0.04), [traverse.Spot(0, 0, 1)] * 2), "three readings"),
+        (lambda: traverse.cells(traverse.round_face(0.04), [traverse.TubeSpot(0, 0, 1)] * 2), "three readings"),
         (
-            lambda: traverse.cells(traverse.round_face(0.04), [traverse.Spot(x, 0, 1) for x in (0, 0.01, 0.3)]),
+            lambda: traverse.cells(traverse.round_face(0.04), [traverse.TubeSpot(x, 0, 1) for x in (0, 0.01, 0.3)]),
             "outside the face",
         ),
         (
-            lambda: traverse.make_map(traverse.round_face(0.04), [traverse.Spot(x, 0, 0) for x in (-0.01, 0, 0.01)]),
+            lambda: traverse.make_map(
+                traverse.round_face(0.04), [traverse.TubeSpot(x, 0, 0) for x in (-0.01, 0, 0.01)]
+            ),
             "any velocity",
         ),
     ],

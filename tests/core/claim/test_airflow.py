@@ -10,7 +10,7 @@ import pytest
 from longbreath.core.basis.units import from_unit
 from longbreath.core.bench import reduction
 from longbreath.core.claim.gates.table import bench_gates
-from longbreath.core.claim.grammar import Line, compose, sentences, usual
+from longbreath.core.claim.grammar import SheetLine, compose, sentences, usual
 from longbreath.core.claim.kinds import airflow
 
 CFM = from_unit(1.0, "flow", "cfm")
@@ -31,7 +31,7 @@ def lift(mm: float | None, a: float, b: float, referred: bool = False) -> airflo
 PAIR = airflow.Pair("stock", "new part", "radius plate, cylinder 2", DP, (), (lift(4, 140, 140.5), lift(8, 200, 206.3)))
 
 
-def said(pair: airflow.Pair, *lines: Line) -> str:
+def said(pair: airflow.Pair, *lines: SheetLine) -> str:
     facts = airflow.facts_of(pair)
     return " ".join(sentences(pair.setting, compose(facts, lines or usual(facts).lines)))
 
@@ -60,7 +60,7 @@ def test_a_null_result_is_said_as_one() -> None:
 def test_every_proven_loss_stands_beside_the_gain() -> None:
     pair = replace(PAIR, lifts=(lift(2, 70, 66), lift(4, 140, 136), lift(8, 200, 206.3)))
     gain = airflow.facts_of(pair)[0]
-    text = said(pair, Line(gain.key, 1, True))
+    text = said(pair, SheetLine(gain.key, 1, True))
     assert text.count("less at") == 2
     assert "gained" in text
 

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from longbreath.core.basis.constants import RPM
 from longbreath.core.claim import grammar
 from longbreath.core.claim.facts import BOOSTED, GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN, Fact, Setting, facts_of
-from longbreath.core.claim.grammar import Line, compose, sentences, usual
+from longbreath.core.claim.grammar import SheetLine, compose, sentences, usual
 from longbreath.core.compare import bands, compare
 from longbreath.core.compare.bands import Weighing
 from tests.core.compare.flat import BANDS, GRID, runs
@@ -27,7 +27,7 @@ def weighed(effect: np.ndarray | float = SHAPE, noise: float = 0.3, order: str =
     return bands.weigh(compare.compare_pulls(runs(order, effect, -0.05, noise), GRID), BANDS)
 
 
-def said(facts: tuple[Fact, ...], *lines: Line, setting: Setting = SETTING, joined: bool = False) -> str:
+def said(facts: tuple[Fact, ...], *lines: SheetLine, setting: Setting = SETTING, joined: bool = False) -> str:
     return " ".join(sentences(setting, compose(facts, lines), joined))
 
 
@@ -49,7 +49,7 @@ def test_each_verdict_is_a_fact_and_a_first_draft_says_the_bands() -> None:
 def test_a_proven_loss_cannot_be_left_out_doubled_or_blocked() -> None:
     facts = facts_of(weighed())
     gain = next(f.key for f in facts if f.kind == GAIN)
-    only = compose(facts, [Line(gain), Line(gain, 1), Line("gain-power-band-everywhere")])
+    only = compose(facts, [SheetLine(gain), SheetLine(gain, 1), SheetLine("gain-power-band-everywhere")])
     assert [fact.kind for fact, _ in only if fact.scope == "band"] == [GAIN, LOSS]
     assert {fact.key for fact, _ in only} >= {fact.key for fact in facts if fact.required}
     assert " lost " in f" {said(facts)} "
@@ -68,7 +68,7 @@ def test_a_boosted_gain_is_blocked_and_its_losses_stay() -> None:
     gain = next(f for f in facts if f.kind == GAIN)
     assert gain.blocked == BOOSTED
     assert not any(f.blocked for f in facts if f.kind != GAIN)
-    text = said(facts, Line(gain.key))
+    text = said(facts, SheetLine(gain.key))
     assert "gained" not in text
     assert "lost" in text
 
@@ -87,12 +87,12 @@ def test_another_margin_than_the_usual_one_is_said_in_the_sentence() -> None:
     """What is called no meaningful difference was chosen before the test: a wide choice must not read like the usual one."""
     fact = Fact(NO_DIFFERENCE, "torque", "band", 300.0, 400.0, 0.1, 0.4, "low")
     usual_margin, wide = SETTING, replace(SETTING, margin=0.03)
-    assert grammar.clause(fact, Line(fact.key), usual_margin).startswith("made no meaningful difference in mean")
-    assert grammar.clause(fact, Line(fact.key), wide).startswith(
+    assert grammar.clause(fact, SheetLine(fact.key), usual_margin).startswith("made no meaningful difference in mean")
+    assert grammar.clause(fact, SheetLine(fact.key), wide).startswith(
         "made no meaningful difference (under 3\u202f%) in mean"
     )
-    assert "within 1\u202f% of what it was" in grammar.clause(fact, Line(fact.key, 1), usual_margin)
-    assert "within 3\u202f% of what it was" in grammar.clause(fact, Line(fact.key, 1), wide)
+    assert "within 1\u202f% of what it was" in grammar.clause(fact, SheetLine(fact.key, 1), usual_margin)
+    assert "within 3\u202f% of what it was" in grammar.clause(fact, SheetLine(fact.key, 1), wide)
     assert all("{" not in words for words in grammar.offered(fact))
 
 
@@ -125,8 +125,8 @@ def test_a_package_is_called_one_and_says_what_else_differed() -> None:
 def test_phrasings_lengths_and_orders_change_words_and_never_figures() -> None:
     facts = facts_of(weighed())
     keys = [f.key for f in facts]
-    one = said(facts, *(Line(k) for k in keys))
-    other = said(facts, *(Line(k, 1, True) for k in reversed(keys)), joined=True)
+    one = said(facts, *(SheetLine(k) for k in keys))
+    other = said(facts, *(SheetLine(k, 1, True) for k in reversed(keys)), joined=True)
     assert one != other
     amounts = r"[\d.]+\u00a0(?:lb-ft|hp) \([\d.]+\u00a0(?:N·m|kW)\)"
     assert sorted(re.findall(amounts, one)) == sorted(re.findall(amounts, other))
@@ -140,7 +140,7 @@ def test_whatever_is_chosen_every_required_fact_is_said_and_nothing_else_appears
     picks: list[tuple[int, int, bool]], joined: bool
 ) -> None:
     facts = FACTS
-    chosen = [Line(facts[i % len(facts)].key, phrasing, short) for i, phrasing, short in picks]
+    chosen = [SheetLine(facts[i % len(facts)].key, phrasing, short) for i, phrasing, short in picks]
     found = compose(facts, chosen)
     keys = [fact.key for fact, _ in found]
     assert len(keys) == len(set(keys))
@@ -164,11 +164,11 @@ def test_every_kind_is_rendered_in_both_units_with_its_interval(kind: str, quant
     for scope in scopes:
         fact = Fact(kind, quantity, scope, 314.0, 544.0, value, 0.9, "middle")
         for phrasing in range(len(grammar.phrasings(fact))):
-            text = grammar.clause(fact, Line(fact.key, phrasing), SETTING)
+            text = grammar.clause(fact, SheetLine(fact.key, phrasing), SETTING)
             units = {"torque": ("lb-ft", "N·m"), "power": ("hp", "kW"), "flow": ("cfm", "L/s")}[quantity]
             assert all(unit in text for unit in units), text
             assert "95\u202f% interval" in text
             assert "{" not in text
             assert ("gained" in text or "more" in text) == (kind == GAIN)
             assert ("lost" in text or "less" in text.replace("meaningless", "")) == (kind == LOSS)
-            assert "interval" not in grammar.clause(fact, Line(fact.key, phrasing, True), SETTING)
+            assert "interval" not in grammar.clause(fact, SheetLine(fact.key, phrasing, True), SETTING)

@@ -10,7 +10,7 @@ import pytest
 
 from longbreath.core.basis.units import from_unit
 from longbreath.core.claim.facts import EQUAL_BOOST, FOUND, GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN, Fact, Setting
-from longbreath.core.claim.grammar import Line, clause, compose, offered, phrasings, printed, sentences
+from longbreath.core.claim.grammar import SheetLine, clause, compose, offered, phrasings, printed, sentences
 from longbreath.core.claim.kinds import fuel, looks, readings, response
 from longbreath.core.claim.kinds.fuel import Miles
 from longbreath.core.claim.kinds.register import KINDS, QUANTITIES
@@ -21,9 +21,9 @@ from longbreath.core.claim.road import Certificate, Covered, Road
 from longbreath.core.claim.rounding import amount, exact
 from longbreath.core.compare.compare import Effect
 from longbreath.core.path.mounting import FitPlace
-from longbreath.core.weigh.fuel import Trial, worth
-from longbreath.core.weigh.readings import Found
-from longbreath.core.weigh.response import Judged
+from longbreath.core.weigh.fuel import FuelTrial, worth
+from longbreath.core.weigh.readings import ReadingsCompared
+from longbreath.core.weigh.response import ResponseJudged
 
 SETTING = Setting("Part rev C", "stock part", "Heron 2.0", "wheel", "SAE J1349", one_session=True, back_to_back=True)
 ROAD = Road("closed_course", tampering="keeps", day=date(2026, 6, 1))
@@ -49,7 +49,7 @@ def test_every_phrasing_of_every_quantity_is_whole_and_carries_its_unit(quantity
         value = -2.0 if (kind == LOSS) != of.less_is_better else 2.0
         fact = Fact(kind, quantity, "place", 314.0, 544.0, value * 60, 0.0 if of.exact else 30.0, "strut bar")
         for phrasing in range(len(phrasings(fact))):
-            text = clause(fact, Line(fact.key, phrasing), replace(SETTING, kind="torque"))
+            text = clause(fact, SheetLine(fact.key, phrasing), replace(SETTING, kind="torque"))
             assert "{" not in text
             assert of.exact or "95\u202f% interval" in text
         assert all("{" not in words for words in offered(fact))
@@ -72,8 +72,8 @@ def test_counts_are_printed_without_an_interval_and_rounded_down() -> None:
 
 def test_readings_become_facts_and_what_is_worse_must_be_said() -> None:
     found = (
-        Found("noise", "A-weighted, 0.5 m, 4500 rpm", effect(2.8, 0.2), "louder", (4, 4)),
-        Found("noise", "A-weighted, 1.0 m, 4500 rpm", effect(0.1, 0.2), "not proven", (4, 4)),
+        ReadingsCompared("noise", "A-weighted, 0.5 m, 4500 rpm", effect(2.8, 0.2), "louder", (4, 4)),
+        ReadingsCompared("noise", "A-weighted, 1.0 m, 4500 rpm", effect(0.1, 0.2), "not proven", (4, 4)),
     )
     facts = readings.facts_of(found)
     assert [(f.kind, f.required) for f in facts] == [(LOSS, True), (NOT_PROVEN, False)]
@@ -82,14 +82,14 @@ def test_readings_become_facts_and_what_is_worse_must_be_said() -> None:
     assert "louder (A-weighted, 0.5 m, 4500 rpm)" in text
     assert text.endswith("not an approval for noise. Read with N1.")
     cooler = readings.facts_of(
-        (Found("temperature", "charge air, after the cooler", effect(-3.0, 0.3), "cooler", (3, 3)),)
+        (ReadingsCompared("temperature", "charge air, after the cooler", effect(-3.0, 0.3), "cooler", (3, 3)),)
     )
-    assert "cooler over ambient" in clause(cooler[0], Line(cooler[0].key), replace(SETTING, kind="temperature"))
-    mass = readings.facts_of((Found("mass", "on one scale", effect(-1.2, 0.01), "lighter", (3, 3)),))
-    assert clause(mass[0], Line(mass[0].key), replace(SETTING, kind="mass")).startswith("was 2.6")
+    assert "cooler over ambient" in clause(cooler[0], SheetLine(cooler[0].key), replace(SETTING, kind="temperature"))
+    mass = readings.facts_of((ReadingsCompared("mass", "on one scale", effect(-1.2, 0.01), "lighter", (3, 3)),))
+    assert clause(mass[0], SheetLine(mass[0].key), replace(SETTING, kind="mass")).startswith("was 2.6")
 
 
-TRIAL = Trial(-0.04, -0.06, -0.02, GAIN, 0.03, 6, 6, 10.0, 1e-7, (), 96)
+TRIAL = FuelTrial(-0.04, -0.06, -0.02, GAIN, 0.03, 6, 6, 10.0, 1e-7, (), 96)
 
 
 def test_money_is_a_fact_only_of_a_proven_saving_and_names_its_miles() -> None:
@@ -98,7 +98,7 @@ def test_money_is_a_fact_only_of_a_proven_saving_and_names_its_miles() -> None:
     facts = fuel.facts_of(TRIAL, value)
     assert [(f.kind, f.quantity) for f in facts] == [(GAIN, "fuel"), (GAIN, "money")]
     told = " ".join(
-        sentences(replace(SETTING, kind="fuel", told=(miles.words,)), compose(facts, [Line(f.key) for f in facts]))
+        sentences(replace(SETTING, kind="fuel", told=(miles.words,)), compose(facts, [SheetLine(f.key) for f in facts]))
     )
     assert "used 4\u00a0% less fuel" in told
     assert "fuel money a year" in told
@@ -111,8 +111,8 @@ def test_money_is_a_fact_only_of_a_proven_saving_and_names_its_miles() -> None:
 
 
 def test_response_looks_at_one_quantity_first_and_the_others_share_their_error() -> None:
-    first = Judged("speed at 90% of the boost", "speed", 300.0, effect(-12.0, 4.0, 4.0, 11.1), "sooner")
-    others = [Judged(f"thing {k}", "time", 2.0, effect(-0.12, 0.04, 4.0, 0.111), "sooner") for k in range(4)]
+    first = ResponseJudged("speed at 90% of the boost", "speed", 300.0, effect(-12.0, 4.0, 4.0, 11.1), "sooner")
+    others = [ResponseJudged(f"thing {k}", "time", 2.0, effect(-0.12, 0.04, 4.0, 0.111), "sooner") for k in range(4)]
     facts = {f.name: f for f in response.facts_of([first, *others])}
     assert facts[first.name].kind == GAIN
     assert facts[first.name].half_width == pytest.approx(11.1, abs=0.02)
@@ -130,7 +130,7 @@ def test_looks_and_runs_are_counted() -> None:
     ]
     facts = looks.facts_of_fit(spots, 5400.0)
     setting = replace(SETTING, kind="fitment", against="")
-    text = " ".join(sentences(setting, compose(facts, [Line(f.key) for f in facts])))
+    text = " ".join(sentences(setting, compose(facts, [SheetLine(f.key) for f in facts])))
     assert "cleared 1 places that were looked at." in text
     assert "came close at the strut bar" in text
     assert "touched at the firewall" in text
@@ -140,7 +140,7 @@ def test_looks_and_runs_are_counted() -> None:
     run = looks.facts_of_run(12, 130.0, 2)
     assert [f.kind for f in run] == [FOUND] * 3
     assert "not how long the part lasts" in " ".join(
-        sentences(replace(setting, kind="durability"), compose(run, [Line(run[0].key)]))
+        sentences(replace(setting, kind="durability"), compose(run, [SheetLine(run[0].key)]))
     )
     assert looks.facts_of_run(0, 0.0, 0) == ()
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from longbreath.core.basis.constants import RPM
-from longbreath.core.judge.check import Check, Earlier, OtherPulls, PullRules, facts_of
+from longbreath.core.judge.check import Check, Earlier, OtherPulls, PullRules, log_facts
 from longbreath.core.judge.pull import checks_of, is_valid
 from longbreath.core.pull.pulls import Array, Sweep, make_sweep
 from longbreath.devices.made_engine import Day, Engine, pull
@@ -64,4 +64,4 @@ def failed(checks: tuple[Check, ...]) -> list[str]:
 def earlier(sweep: Sweep, rules: PullRules, place: int, label: str = "A") -> Earlier:
     """A pull as those after it know it."""
     checks = checks_of(sweep, rules)
-    return Earlier(place, label, is_valid(checks), facts_of(sweep, rules))
+    return Earlier(place, label, is_valid(checks), log_facts(sweep, rules))

@@ -12,7 +12,7 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
 from longbreath.core.judge.check import PullRules
 from longbreath.core.judge.health import Look, baseline_age, doubts, figures_say
-from longbreath.core.judge.steady import Point, checks_of_point, compare_points
+from longbreath.core.judge.steady import SteadyPoint, checks_of_point, compare_points
 from longbreath.core.judge.typed import check_rows, check_typed
 
 BAR = 1e5
@@ -89,9 +89,9 @@ def test_a_steady_point_is_long_and_still(more: dict[str, float], failed: list[s
 
 def test_points_are_compared_by_welch_at_their_own_speed_only() -> None:
     a, b = [60.1, 60.4, 59.8], [62.2, 62.6, 62.1]
-    points = [Point("A", n, {"speed": 2500 * RPM, "torque": v}) for n, v in enumerate(a)]
-    points += [Point("B", n + 5, {"speed": 2510 * RPM, "torque": v}) for n, v in enumerate(b)]
-    points += [Point("B", 9, {"speed": 4000 * RPM, "torque": 90.0})]
+    points = [SteadyPoint("A", n, {"speed": 2500 * RPM, "torque": v}) for n, v in enumerate(a)]
+    points += [SteadyPoint("B", n + 5, {"speed": 2510 * RPM, "torque": v}) for n, v in enumerate(b)]
+    points += [SteadyPoint("B", 9, {"speed": 4000 * RPM, "torque": 90.0})]
     (found,) = compare_points(points, ("A", "B"))
     interval = stats.ttest_ind(b, a, equal_var=False).confidence_interval(0.95)
     assert found.half == pytest.approx((interval.high - interval.low) / 2)

@@ -10,7 +10,7 @@ import pytest
 from longbreath.core.basis.constants import RPM
 from longbreath.core.judge import drive, limits, sensors
 from longbreath.core.judge import others as beside_others
-from longbreath.core.judge.check import Earlier, OtherPulls, PullFacts, PullRules, facts_of
+from longbreath.core.judge.check import Earlier, OtherPulls, PullFacts, PullRules, log_facts
 from longbreath.core.judge.pull import checks_of, first_of
 from longbreath.core.pull.pulls import Sweep, make_sweep
 from longbreath.devices.made_engine import Day
@@ -180,7 +180,7 @@ def test_air_and_battery_that_changed_since_the_pull_before() -> None:
 
 def test_another_rise_of_speed_is_told() -> None:
     slow = sweep_of(replace(BREATHING, rise=430.0), 4)
-    check = drive.check_rate(facts_of(slow, RULES), OtherPulls(4, "A", SET))
+    check = drive.check_rate(log_facts(slow, RULES), OtherPulls(4, "A", SET))
     assert check.passed is False
     assert "another load or brake setting" in check.sentence
 
@@ -247,7 +247,7 @@ def test_more_boost_must_not_make_less() -> None:
 
 
 def test_what_stays_known_of_a_pull_comes_back_from_json() -> None:
-    known = facts_of(sweep_of(BREATHING, 3), RULES)
+    known = log_facts(sweep_of(BREATHING, 3), RULES)
     again = PullFacts.from_json(known.to_json())
     assert again.curve == pytest.approx(known.curve, abs=1e-3, nan_ok=True)
     assert (again.mean, again.ratio, again.rate, again.battery) == (known.mean, known.ratio, known.rate, known.battery)
@@ -255,7 +255,7 @@ def test_what_stays_known_of_a_pull_comes_back_from_json() -> None:
 
 
 def test_a_pull_is_held_against_pulls_of_its_letter_that_count() -> None:
-    known = facts_of(sweep_of(BREATHING, 1), RULES)
+    known = log_facts(sweep_of(BREATHING, 1), RULES)
     others = tuple(
         Earlier(n, label, counts, known) for n, label, counts in ((2, "A", True), (3, "B", True), (4, "A", False))
     )

@@ -12,10 +12,10 @@ from longbreath.core.path import faces, sections
 MM = 0.001
 
 
-def match(right: float = 0.0, up: float = 0.0, smaller: float = 0.0) -> faces.Match:
+def match(right: float = 0.0, up: float = 0.0, smaller: float = 0.0) -> faces.FaceMatch:
     a = traverse.rectangle_face(46 * MM, 34 * MM, 9 * MM)
     b = traverse.rectangle_face((46 - smaller) * MM, (34 - smaller) * MM, (9 - smaller / 2) * MM)
-    return faces.lay_over(a, b, faces.Place(right * MM, up * MM))
+    return faces.lay_over(a, b, faces.FacePlace(right * MM, up * MM))
 
 
 @pytest.mark.parametrize(

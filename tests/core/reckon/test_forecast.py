@@ -9,7 +9,16 @@ from hypothesis import strategies as st
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.reckon import forecast as forecasts
-from longbreath.core.reckon.forecast import AIRFLOW, POWER, TORQUE, Drawn, Forecast, Point, drawn_by_hand, from_json
+from longbreath.core.reckon.forecast import (
+    AIRFLOW,
+    POWER,
+    TORQUE,
+    Drawn,
+    Forecast,
+    ForecastPoint,
+    drawn_by_hand,
+    from_json,
+)
 
 STEPS = drawn_by_hand(TORQUE, [Drawn(100, 200, -1, 0, 1), Drawn(200, 400, 1, 2, 4)])
 
@@ -18,22 +27,22 @@ STEPS = drawn_by_hand(TORQUE, [Drawn(100, 200, -1, 0, 1), Drawn(200, 400, 1, 2, 
     ("points", "words"),
     [
         ((), "one value or more"),
-        ((Point(1, 2, 1, 3),), "between the least and the most"),
-        ((Point(1, 1, 2, 1.5),), "between the least and the most"),
-        ((Point(1, 2, 2, 2),), "without a band is a promise"),
-        ((Point(1, 0, float("nan"), 2),), "real numbers"),
-        ((Point(1, 0, 1, float("inf")),), "real numbers"),
-        ((Point(2, 0, 1, 2), Point(1, 0, 1, 2)), "never run backwards"),
+        ((ForecastPoint(1, 2, 1, 3),), "between the least and the most"),
+        ((ForecastPoint(1, 1, 2, 1.5),), "between the least and the most"),
+        ((ForecastPoint(1, 2, 2, 2),), "without a band is a promise"),
+        ((ForecastPoint(1, 0, float("nan"), 2),), "real numbers"),
+        ((ForecastPoint(1, 0, 1, float("inf")),), "real numbers"),
+        ((ForecastPoint(2, 0, 1, 2), ForecastPoint(1, 0, 1, 2)), "never run backwards"),
     ],
 )
-def test_what_is_no_forecast_is_refused_in_words(points: tuple[Point, ...], words: str) -> None:
+def test_what_is_no_forecast_is_refused_in_words(points: tuple[ForecastPoint, ...], words: str) -> None:
     with pytest.raises(InputError, match=words):
         Forecast(TORQUE, points)
 
 
 def test_only_known_quantities_are_forecast() -> None:
     with pytest.raises(InputError, match="can be forecast"):
-        Forecast("boost", (Point(1, 0, 1, 2),))
+        Forecast("boost", (ForecastPoint(1, 0, 1, 2),))
 
 
 def test_steps_hold_their_value_and_say_nothing_outside() -> None:
@@ -58,7 +67,7 @@ def test_what_is_kept_is_what_was_drawn(values: list[tuple[float, float, float]]
     points = []
     for n, value in enumerate(values):
         low, middle, high = sorted(value)
-        points.append(Point(float(n), low, middle, high + 1e-3))
+        points.append(ForecastPoint(float(n), low, middle, high + 1e-3))
     made = Forecast(POWER, tuple(points))
     assert from_json(POWER, made.to_json()) == made
 

@@ -10,8 +10,17 @@ from longbreath.core.basis.constants import RPM
 from longbreath.core.compare import compare
 from longbreath.core.compare.bands import Band
 from longbreath.core.reckon import board, scoring
-from longbreath.core.reckon.forecast import AIRFLOW, PEAK_SPEED, POWER, TORQUE, Drawn, Forecast, Point, drawn_by_hand
-from longbreath.core.reckon.scoring import HIT, MISS, UNTOLD, Found
+from longbreath.core.reckon.forecast import (
+    AIRFLOW,
+    PEAK_SPEED,
+    POWER,
+    TORQUE,
+    Drawn,
+    Forecast,
+    ForecastPoint,
+    drawn_by_hand,
+)
+from longbreath.core.reckon.scoring import HIT, MISS, UNTOLD, BandFound
 from tests.core.compare.quick import bands_alone
 
 GRID = np.arange(2000.0, 7000.0, 50.0) * RPM
@@ -42,8 +51,8 @@ def said(*values: tuple[float, float, float], quantity: str = TORQUE) -> Forecas
     return drawn_by_hand(quantity, drawn)
 
 
-def found(value: float, error: float, df: float = 20.0) -> Found:
-    return Found("x", (0.0, 1.0), value, error, df, 100.0)
+def found(value: float, error: float, df: float = 20.0) -> BandFound:
+    return BandFound("x", (0.0, 1.0), value, error, df, 100.0)
 
 
 @pytest.mark.parametrize(
@@ -51,13 +60,13 @@ def found(value: float, error: float, df: float = 20.0) -> Found:
     [(0.0, 0.1, HIT), (5.0, 0.1, MISS), (1.0, 0.5, UNTOLD), (0.0, 5.0, UNTOLD), (-5.0, 0.0, MISS), (1.0, 0.0, HIT)],
 )
 def test_a_hit_or_a_miss_only_where_it_can_be_told(value: float, error: float, outcome: str) -> None:
-    assert scoring.score_band(Point(0, -1, 0, 1), found(value, error)).outcome == outcome
+    assert scoring.score_band(ForecastPoint(0, -1, 0, 1), found(value, error)).outcome == outcome
 
 
 def test_the_chance_is_that_of_the_t_distribution() -> None:
     """Against scipy's t directly: 1 either side of nought, found 0.4 with an error of 0.7 and 6 degrees of freedom."""
     t = stats.t(6, loc=0.4, scale=0.7)
-    chance = scoring.chance_inside(Point(0, -1, 0, 1), found(0.4, 0.7, 6))
+    chance = scoring.chance_inside(ForecastPoint(0, -1, 0, 1), found(0.4, 0.7, 6))
     assert chance == pytest.approx(t.cdf(1) - t.cdf(-1), abs=1e-12)
 
 
@@ -104,7 +113,7 @@ def test_the_speed_of_peak_power_is_found_from_each_pull() -> None:
     moved = scoring.found_peak_speed(made_test(effect))
     assert moved.value > 50 * RPM
     scored = scoring.score(
-        Forecast(PEAK_SPEED, (Point(0, 20 * RPM, moved.value, 1500 * RPM),)), made_test(effect), BANDS
+        Forecast(PEAK_SPEED, (ForecastPoint(0, 20 * RPM, moved.value, 1500 * RPM),)), made_test(effect), BANDS
     )
     assert [s.name for s in scored] == ["peak"]
     none = scoring.found_peak_speed(made_test(np.zeros(GRID.size)))
@@ -113,7 +122,7 @@ def test_the_speed_of_peak_power_is_found_from_each_pull() -> None:
 
 def curve(at: float) -> Forecast:
     return Forecast(
-        TORQUE, tuple(Point(float(x), d - 1.0, float(d), d + 1.0) for x, d in zip(GRID, hump(at), strict=True))
+        TORQUE, tuple(ForecastPoint(float(x), d - 1.0, float(d), d + 1.0) for x, d in zip(GRID, hump(at), strict=True))
     )
 
 
@@ -131,13 +140,13 @@ def test_a_curve_at_its_place_is_not_said_to_be_shifted() -> None:
     assert abs(place.shift) < 0.03
     assert not place.is_told
     assert scoring.error_of_place(said((-1, 0, 1), (0, 1, 2), (0, 1, 2)), made_test(hump(4400))) is None
-    assert scoring.error_of_place(Forecast(AIRFLOW, (Point(0, -1, 0, 1),)), made_test(hump(4400))) is None
+    assert scoring.error_of_place(Forecast(AIRFLOW, (ForecastPoint(0, -1, 0, 1),)), made_test(hump(4400))) is None
 
 
 def test_a_curve_of_many_humps_is_not_shifted_onto_noise() -> None:
     """Humps every 600 rpm fit a little better somewhere by chance: that is not an error of place."""
     wiggly = 3.0 * np.sin(GRID / RPM / 600.0 * 2 * np.pi)
-    points = tuple(Point(float(x), d - 1.0, float(d), d + 1.0) for x, d in zip(GRID, wiggly, strict=True))
+    points = tuple(ForecastPoint(float(x), d - 1.0, float(d), d + 1.0) for x, d in zip(GRID, wiggly, strict=True))
     for seed in range(5):
         place = scoring.error_of_place(Forecast(TORQUE, points), made_test(hump(4400), seed))
         assert place is not None
@@ -151,7 +160,7 @@ def test_expected_peak_and_local_are_three_numbers() -> None:
     assert sizes.local == pytest.approx(8.0, abs=1.0)
     assert sizes.local_at == pytest.approx(3000 * RPM, abs=200 * RPM)
     assert abs(sizes.peak) < 2.0
-    assert scoring.sizes_of(Forecast(AIRFLOW, (Point(0, -1, 0, 1),)), made_test(hump(3000))) is None
+    assert scoring.sizes_of(Forecast(AIRFLOW, (ForecastPoint(0, -1, 0, 1),)), made_test(hump(3000))) is None
 
 
 def entries(number: int, chance: float, expected: float, truth: float = 3.0) -> list[board.Entry]:

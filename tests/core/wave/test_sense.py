@@ -11,7 +11,7 @@ import pytest
 from longbreath.cli.simulate import CASES
 from longbreath.core.basis.errors import InputError
 from longbreath.core.engine import tuning
-from longbreath.core.wave.cycle import Cancelled, Point, simulate
+from longbreath.core.wave.cycle import Cancelled, SpeedPoint, simulate
 from longbreath.core.wave.engine import Air, Burn, WaveEngine
 from longbreath.formats.wave_case import read_case
 from tests.core.wave.singles import BORE, DURATION, RATIO, RPM, RUNNER, STROKE, intake_table, rotary, single
@@ -95,19 +95,19 @@ def test_the_engine_result_settles_as_cells_shrink() -> None:
 
 
 @pytest.fixture(scope="module")
-def heron() -> Point:
+def heron() -> SpeedPoint:
     engine = read_case((CASES / "heron.json").read_text()).to_engine()
     return simulate(engine, 5100 * RPM)
 
 
-def test_a_four_cylinder_cycle_balances_mass_and_energy(heron: Point) -> None:
+def test_a_four_cylinder_cycle_balances_mass_and_energy(heron: SpeedPoint) -> None:
     """Within a tenth of a per cent of the heat set free, and of the charge: here to rounding."""
     assert heron.converged
     assert abs(heron.balance) < 1e-9
     assert abs(heron.mass_balance) < 1e-9
 
 
-def test_a_four_cylinder_looks_like_one(heron: Point) -> None:
+def test_a_four_cylinder_looks_like_one(heron: SpeedPoint) -> None:
     """Common practice: filling 0.9 to 1.1, 10 to 13 bar brake, 60 to 110 bar peak, friction 2 to 3 bar at 5,100 rpm."""
     assert 0.9 < heron.filling < 1.15
     assert 10e5 < heron.brake < 13.5e5

@@ -11,7 +11,7 @@ from longbreath.core.compare import compare
 from longbreath.core.compare.compare import Effect, compare_pulls
 from longbreath.core.weigh import ledger
 from longbreath.core.weigh.figures import net_figures, stack_figure
-from longbreath.core.weigh.ledger import BOUNDED, MEASURED, NONE, UNKNOWN, Line
+from longbreath.core.weigh.ledger import BOUNDED, MEASURED, NONE, UNKNOWN, LedgerLine
 from tests.core.compare.flat import BANDS, GRID, runs
 from tests.core.compare.quick import bands_alone
 from tests.outside.sessions import at_least
@@ -21,13 +21,17 @@ def weighed(effect: float = 4.0, seed: int = 0, order: str = "AAABBBAAA") -> ver
     return verdicts.weigh(compare_pulls(runs(order, effect=effect, noise=0.4, seed=seed), GRID), BANDS)
 
 
-def line_of(own: verdicts.Weighing, weighing: verdicts.Weighing, shares: bool = False, line: str = "bonnet") -> Line:
+def line_of(
+    own: verdicts.Weighing, weighing: verdicts.Weighing, shares: bool = False, line: str = "bonnet"
+) -> LedgerLine:
     value, error, df, effects = ledger.measured(weighing.comparison, own.comparison, BANDS)
-    return Line(line, line.capitalize(), MEASURED, "own day", value, error, df, shares_pulls=shares, of_band=effects)
+    return LedgerLine(
+        line, line.capitalize(), MEASURED, "own day", value, error, df, shares_pulls=shares, of_band=effects
+    )
 
 
 def test_nothing_known_leaves_the_observed_and_a_package() -> None:
-    found = ledger.net_of(weighed(), [Line("fuel", "Fuel", UNKNOWN)])
+    found = ledger.net_of(weighed(), [LedgerLine("fuel", "Fuel", UNKNOWN)])
     assert not found.is_closed
     assert not found.moves
     assert found.unknown == ("Fuel",)
@@ -58,7 +62,7 @@ def test_tests_that_share_pulls_are_combined_the_careful_way() -> None:
 def test_a_bound_counts_with_its_whole_range() -> None:
     weighing = weighed(4.0)
     low, high = ledger.bounded(weighing.comparison, -0.01, 0.0)
-    found = ledger.net_of(weighing, [Line("fuel", "Fuel", BOUNDED, "", low=low, high=high)])
+    found = ledger.net_of(weighing, [LedgerLine("fuel", "Fuel", BOUNDED, "", low=low, high=high)])
     before, after = weighing.bands[1].effect, found.bands[1].effect
     assert after.value == pytest.approx(before.value + 0.9, abs=0.03)
     assert after.half_width == pytest.approx(before.half_width + 0.9, abs=0.03)
@@ -75,7 +79,7 @@ def test_a_wide_bound_takes_a_gain_back() -> None:
     weighing = weighed(2.5)
     assert weighing.bands[1].verdict == compare.GAIN
     low, high = ledger.bounded(weighing.comparison, -0.02, 0.02)
-    found = ledger.net_of(weighing, [Line("fuel", "Fuel", BOUNDED, "", low=low, high=high)])
+    found = ledger.net_of(weighing, [LedgerLine("fuel", "Fuel", BOUNDED, "", low=low, high=high)])
     assert found.bands[1].verdict == compare.NOT_PROVEN
 
 
@@ -89,11 +93,11 @@ def test_a_test_that_does_not_cover_the_speeds_is_refused() -> None:
 def test_two_that_act_on_one_thing_are_warned_of() -> None:
     weighing = weighed()
     low, high = ledger.bounded(weighing.comparison, -0.01, 0.01)
-    lines = [Line(name, name, BOUNDED, "", low=low, high=high) for name in ("fuel", "injectors", "tyres")]
+    lines = [LedgerLine(name, name, BOUNDED, "", low=low, high=high) for name in ("fuel", "injectors", "tyres")]
     assert ledger.net_of(weighing, lines).warnings == (
         "fuel and injectors both act on mixture and timing: measured alone, their effects may not simply add up.",
     )
-    assert not ledger.net_of(weighing, [*lines[:1], Line("tune", "tune", NONE)]).warnings
+    assert not ledger.net_of(weighing, [*lines[:1], LedgerLine("tune", "tune", NONE)]).warnings
 
 
 def test_the_net_holds_the_truth_as_often_as_it_says() -> None:
@@ -115,7 +119,7 @@ def test_what_is_bounded_proves_no_equality_by_its_scatter_alone() -> None:
     assert weighing.bands[1].verdict == compare.NO_DIFFERENCE
     margin = weighing.bands[1].margin / weighing.bands[1].reference
     low, high = ledger.bounded(weighing.comparison, -margin, margin)
-    found = ledger.net_of(weighing, [Line("bonnet", "Bonnet", BOUNDED, "shut", low=low, high=high)]).bands[1]
+    found = ledger.net_of(weighing, [LedgerLine("bonnet", "Bonnet", BOUNDED, "shut", low=low, high=high)]).bands[1]
     assert found.effect.half_width > found.margin
     assert found.verdict == compare.NOT_PROVEN
 
@@ -138,7 +142,7 @@ def test_steps_that_add_up_and_steps_that_do_not() -> None:
 def test_figures_of_the_net_name_what_is_not_known() -> None:
     weighing = weighed()
     figures = net_figures(
-        ledger.net_of(weighing, [line_of(weighed(1.0, seed=3), weighing), Line("fuel", "Fuel", UNKNOWN)])
+        ledger.net_of(weighing, [line_of(weighed(1.0, seed=3), weighing), LedgerLine("fuel", "Fuel", UNKNOWN)])
     )
     assert figures["net-middle"].working.notes[0] == "Not known: Fuel. This is the result of a package."
     assert {"stage-middle-0", "stage-middle-1", "stage-middle-2"} <= set(figures)

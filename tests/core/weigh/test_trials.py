@@ -104,7 +104,7 @@ def test_a_vehicle_that_ran_only_before_is_left_out_and_a_driver_who_is_a_van_is
 def test_worth_and_the_averaging_mistake() -> None:
     """Reference sheet, K.lpk.sav: 9.0 to 8.6 l/100 km over 20,000 km is 80 l; K.co2: 2.3585 kg from a litre of petrol."""
     share = 8.6 / 9.0 - 1
-    trial = fuel.Trial(
+    trial = fuel.FuelTrial(
         share, share - 0.01, share + 0.01, compare.GAIN, 0.02, 6, 6, 10.0, 9.0 * LITRE / (100 * KM), (), 96
     )
     found = fuel.worth(trial, 20000 * KM, 2000.0, "petrol")

@@ -10,7 +10,7 @@ from scipy import stats
 from longbreath.core.basis import units
 from longbreath.core.basis.working import Figure
 from longbreath.core.claim.facts import GAIN, LIFT, LOSS, NOT_PROVEN, PART, Fact, Setting
-from longbreath.core.claim.kinds.kind import Kind, Quantity
+from longbreath.core.claim.kinds.kind import ClaimKind, Quantity
 
 
 @dataclass(frozen=True)
@@ -97,7 +97,7 @@ WORDINGS = {
     LOSS: ("flowed {size} less{what}", "lost {size} of airflow{what}"),
     NOT_PROVEN: ("showed no proven difference in airflow{what}", "left a difference in airflow{what} unproven"),
 }
-KIND = Kind(
+KIND = ClaimKind(
     "airflow",
     "Airflow",
     "Two traces of one bench session on one fixture at one test pressure, read there, the bench checked with a plate.",

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 from longbreath.core.basis import units
 from longbreath.core.claim.facts import GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN, PLACE, Fact, Setting
-from longbreath.core.claim.kinds.kind import Kind, Quantity, on_the_vehicle, plain
-from longbreath.core.weigh.fuel import Trial, Worth
+from longbreath.core.claim.kinds.kind import ClaimKind, Quantity, on_the_vehicle, plain
+from longbreath.core.weigh.fuel import FuelTrial, Worth
 
 ON_THE_ROAD = "fuel consumption on the road"
 A_YEAR = "fuel money a year"
@@ -33,7 +33,7 @@ class Miles:
         )
 
 
-def facts_of(trial: Trial, worth: Worth | None = None) -> tuple[Fact, ...]:
+def facts_of(trial: FuelTrial, worth: Worth | None = None) -> tuple[Fact, ...]:
     """What a trial holds. The interval is printed as wide as its wider side. Money is a fact only where a saving is proven."""
     kind = trial.verdict if trial.verdict in (GAIN, LOSS, NO_DIFFERENCE) else NOT_PROVEN
     half = max(trial.share - trial.low, trial.high - trial.share)
@@ -58,7 +58,7 @@ def _measured(setting: Setting) -> str:
     return "A trial against vehicles that stayed as they were; other drivers, loads and roads can differ."
 
 
-KIND = Kind(
+KIND = ClaimKind(
     "fuel",
     "Fuel economy",
     "A trial with controls: vehicles with the part and without, each before and after, drivers and routes as recorded.",

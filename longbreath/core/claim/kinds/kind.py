@@ -27,7 +27,7 @@ class Quantity:
 
 
 @dataclass(frozen=True)
-class Kind:
+class ClaimKind:
     """A kind of statement: name, title, what it says and on what it rests in words, what it never says.
 
     quantities: what its facts are of; place: how a sentence begins; measured: how it was measured, in the last sentence.

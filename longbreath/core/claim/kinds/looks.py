@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from math import floor
 
 from longbreath.core.claim.facts import FOUND, LOSS, PLACE, Fact, Setting
-from longbreath.core.claim.kinds.kind import Kind, Quantity, on_the_vehicle, plain
+from longbreath.core.claim.kinds.kind import ClaimKind, Quantity, on_the_vehicle, plain
 from longbreath.core.path.mounting import CLEAR, TOUCHES, FitPlace, state_of
 
 SHORTEST = 60.0
@@ -48,7 +48,7 @@ def _run(setting: Setting) -> str:
     return "This is what was run, not how long the part lasts."
 
 
-FITMENT = Kind(
+FITMENT = ClaimKind(
     "fitment",
     "Fitment",
     "Looks at places of one vehicle: gap and state, newest of each place; the time that somebody took.",
@@ -62,7 +62,7 @@ FITMENT = Kind(
     on_the_vehicle,
     _told,
 )
-DURABILITY = Kind(
+DURABILITY = ClaimKind(
     "durability",
     "Durability of the test",
     "Pulls with the part on the engine, counted whether valid or not, their time where it was logged, and the health log since.",

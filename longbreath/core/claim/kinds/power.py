@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from longbreath.core.basis.sentence import rpm
 from longbreath.core.claim.facts import BAND, GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN, PEAK, Fact, Setting
-from longbreath.core.claim.kinds.kind import Kind, Quantity, on_the_vehicle
+from longbreath.core.claim.kinds.kind import ClaimKind, Quantity, on_the_vehicle
 
 WORDINGS = {
     GAIN: ("gained {size} of {what}", "made {size} more {what}"),
@@ -31,7 +31,7 @@ def measured(setting: Setting) -> str:
     return f"{first}, {corrected}, stated at the {setting.at}."
 
 
-KIND = Kind(
+KIND = ClaimKind(
     "torque",
     "Torque and power",
     "Valid pulls of A and B on a dyno, drift taken out, net of what else differed where the ledger is closed.",

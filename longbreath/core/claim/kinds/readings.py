@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from longbreath.core.claim.facts import GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN, PLACE, Fact, Setting
-from longbreath.core.claim.kinds.kind import Kind, Quantity, on_the_vehicle, plain
-from longbreath.core.weigh.readings import Found
+from longbreath.core.claim.kinds.kind import ClaimKind, Quantity, on_the_vehicle, plain
+from longbreath.core.weigh.readings import ReadingsCompared
 
 VERDICTS = {
     "cooler": GAIN,
@@ -19,7 +19,7 @@ VERDICTS = {
 }
 
 
-def facts_of(found: Sequence[Found]) -> tuple[Fact, ...]:
+def facts_of(found: Sequence[ReadingsCompared]) -> tuple[Fact, ...]:
     """What readings hold: one fact for each set of conditions; hotter, louder and heavier must be said."""
     facts = []
     for item in found:
@@ -56,7 +56,7 @@ def _under(fact: Fact, setting: Setting) -> str:
 
 def _kind(
     name: str, title: str, unit: str, words: tuple[str, str, str], measured: str, rests_on: str, *never: str
-) -> Kind:
+) -> ClaimKind:
     wordings = _words(*words)
     if name == "mass":
         wordings |= {GAIN: ("was {size} lighter",), LOSS: ("was {size} heavier",)}
@@ -64,7 +64,7 @@ def _kind(
     if name == "mass":
         wordings = {verdict: tuple(w.replace("{what}", "") for w in texts) for verdict, texts in wordings.items()}
     quantity = Quantity(name, unit, wordings, what, less_is_better=True)
-    return Kind(name, title, rests_on, never, (quantity,), on_the_vehicle, lambda setting: measured)
+    return ClaimKind(name, title, rests_on, never, (quantity,), on_the_vehicle, lambda setting: measured)
 
 
 TEMPERATURE = _kind(

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from longbreath.core.claim.kinds import airflow, fuel, power, response
-from longbreath.core.claim.kinds.kind import Kind, Quantity
+from longbreath.core.claim.kinds.kind import ClaimKind, Quantity
 from longbreath.core.claim.kinds.looks import DURABILITY, FITMENT
 from longbreath.core.claim.kinds.readings import MASS, NOISE, TEMPERATURE
 
-KINDS: dict[str, Kind] = {
+KINDS: dict[str, ClaimKind] = {
     kind.name: kind
     for kind in (power.KIND, response.KIND, airflow.KIND, TEMPERATURE, fuel.KIND, NOISE, MASS, FITMENT, DURABILITY)
 }

@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from scipy import stats
 
 from longbreath.core.claim.facts import GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN, PLACE, Fact, Setting
-from longbreath.core.claim.kinds.kind import Kind, Quantity, on_the_vehicle, plain
+from longbreath.core.claim.kinds.kind import ClaimKind, Quantity, on_the_vehicle, plain
 from longbreath.core.claim.kinds.power import measured
-from longbreath.core.weigh.response import Judged
+from longbreath.core.weigh.response import ResponseJudged
 
 FIRST = "speed at 90% of the boost"
 """The quantity that is looked at before any other."""
@@ -17,7 +17,7 @@ QUANTITIES = {"speed": "response_speed", "time": "response_time", "impulse": "re
 VERDICTS = {"sooner": GAIN, "later": LOSS, "more": GAIN, "less": LOSS, NO_DIFFERENCE: NO_DIFFERENCE}
 
 
-def facts_of(judged: Sequence[Judged]) -> tuple[Fact, ...]:
+def facts_of(judged: Sequence[ResponseJudged]) -> tuple[Fact, ...]:
     """What a comparison of response holds; a proven delay must be said.
 
     The speed at which most of the boost stands is looked at first, whatever comes out; the other quantities share 5 % error, since
@@ -63,7 +63,7 @@ def _measured(setting: Setting) -> str:
     return f"{measured(setting)[:-1]}, in full-load pulls: a launch in traffic is another thing."
 
 
-KIND = Kind(
+KIND = ClaimKind(
     "response",
     "Response",
     "Pulls with manifold pressure logged: speed and time to shares of the boost both reach, area under torque meanwhile.",

@@ -12,7 +12,7 @@ from longbreath.core.claim.grammar import printed
 from longbreath.core.claim.kinds.register import QUANTITIES
 from longbreath.core.claim.road import Road
 from longbreath.core.claim.selling import words as lists
-from longbreath.core.claim.selling.read import Mention, Said
+from longbreath.core.claim.selling.read import Mention, SaidSentence
 from longbreath.core.claim.selling.words import has
 
 SUPPORTED, NARROWER, CONTRADICTED, UNSUPPORTED, NO_CLAIM = (
@@ -76,7 +76,7 @@ def facts_about(background: Background, *names: str) -> list[Known]:
     return [k for k in background.known if k.fact.quantity in names]
 
 
-def quantities(said: Said, background: Background) -> list[Look]:
+def quantities(said: SaidSentence, background: Background) -> list[Look]:
     """How every quantity that a sentence speaks of stands to the evidence; nothing for a sentence that claims nothing."""
     if said.results:
         return [look for mention in said.results for look in _figure(said, mention, background)]
@@ -89,7 +89,7 @@ def quantities(said: Said, background: Background) -> list[Look]:
     return found
 
 
-def _spoken(said: Said, background: Background) -> list[str] | None:
+def _spoken(said: SaidSentence, background: Background) -> list[str] | None:
     """What a sentence without figures says something of; None where it embraces everything and nothing was measured."""
     spoken = [about for about in said.about if about in OF]
     embracing = said.place.everywhere or _denies(said)
@@ -99,7 +99,7 @@ def _spoken(said: Said, background: Background) -> list[str] | None:
     return spoken if says else []
 
 
-def _figure(said: Said, mention: Mention, background: Background) -> list[Look]:
+def _figure(said: SaidSentence, mention: Mention, background: Background) -> list[Look]:
     """One figure of a sentence held against the evidence; nothing for what is no result."""
     about = _about(said, mention)
     if about:
@@ -112,7 +112,7 @@ def _figure(said: Said, mention: Mention, background: Background) -> list[Look]:
     return []
 
 
-def _denies(said: Said) -> bool:
+def _denies(said: SaidSentence) -> bool:
     return bool(
         has(
             said.folded, ("no difference", "no meaningful difference", "no change", "unchanged", "no proven difference")
@@ -120,13 +120,13 @@ def _denies(said: Said) -> bool:
     )
 
 
-def _compares(said: Said) -> bool:
+def _compares(said: SaidSentence) -> bool:
     return bool(said.direction) or bool(
         has(said.folded, ("best", "unmatched", "unbeatable", "ultimate", "superior", "outperforms", "beats"))
     )
 
 
-def _about(said: Said, mention: Mention) -> str:
+def _about(said: SaidSentence, mention: Mention) -> str:
     """What a figure is of."""
     if mention.dimension in BY_DIMENSION:
         if mention.dimension == "mass" and "mass" not in said.about:
@@ -139,7 +139,7 @@ def _about(said: Said, mention: Mention) -> str:
     return ""
 
 
-def _held(said: Said, about: str, mention: Mention | None, background: Background) -> Look:
+def _held(said: SaidSentence, about: str, mention: Mention | None, background: Background) -> Look:
     """A quantity held against its facts."""
     every = facts_about(background, *OF[about])
     if not every:
@@ -157,7 +157,7 @@ def _held(said: Said, about: str, mention: Mention | None, background: Backgroun
     return _against(said, mention, here or every, every, up, about)
 
 
-def _sign(said: Said, about: str, mention: Mention | None) -> int:
+def _sign(said: SaidSentence, about: str, mention: Mention | None) -> int:
     """Whether a sentence says that the quantity went up (+1) or down (−1)."""
     less_is_better = QUANTITIES[OF[about][0]].less_is_better
     if has(said.folded, GOOD_WORDS):
@@ -186,7 +186,7 @@ def _best(every: Sequence[Known], up: int) -> Known | None:
     return max(same, key=lambda k: abs(k.fact.value), default=None)
 
 
-def _is_there(fact: Fact, said: Said) -> bool:
+def _is_there(fact: Fact, said: SaidSentence) -> bool:
     """Whether a fact is of the place that a sentence names."""
     place = said.place
     if place.bounds is not None:
@@ -204,7 +204,7 @@ def _is_there(fact: Fact, said: Said) -> bool:
     return True
 
 
-def _none(said: Said, every: Sequence[Known]) -> Look:
+def _none(said: SaidSentence, every: Sequence[Known]) -> Look:
     here = [k for k in every if _is_there(k.fact, said)] or list(every)
     proven = [k for k in here if _is_proven(k)]
     if proven:
@@ -215,7 +215,7 @@ def _none(said: Said, every: Sequence[Known]) -> Look:
     return (NARROWER, "A difference is not proven, which is less than none.", here[0])
 
 
-def _everywhere(said: Said, every: Sequence[Known], up: int, about: str) -> Look:
+def _everywhere(said: SaidSentence, every: Sequence[Known], up: int, about: str) -> Look:
     against = [k for k in every if _is_proven(k) and _value_of(k) == -up]
     best = _best(every, up)
     if against:
@@ -244,7 +244,7 @@ def _place_words(fact: Fact) -> str:
 
 
 def _against(
-    said: Said, mention: Mention | None, here: Sequence[Known], every: Sequence[Known], up: int, about: str
+    said: SaidSentence, mention: Mention | None, here: Sequence[Known], every: Sequence[Known], up: int, about: str
 ) -> Look:
     best = _best(here, up)
     if best is None:
@@ -271,14 +271,14 @@ def _unproven(mention: Mention | None, known: Known) -> Look:
     return (UNSUPPORTED, "A difference is not proven.", known)
 
 
-def _without_figure(said: Said, best: Known, note: str) -> Look:
+def _without_figure(said: SaidSentence, best: Known, note: str) -> Look:
     if said.place.is_named or best.fact.scope not in (BAND, LIFT, PEAK, LOCAL):
         school = _school_missing(said, best)
         return (NARROWER, school, best) if school else (SUPPORTED, f"It is proven there.{note}", best)
     return (NARROWER, "It is proven, at a place and with conditions that the sentence does not name.", best)
 
 
-def _school_missing(said: Said, best: Known) -> str:
+def _school_missing(said: SaidSentence, best: Known) -> str:
     if best.setting.package and "package" not in said.folded and "kit" not in said.folded:
         return "It is the result of a package, and the sentence does not say so."
     if best.setting.school and "boost" not in said.folded:
@@ -300,7 +300,7 @@ def _si(mention: Mention, known: Known) -> float | None:
     return mention.value * factor
 
 
-def _with_figure(said: Said, mention: Mention | None, best: Known, note: str) -> Look:
+def _with_figure(said: SaidSentence, mention: Mention | None, best: Known, note: str) -> Look:
     if mention is None:
         value = (said.multiple - 1.0) * best.reference if said.multiple and best.reference is not None else None
     else:

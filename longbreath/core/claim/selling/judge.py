@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from longbreath.core.claim.facts import GAIN, LOSS
-from longbreath.core.claim.grammar import Line, compose, sentences
+from longbreath.core.claim.grammar import SheetLine, compose, sentences
 from longbreath.core.claim.road import APPROVED, CLOSED_COURSE, REMOVES, Road
 from longbreath.core.claim.selling.against import (
     CONTRADICTED,
@@ -22,16 +22,16 @@ from longbreath.core.claim.selling.against import (
     facts_about,
     quantities,
 )
-from longbreath.core.claim.selling.read import Said, arithmetic, read
+from longbreath.core.claim.selling.read import SaidSentence, arithmetic, read
 from longbreath.core.claim.selling.words import has
 
 
 @dataclass(frozen=True)
-class Judged:
+class SentenceJudged:
     """A sentence as it stands: verdict, why, the words that the evidence allows (may be none), its arithmetic in words with whether it
     comes out, keys of the facts that were looked at."""
 
-    said: Said
+    said: SaidSentence
     verdict: str
     why: str
     offer: str = ""
@@ -39,21 +39,21 @@ class Judged:
     facts: tuple[str, ...] = ()
 
 
-def judge(sentence: str, background: Background) -> Judged:
+def judge(sentence: str, background: Background) -> SentenceJudged:
     """How one sentence stands to the evidence of a part on a vehicle."""
     said = read(sentence)
     sums = tuple(arithmetic(said.folded))
     looks = [*_beside(said, background), *_twisted(said, sums), *quantities(said, background)]
     if not looks:
         why = "A size or a setting, no result." if said.mentions else "It holds no figure and compares nothing."
-        return Judged(said, NO_CLAIM, why, sums=sums)
+        return SentenceJudged(said, NO_CLAIM, why, sums=sums)
     if any(not right for _, right in sums):
         wrong = next(words for words, right in sums if not right)
         looks.insert(0, (CONTRADICTED, f"Its arithmetic does not come out: {wrong}.", None))
     verdict, why, known = min(looks, key=lambda look: VERDICTS.index(look[0]))
     offer = next((k for _, _, k in looks if k is not None), known)
     keys = tuple(dict.fromkeys(k.fact.key for _, _, k in looks if k is not None))
-    return Judged(said, verdict, why, _offered(offer) if verdict != SUPPORTED else "", sums, keys)
+    return SentenceJudged(said, verdict, why, _offered(offer) if verdict != SUPPORTED else "", sums, keys)
 
 
 def _offered(known: Known | None) -> str:
@@ -61,10 +61,10 @@ def _offered(known: Known | None) -> str:
     if known is None:
         return ""
     usable = [fact for fact in known.facts if not fact.blocked]
-    return " ".join(sentences(known.setting, compose(usable, [Line(known.fact.key)])))
+    return " ".join(sentences(known.setting, compose(usable, [SheetLine(known.fact.key)])))
 
 
-def _beside(said: Said, background: Background) -> list[Look]:
+def _beside(said: SaidSentence, background: Background) -> list[Look]:
     """What is no quantity: the road, a life, money, fit."""
     found: list[Look] = []
     if "road" in said.about or has(said.folded, ("closed course", "off-road use", "race use")):
@@ -84,7 +84,7 @@ def _beside(said: Said, background: Background) -> list[Look]:
     return found
 
 
-def _road(said: Said, road: Road) -> Look:
+def _road(said: SaidSentence, road: Road) -> Look:
     denied = bool(has(said.folded, ("not", "closed course", "off-road use", "race use", "no approval")))
     closed = road.status == CLOSED_COURSE or (road.tampering == REMOVES and not road.emissions)
     if denied:
@@ -98,7 +98,7 @@ def _road(said: Said, road: Road) -> Look:
     return (UNSUPPORTED, road.problem or road.words, None)
 
 
-def _fit(said: Said, background: Background) -> Look:
+def _fit(said: SaidSentence, background: Background) -> Look:
     looked = facts_about(background, "clear_places", "close_place", "touching_place")
     if not looked:
         return (UNSUPPORTED, "Nobody looked at how it fits.", None)
@@ -110,7 +110,7 @@ def _fit(said: Said, background: Background) -> Look:
     return (NARROWER, "It was looked at on one vehicle, place by place.", looked[0])
 
 
-def _twisted(said: Said, sums: Sequence[tuple[str, bool]]) -> list[Look]:
+def _twisted(said: SaidSentence, sums: Sequence[tuple[str, bool]]) -> list[Look]:
     """Flow turned into power or multiplied by cylinders; gains of tests apart added up."""
     dimensions = {m.dimension for m in said.mentions}
     found: list[Look] = []

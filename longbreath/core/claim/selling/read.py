@@ -51,7 +51,7 @@ class Mention:
 
 
 @dataclass(frozen=True)
-class Place:
+class WordPlace:
     """Where a sentence says that it holds: a band by name, bounds or one speed [rpm], a lift [mm], the peak, everywhere."""
 
     band: str = ""
@@ -68,7 +68,7 @@ class Place:
 
 
 @dataclass(frozen=True)
-class Said:
+class SaidSentence:
     """What one sentence says: its text as written and folded, figures, what it speaks of, direction (+1 more, −1 less, 0 none), place,
     whether it says “up to”, and whether it only supposes."""
 
@@ -77,7 +77,7 @@ class Said:
     mentions: tuple[Mention, ...]
     about: tuple[str, ...]
     direction: int
-    place: Place
+    place: WordPlace
     up_to: bool
     supposes: bool
     multiple: float | None = None
@@ -104,7 +104,7 @@ def sentences_of(text: str) -> list[str]:
     return [sentence[:LONGEST] for sentence in found]
 
 
-def read(sentence: str) -> Said:
+def read(sentence: str) -> SaidSentence:
     """What a sentence says."""
     folded = fold(sentence)[:LONGEST]
     mentions = tuple(sorted(_mentions(folded), key=lambda m: m.at))
@@ -112,7 +112,7 @@ def read(sentence: str) -> Said:
     tokens = re.findall(r"[a-z][a-z'-]*", re.sub(r"\bup (?:to|high)\b", " ", folded))
     place = _place(folded)
     multiple = next((lists.MULTIPLES[w] for w in tokens if w in lists.MULTIPLES), None)
-    return Said(
+    return SaidSentence(
         sentence,
         folded,
         mentions,
@@ -188,13 +188,13 @@ def _negated(tokens: list[str]) -> bool:
     )
 
 
-def _place(folded: str) -> Place:
+def _place(folded: str) -> WordPlace:
     bounds = _RANGE.search(folded) or _DASHED.search(folded)
     at, lift = _AT.search(folded), _LIFT.search(folded)
     millimetres = None
     if lift is not None:
         millimetres = number(lift[1]) * (1.0 if lift[2] == "mm" else 25.4)
-    return Place(
+    return WordPlace(
         next((band for band, phrases in lists.BANDS.items() if has(folded, phrases)), ""),
         (number(bounds[1]), number(bounds[2])) if bounds is not None else None,
         number(at[1]) if at is not None and bounds is None else None,

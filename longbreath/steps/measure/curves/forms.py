@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from werkzeug.datastructures import MultiDict
 
 from longbreath.core.claim.facts import Fact
-from longbreath.core.claim.grammar import Composition, Line, usual
+from longbreath.core.claim.grammar import Composition, SheetLine, usual
 from longbreath.web.forms import AskForm, QuantityField
 
 
@@ -16,7 +16,7 @@ def chosen(asked: MultiDict[str, str], facts: Sequence[Fact]) -> Composition:
     if "say" not in asked:
         return usual(facts)
     short, phrasing = "short" in asked, asked.get("phrasing", 0, int)
-    return Composition(tuple(Line(key, phrasing, short) for key in asked.getlist("fact")), "joined" in asked)
+    return Composition(tuple(SheetLine(key, phrasing, short) for key in asked.getlist("fact")), "joined" in asked)
 
 
 class TargetForm(AskForm):

@@ -15,7 +15,9 @@ def lip_words(lip: faces.Lip, system: str) -> str:
     return f"{units.show(abs(lip.height), 'length', system, 0.0001)} {'opens' if lip.height > 0 else 'stands'}"
 
 
-def picture(upstream: Face, downstream: Face, place: faces.Place, match: faces.Match, side: str, system: str) -> str:
+def picture(
+    upstream: Face, downstream: Face, place: faces.FacePlace, match: faces.FaceMatch, side: str, system: str
+) -> str:
     """Both faces laid over each other."""
     bar = (0.01, "10 mm") if system == "metric" else (0.0127, "½ in")
     worst = match.worst_at if match.worst >= faces.LIP_SEEN else None

@@ -59,8 +59,8 @@ def _form(found: list[Face], lays: list[FaceLay], side: str) -> forms.LayForm:
     return form
 
 
-def _place(form: forms.LayForm) -> faces.Place:
-    return faces.Place(form.right.data or 0.0, form.up.data or 0.0, form.turn.data or 0.0)
+def _place(form: forms.LayForm) -> faces.FacePlace:
+    return faces.FacePlace(form.right.data or 0.0, form.up.data or 0.0, form.turn.data or 0.0)
 
 
 def match(application_id: int) -> Any:

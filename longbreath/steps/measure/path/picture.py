@@ -11,7 +11,7 @@ from markupsafe import Markup
 from longbreath.core.basis import units
 from longbreath.core.engine.assumptions import ROOM_PRESSURE
 from longbreath.dossier.path.versions import Version, heights, marks_by, stretch
-from longbreath.drawing.longsection import Block, Row, Series, Strip, long_section
+from longbreath.drawing.longsection import Block, PathRow, Series, Strip, long_section
 from longbreath.store.models import Application
 
 MACH_LIMIT = 0.3
@@ -32,7 +32,7 @@ def picture(
     return long_section(rows, _strips(versions, system), side, lit, times, scale_text=small)
 
 
-def _row(application: Application, version: Version, system: str, trials: Mapping[int, float]) -> Row:
+def _row(application: Application, version: Version, system: str, trials: Mapping[int, float]) -> PathRow:
     starts, marks = stretch(version), marks_by(version, system)
     blocks = []
     for row, element in zip(version.rows, version.elements, strict=True):
@@ -60,7 +60,7 @@ def _row(application: Application, version: Version, system: str, trials: Mappin
                 units.show(element.volume, "plenum", system, 0.01e-3) if element.is_volume and element.volume else "",
             )
         )
-    return Row(version.look, tuple(blocks))
+    return PathRow(version.look, tuple(blocks))
 
 
 def _strips(versions: Sequence[Version], system: str) -> list[Strip]:

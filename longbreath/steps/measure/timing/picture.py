@@ -10,11 +10,11 @@ from markupsafe import Markup
 from longbreath.core.basis import units
 from longbreath.core.timing import wheel as timing_wheel
 from longbreath.core.timing.wheel import READ_TO
-from longbreath.dossier.timing import Shown
+from longbreath.dossier.timing import WheelShown
 from longbreath.drawing.wheel import Arc, wheel
 
 
-def picture(chosen: Sequence[Shown]) -> Markup:
+def picture(chosen: Sequence[WheelShown]) -> Markup:
     """The wheel with one or two sheets of one kind on it."""
     arcs = []
     kind = chosen[0].record.kind

@@ -68,7 +68,7 @@ def wheel(application_id: int) -> Any:
     )
 
 
-def _headline(a: timing.Shown, b: timing.Shown) -> str:
+def _headline(a: timing.WheelShown, b: timing.WheelShown) -> str:
     return timing_wheel.gap_words(a.record.title, a.sheet, b.record.title, b.sheet)
 
 

@@ -8,7 +8,7 @@ from wtforms import DateField, SelectField, StringField, TextAreaField
 from wtforms.validators import DataRequired, InputRequired, Length, Optional
 
 from longbreath.core.basis import written
-from longbreath.core.weigh.trial_kinds import Column, Kind
+from longbreath.core.weigh.trial_kinds import Column, TrialKind
 from longbreath.dossier.weigh.trials import ORIGINS, TrialCard, read_rows
 from longbreath.store.models import Trial
 from longbreath.web.forms import BaseForm, QuantityField, options, system
@@ -28,7 +28,7 @@ class TrialForm(BaseForm):
     )
     why = StringField("Why this takes the place of the earlier one", [Optional(), Length(max=300)])
 
-    def card(self, kind: Kind) -> TrialCard:
+    def card(self, kind: TrialKind) -> TrialCard:
         """What was written. Raises InputError beside the rows."""
         conditions = {name: (self[f"condition_{name}"].data or "").strip() for name, _ in kind.conditions}
         rows = read_rows(kind, str(self.rows.data), str(self.units.data))
@@ -38,7 +38,7 @@ class TrialForm(BaseForm):
         return TrialCard(kind.name, step=step, conditions=told, rows=rows, why=self.why.data or "", **read)
 
 
-def trial_form(kind: Kind, before: Trial | None) -> TrialForm:
+def trial_form(kind: TrialKind, before: Trial | None) -> TrialForm:
     """The form of a kind, with an earlier trial that is corrected."""
     fields: dict[str, Any] = {
         f"condition_{name}": StringField(label, [Optional(), Length(max=200)]) for name, label in kind.conditions
@@ -54,7 +54,7 @@ def trial_form(kind: Kind, before: Trial | None) -> TrialForm:
     return made(data=data)
 
 
-def written_row(kind: Kind, row: dict[str, Any]) -> str:
+def written_row(kind: TrialKind, row: dict[str, Any]) -> str:
     """A row as it would be typed."""
     return ", ".join(_written(column, row.get(column.name)) for column in kind.columns).rstrip(", ")
 
