@@ -6,12 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import inf, sqrt
 
-from scipy import stats
-
 from longbreath.core.basis import units
 from longbreath.core.basis.constants import GAMMA_AIR
 from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.propagate import budget_of
+from longbreath.core.basis.quantiles import chi2_at, t_at
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.bench.meter import ISO, MeterReading, reynolds
 from longbreath.core.bench.repeats import pooled_repeatability, spread_of
@@ -60,7 +59,7 @@ class Noise:
     @property
     def coverage(self) -> float:
         """Coverage factor of the repeatability for 95 %: 2, or Student's t where it rests on few repeats."""
-        return 2.0 if self.freedom == inf else float(stats.t.ppf(0.975, max(self.freedom, 1.0)))
+        return 2.0 if self.freedom == inf else t_at(0.975, max(self.freedom, 1.0))
 
 
 def noise_of_repeats(
@@ -277,9 +276,9 @@ def scatter_of(values: Sequence[float], noise: Noise) -> tuple[float, bool]:
     n, mean = len(values), sum(values) / len(values)
     known = noise.coverage * noise.repeatability * mean / sqrt(n)
     own = spread_of(values)
-    if own is None or own <= noise.repeatability * mean * sqrt(float(stats.chi2.ppf(0.99, n - 1)) / (n - 1)):
+    if own is None or own <= noise.repeatability * mean * sqrt(chi2_at(0.99, n - 1) / (n - 1)):
         return known, False
-    return max(known, float(stats.t.ppf(0.975, n - 1)) * own / sqrt(n)), True
+    return max(known, t_at(0.975, n - 1) * own / sqrt(n)), True
 
 
 RESTLESS = "These repeats scatter more than the bench does: their own spread counts. Find out why, and read it again."
@@ -290,7 +289,7 @@ def _spread_steps(noise: Noise, mean: float, scatter: float, total: float, restl
     calibration = noise.calibration or 0.0
     steps = []
     if restless:
-        t = float(stats.t.ppf(0.975, restless - 1))
+        t = t_at(0.975, restless - 1)
         steps.append(Step("U_r", f"{t:.2f}·s/√n, more than the bench’s r = {noise.repeatability:.2%}", scatter, "flow"))
     elif noise.repeatability:
         steps.append(Step("U_r", f"{noise.coverage:.2f}·r·Q/√n, r = {noise.repeatability:.2%}", scatter, "flow"))

@@ -13,6 +13,7 @@ from scipy import stats
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.basis.quantiles import chi2_at, t_at
 from longbreath.core.compare import noise
 from longbreath.core.compare.design import Design, choose_design, make_design
 from longbreath.core.compare.levels import KNOWN, SEEN, Levels, Spread, levels_of
@@ -95,7 +96,7 @@ def effect(
         observed, np.maximum(pulls, known**2 * design.leverage), df, apart=design.unequal or known > 0.0
     )
     error = sqrt(float(found.variance[0]))
-    critical = float(stats.t.ppf(1 - (1 - confidence) / (2 * family), found.df))
+    critical = t_at(1 - (1 - confidence) / (2 * family), found.df)
     drift = float(coefficients[2, 0]) if design.drift else 0.0
     return Effect(float(coefficients[1, 0]), error, critical * error, float(alone[0]), found.df, drift)
 
@@ -112,7 +113,7 @@ def verdict(found: Effect, margin: float, after_looking: bool = False, returned:
         return GAIN if returned else GAIN_OR_DRIFT
     if found.high < 0:
         return LOSS if returned else LOSS_OR_DRIFT
-    one_sided = float(stats.t.ppf(CONFIDENCE, found.df)) * found.standard_error
+    one_sided = t_at(CONFIDENCE, found.df) * found.standard_error
     half = max(one_sided, found.half_width) if after_looking else one_sided
     return NO_DIFFERENCE if returned and abs(found.value) + half < margin else NOT_PROVEN
 
@@ -252,7 +253,7 @@ def agrees_too_well(found: float, df: int, known: float) -> bool:
 
     Source: χ² of a normal sample's variance.
     """
-    return known > 0.0 and df * (found / known) ** 2 < float(stats.chi2.ppf(IMPLAUSIBLE, df))
+    return known > 0.0 and df * (found / known) ** 2 < chi2_at(IMPLAUSIBLE, df)
 
 
 def compare_pulls(

@@ -8,9 +8,9 @@ from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
-from scipy import stats
 
 from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.basis.quantiles import t_beyond
 
 Array = npt.NDArray[np.float64]
 CURVE_ALPHA = 0.05
@@ -136,5 +136,5 @@ def choose_design(
     error = float(spread[0]) * float(curved.inverse[3, 3]) ** 0.5
     if error <= 0.0:
         return straight, None
-    p = float(2.0 * stats.t.sf(abs(float(coefficients[3, 0])) / error, curved.df))
+    p = float(2.0 * t_beyond(abs(float(coefficients[3, 0])) / error, curved.df))
     return (curved if p < CURVE_ALPHA else straight), p

@@ -8,6 +8,7 @@ import numpy as np
 import numpy.typing as npt
 from scipy import stats
 
+from longbreath.core.basis.quantiles import t_at
 from longbreath.core.compare.design import Design
 
 Array = npt.NDArray[np.float64]
@@ -143,7 +144,7 @@ def max_t_quantile(
         if share > 0.0:
             variance = (1.0 - share) * variance + share * sets
         maxima.append((np.abs(z) / np.sqrt(variance)).max(axis=1))
-    highest = float(stats.t.ppf(1 - (1 - confidence) / (2 * m), joined or df))
+    highest = t_at(1 - (1 - confidence) / (2 * m), joined or df)
     return min(float(np.quantile(np.concatenate(maxima).astype(np.float64), confidence)), highest)
 
 

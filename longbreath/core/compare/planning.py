@@ -9,9 +9,10 @@ from math import pi, sqrt
 
 import numpy as np
 import numpy.typing as npt
-from scipy import optimize, special, stats
+from scipy import optimize, special
 
 from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.quantiles import t_at
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.compare import noise
 from longbreath.core.compare.compare import CONFIDENCE, MARGIN_SHARE
@@ -41,7 +42,7 @@ def chance_of_gain(
     error: true standard error [same unit]; family: intervals that share 5 %; inflation: the standard error as it is estimated,
     over the true one. Integrates over the residual spread; without a margin it is the one-sided power of a t test (noncentral t).
     """
-    critical = float(stats.t.ppf(1 - (1 - CONFIDENCE) / (2 * family), df))
+    critical = t_at(1 - (1 - CONFIDENCE) / (2 * family), df)
     top = 1.0 + 12.0 / sqrt(df)
     nodes, weights = _gauss(200)
     s = (nodes + 1.0) * top / 2.0

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from math import sqrt
 
 import numpy as np
-from scipy import stats
 
+from longbreath.core.basis.quantiles import normal_at, t_at
 from longbreath.core.basis.working import Figure, Given, Step, reckoned
 from longbreath.core.reckon.forecast import LEVEL
 from longbreath.core.reckon.scoring import HIT, MISS
@@ -50,13 +50,13 @@ def _mean(values: np.ndarray) -> tuple[float, float | None]:
     """Mean and half of its 95 % interval; None for fewer than two."""
     if values.size < 2:
         return float(values.mean()), None
-    half = float(stats.t.ppf(0.975, values.size - 1) * values.std(ddof=1) / sqrt(values.size))
+    half = float(t_at(0.975, values.size - 1) * values.std(ddof=1) / sqrt(values.size))
     return float(values.mean()), half
 
 
 def wilson(share: float, number: int) -> tuple[float, float]:
     """95 % interval of a share [1] of `number` trials. Source: Wilson 1927, from memory."""
-    z = float(stats.norm.ppf(0.975))
+    z = normal_at(0.975)
     centre = (share + z * z / (2 * number)) / (1 + z * z / number)
     half = z / (1 + z * z / number) * sqrt(share * (1 - share) / number + z * z / (4 * number * number))
     return max(0.0, centre - half), min(1.0, centre + half)
@@ -67,14 +67,12 @@ def standing(source: str, entries: Sequence[Entry]) -> Standing:
 
     Worth: mean of |found| − |found − expected| over forecasts: what the forecast was better than “no difference”.
     """
-    by_forecast: dict[int, list[Entry]] = {}
-    for entry in entries:
-        by_forecast.setdefault(entry.forecast, []).append(entry)
-    numbers, groups = list(by_forecast), list(by_forecast.values())
-    held = np.array([np.mean([e.chance for e in g]) for g in groups])
-    errors = np.array([np.mean([(e.found - e.expected) / abs(e.reference) for e in g]) for g in groups])
-    better = np.array(
-        [np.mean([(abs(e.found) - abs(e.found - e.expected)) / abs(e.reference) for e in g]) for g in groups]
+    numbers, which = np.unique([e.forecast for e in entries], return_inverse=True)
+    expected, found, a, chance = np.array([(e.expected, e.found, abs(e.reference), e.chance) for e in entries]).T
+    of_each = np.bincount(which)
+    held, errors, better = (
+        np.bincount(which, values) / of_each
+        for values in (chance, (found - expected) / a, (np.abs(found) - np.abs(found - expected)) / a)
     )
     share, (bias, bias_half), (worth, worth_half) = float(held.mean()), _mean(errors), _mean(better)
     low, high = wilson(share, len(numbers))

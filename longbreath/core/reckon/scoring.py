@@ -10,6 +10,7 @@ import numpy as np
 import numpy.typing as npt
 from scipy import stats
 
+from longbreath.core.basis.quantiles import t_at
 from longbreath.core.basis.working import Figure, Given, Step, reckoned
 from longbreath.core.compare import compare
 from longbreath.core.compare.bands import Band
@@ -58,7 +59,7 @@ class Scored:
     @property
     def half_width(self) -> float:
         """Half of the 95 % interval of what was found [SI]."""
-        return float(stats.t.ppf(0.975, self.found.df)) * self.found.standard_error
+        return t_at(0.975, self.found.df) * self.found.standard_error
 
     def to_json(self) -> dict[str, Any]:
         """What is kept of it: numbers in SI."""

@@ -8,10 +8,10 @@ from math import sqrt
 
 import numpy as np
 import numpy.typing as npt
-from scipy import stats
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.basis.quantiles import t_at, t_beyond
 from longbreath.core.compare import noise
 from longbreath.core.compare.compare import CONFIDENCE, Effect, critical_of
 from longbreath.core.compare.levels import Levels, levels_for
@@ -87,7 +87,7 @@ class EqualBoost:
         if not both.any() or both.sum() < 0.5 * inside.sum():
             return None
         error = float(self.standard_error[both].mean())
-        half = float(stats.t.ppf(1 - (1 - CONFIDENCE) / 6, self.df)) * error
+        half = t_at(1 - (1 - CONFIDENCE) / 6, self.df) * error
         return Effect(float(self.difference[both].mean()), error, half, error, self.df, 0.0)
 
     def share_of_boost(self, low: float, high: float) -> float | None:
@@ -270,7 +270,7 @@ def _is_curved(torque: Array, pressure: Array, fixed: Array) -> bool:
     found = inverse @ (x.T @ y)
     df = len(y) - x.shape[1]
     error = sqrt(float(np.sum((y - x @ found) ** 2)) / df * float(inverse[-1, -1]))
-    return bool(error > 0 and 2 * stats.t.sf(abs(found[-1]) / error, df) < 0.01)
+    return bool(error > 0 and 2 * t_beyond(abs(found[-1]) / error, df) < 0.01)
 
 
 def _refuse(

@@ -11,6 +11,7 @@ import numpy.typing as npt
 from scipy import stats
 
 from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.basis.quantiles import t_at
 from longbreath.core.plan.designs import Factor
 from longbreath.core.plan.factorial import Cell, completeness, model, terms
 
@@ -89,7 +90,7 @@ def _alone(
     contrast[mine[0]] -= 1.0
     value = float(contrast @ found)
     error = spread * sqrt(float(contrast @ inverse @ contrast))
-    half = float(stats.t.ppf(1 - ALPHA / (2 * family), df)) * error
+    half = t_at(1 - ALPHA / (2 * family), df) * error
     return FactorEffect(factor.name, True, value, half, levels=(str(factor.levels[0]), str(factor.levels[-1])))
 
 

@@ -9,9 +9,9 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
-from scipy import stats
 
 from longbreath.core.basis.errors import EvidenceError, InputError
+from longbreath.core.basis.quantiles import t_at
 from longbreath.core.compare.compare import GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN
 from longbreath.core.compare.components import best_fit
 
@@ -101,9 +101,9 @@ def weigh_trial(runs: Sequence[Run]) -> FuelTrial:
     notes = [f"{v} ran only before or only after and is left out." for v in vehicles if v not in whole]
     value, error, more = _mixed(kept, whole)
     df = float(treated + controls - 2)
-    t = float(stats.t.ppf(0.975, df))
+    t = t_at(0.975, df)
     low, high = exp(value - t * error) - 1, exp(value + t * error) - 1
-    provable = 1 - exp(-(t + float(stats.t.ppf(POWER, df))) * error)
+    provable = 1 - exp(-(t + t_at(POWER, df)) * error)
     mine = [r for r in kept if r.treated and not r.after]
     before = sum(r.fuel for r in mine) / sum(r.distance for r in mine)
     said = _verdict(value, error, df)
@@ -131,7 +131,7 @@ def _sides(runs: Sequence[Run], vehicles: Sequence[str]) -> tuple[int, int]:
 
 
 def _verdict(value: float, error: float, df: float) -> str:
-    t, one = float(stats.t.ppf(0.975, df)), float(stats.t.ppf(0.95, df))
+    t, one = t_at(0.975, df), t_at(0.95, df)
     if value + t * error < 0:
         return GAIN
     if value - t * error > 0:

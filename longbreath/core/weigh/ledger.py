@@ -12,10 +12,10 @@ from math import sqrt
 
 import numpy as np
 import numpy.typing as npt
-from scipy import stats
 
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.quantiles import t_at
 from longbreath.core.compare import compare
 from longbreath.core.compare.bands import Band, Judged, Weighing, locals_of
 from longbreath.core.compare.compare import Comparison, Effect
@@ -184,7 +184,7 @@ def _net_band(
             else:
                 apart += error**2
                 below += error**4 / df
-            steps.append(Stage(line.label, MEASURED, -off, float(stats.t.ppf(0.975, df)) * error))
+            steps.append(Stage(line.label, MEASURED, -off, t_at(0.975, df) * error))
         if line.kind == BOUNDED and line.low is not None and line.high is not None:
             low, high = float(line.low[mask].mean()), float(line.high[mask].mean())
             value -= (low + high) / 2.0
@@ -192,7 +192,7 @@ def _net_band(
             steps.append(Stage(line.label, BOUNDED, -(low + high) / 2.0, (high - low) / 2.0))
     error = sqrt(apart) + (together - observed.standard_error)
     df = apart**2 / below if below > 0.0 else observed.df
-    critical = float(stats.t.ppf(1.0 - 0.05 / (2 * family), df))
+    critical = t_at(1.0 - 0.05 / (2 * family), df)
     critical = max(critical, observed.half_width / observed.standard_error if observed.standard_error else 0.0)
     net = Effect(value, error, critical * error + slack, observed.residual_sd, df, observed.drift)
     return net, (*steps, Stage("net", "net", net.value, net.half_width))
@@ -258,7 +258,7 @@ def stack(steps: Sequence[Effect], whole: Effect) -> Stacked:
     below = sum(p.standard_error**4 / p.df for p in parts)
     df = variance**2 / below if below > 0.0 else float("inf")
     total = sum(step.value for step in steps)
-    half = float(stats.t.ppf(0.975, df)) * sqrt(variance)
+    half = t_at(0.975, df) * sqrt(variance)
     return Stacked(total, whole.value, whole.value - total, half, df)
 
 

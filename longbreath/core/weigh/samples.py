@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from math import sqrt
 
 import numpy as np
-from scipy import stats
 
 from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.basis.quantiles import t_at
 from longbreath.core.compare.compare import CONFIDENCE, Effect
 
 
@@ -24,5 +24,5 @@ def welch(a: Sequence[float], b: Sequence[float], step: float = 0.0, family: int
     total = va + vb
     df = total**2 / (va**2 / (len(a) - 1) + vb**2 / (len(b) - 1)) if total > 0.0 else float(len(a) + len(b) - 2)
     error = sqrt(total)
-    critical = float(stats.t.ppf(1 - (1 - CONFIDENCE) / (2 * family), df))
+    critical = t_at(1 - (1 - CONFIDENCE) / (2 * family), df)
     return Effect(float(np.mean(b) - np.mean(a)), error, critical * error, sqrt(total), df, 0.0)

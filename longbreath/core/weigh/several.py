@@ -10,9 +10,10 @@ from math import pi, sqrt
 
 import numpy as np
 import numpy.typing as npt
-from scipy import optimize, special, stats
+from scipy import optimize, special
 
 from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.basis.quantiles import t_at
 from longbreath.core.compare import noise
 from longbreath.core.compare.bands import Band
 from longbreath.core.compare.compare import (
@@ -234,7 +235,7 @@ def weigh_several(
         one, other = model.letters[i], model.letters[j]
         contrast = float(model.cov[i, i] + model.cov[j, j] - 2 * model.cov[i, j])
         found = _levels(model, one, other, scatter).spread(stack, variance * contrast, float(model.df), shared)
-        factor = float(stats.t.ppf(0.975, found.df) / stats.t.ppf(0.975, model.df))
+        factor = t_at(0.975, found.df) / t_at(0.975, model.df)
         curves.append(PairCurve(one, other, means[j] - means[i], critical * max(factor, 1.0) * np.sqrt(found.variance)))
     usable = [b for b in bands if ((grid >= b.low - 1e-9) & (grid <= b.high + 1e-9)).sum() >= 2]
     ranked = tuple(
@@ -269,7 +270,7 @@ def critical_of_pairs(cov: Array, correlation: Array, df: float, confidence: flo
         z = (rng.standard_normal((k * CHUNK, m), dtype=np.float32) @ of_speeds).reshape(k, CHUNK * m)
         largest = np.abs(contrasts @ z).max(axis=0).reshape(CHUNK, m)
         maxima.append((largest / np.sqrt(_variances(rng, of_speeds, df))).max(axis=1))
-    highest = float(stats.t.ppf(1 - (1 - confidence) / (2 * m * len(pairs)), df))
+    highest = t_at(1 - (1 - confidence) / (2 * m * len(pairs)), df)
     return min(float(np.quantile(np.concatenate(maxima), confidence)), highest)
 
 
@@ -297,11 +298,8 @@ def tukey(k: int, df: float, confidence: float = 0.95) -> float:
 @lru_cache(maxsize=4096)
 def _tukey(k: int, df: float, confidence: float) -> float:
     if k == 2:
-        return float(stats.t.ppf((1.0 + confidence) / 2.0, df))
-    low, high = (
-        float(stats.t.ppf((1.0 + confidence) / 2.0, df)),
-        float(stats.t.ppf(1 - (1 - confidence) / (k * (k - 1)), df)),
-    )
+        return t_at((1.0 + confidence) / 2.0, df)
+    low, high = (t_at((1.0 + confidence) / 2.0, df), t_at(1 - (1 - confidence) / (k * (k - 1)), df))
     return float(
         optimize.brentq(lambda t: range_chance(t * sqrt(2.0), k, df) - confidence, 0.99 * low, 1.01 * high, xtol=1e-6)
     )

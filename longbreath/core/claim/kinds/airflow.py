@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from scipy import stats
-
 from longbreath.core.basis import units
+from longbreath.core.basis.quantiles import normal_at
 from longbreath.core.basis.working import Figure
 from longbreath.core.claim.facts import GAIN, LIFT, LOSS, NOT_PROVEN, PART, Fact, Setting
 from longbreath.core.claim.kinds.kind import ClaimKind, Quantity
@@ -63,7 +62,7 @@ def facts_of(pair: Pair) -> tuple[Fact, ...]:
 
 def shared(lifts: int) -> float:
     """What the half width of one interval of 95 % is multiplied by so that several hold together. Source: Bonferroni."""
-    return float(stats.norm.ppf(1.0 - 0.025 / lifts) / stats.norm.ppf(0.975))
+    return normal_at(1.0 - 0.025 / lifts) / normal_at(0.975)
 
 
 def _fact(lift: LiftGain, factor: float) -> Fact:

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from scipy import stats
-
+from longbreath.core.basis.quantiles import t_at
 from longbreath.core.claim.facts import GAIN, LOSS, NO_DIFFERENCE, NOT_PROVEN, PLACE, Fact, Setting
 from longbreath.core.claim.kinds.kind import ClaimKind, Quantity, on_the_vehicle, plain
 from longbreath.core.claim.kinds.power import measured
@@ -29,7 +28,7 @@ def facts_of(judged: Sequence[ResponseJudged]) -> tuple[Fact, ...]:
     for item in known:
         effect, kind = item.effect, VERDICTS.get(item.verdict, NOT_PROVEN)
         share = 1 if item.name == FIRST else others
-        half = max(effect.half_width, float(stats.t.ppf(1.0 - 0.025 / share, effect.df)) * effect.standard_error)
+        half = max(effect.half_width, t_at(1.0 - 0.025 / share, effect.df) * effect.standard_error)
         if kind in (GAIN, LOSS) and abs(effect.value) <= half:
             kind = NOT_PROVEN
         quantity = QUANTITIES[item.kind]
