@@ -15,11 +15,21 @@ from longbreath.dossier.claim.words import backgrounds
 from longbreath.dossier.evidence.verdict import renew_all
 from longbreath.dossier.owed import summaries
 from longbreath.dossier.reckon.measured import on_the_bench
+from longbreath.dossier.reckon.scores import lift_bands
 from longbreath.dossier.remembered import Remembered
 from longbreath.store.models import Application
 from longbreath.store.unit_of_work import UnitOfWork, working
 
-KEPT: tuple[Remembered[Any], ...] = (newest_tests, besides, changes, summaries, sheets, backgrounds, on_the_bench)
+KEPT: tuple[Remembered[Any], ...] = (
+    newest_tests,
+    besides,
+    changes,
+    summaries,
+    sheets,
+    backgrounds,
+    on_the_bench,
+    lift_bands,
+)
 """What is kept, in the order in which one is made of the other."""
 AT_ONCE = 10
 """Dossiers in one transaction: what was made is there for others soon."""

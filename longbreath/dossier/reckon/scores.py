@@ -21,6 +21,7 @@ from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.evidence.gather import Evidence, gather
 from longbreath.dossier.reckon.predictions import SCHOOL, SIMULATION, SOURCES, forecast_of, predictions_of, standing
 from longbreath.dossier.records.sessions import dyno_sessions
+from longbreath.dossier.remembered import Remembered
 from longbreath.store.models import Application, Prediction, PredictionScore, PredictionSeal, User
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -94,15 +95,31 @@ def score_airflow(db: Session, application: Application, predictions: Sequence[P
     wanted = [p for p in predictions if _counts(p) and p.quantity == AIRFLOW]
     if not wanted:
         return []
-    rows = _read_on_bench(db, application)
+    bands = lift_bands(db, [application.id])[application.id]
     found = []
     for prediction in wanted:
         curve = forecast_of(prediction)
         if curve is not None:
-            bands = _lift_bands(rows)
-            scored = [scoring.score_band(said, b) for b, lifts in bands if (said := curve.mean(lifts)) is not None]
-            found.append(ScoredPrediction(prediction, curve, tuple(scored)))
+            told = [(band.found, curve.mean(np.array(band.lifts))) for band in bands]
+            scored = tuple(scoring.score_band(said, band) for band, said in told if said is not None)
+            found.append(ScoredPrediction(prediction, curve, scored))
     return found
+
+
+@dataclass(frozen=True)
+class LiftBand:
+    """What the bench found over some lifts [m] of a part."""
+
+    found: BandFound
+    lifts: tuple[float, ...]
+
+
+def _lift_bands_of(db: Session, ids: Sequence[int]) -> dict[int, tuple[LiftBand, ...]]:
+    return {number: _lift_bands(_read_on_bench(db, db.get_one(Application, number))) for number in ids}
+
+
+lift_bands = Remembered(_lift_bands_of, name="lift bands", kind=tuple[LiftBand, ...])
+"""What the bench found of each application, by bands of lift, kept while nothing of it changes."""
 
 
 def _read_on_bench(db: Session, application: Application) -> list[LiftRow]:
@@ -114,7 +131,7 @@ def _read_on_bench(db: Session, application: Application) -> list[LiftRow]:
     return []
 
 
-def _lift_bands(rows: Sequence[LiftRow]) -> list[tuple[BandFound, np.ndarray]]:
+def _lift_bands(rows: Sequence[LiftRow]) -> tuple[LiftBand, ...]:
     """Mean difference in each third of the lifts; one band for a fixed part. Its ± is the mean ±: errors go together."""
     top = max((row.lift for row in rows), default=0.0)
     groups: dict[str, list[LiftRow]] = {}
@@ -127,10 +144,12 @@ def _lift_bands(rows: Sequence[LiftRow]) -> list[tuple[BandFound, np.ndarray]]:
         value = float(np.mean([d.value for d in differences]))
         error = float(np.mean([d.uncertainty or 0.0 for d in differences])) / 2.0
         reference = float(np.mean([row.a.flow.value for row in members if row.a is not None]))
-        lifts = np.array([row.lift for row in members])
+        lifts = tuple(row.lift for row in members)
         lines = tuple(line for d in differences for line in d.working.rows)
-        found.append((BandFound(name, (lifts.min(), lifts.max()), value, error, MANY_DF, reference, lines), lifts))
-    return found
+        found.append(
+            LiftBand(BandFound(name, (min(lifts), max(lifts)), value, error, MANY_DF, reference, lines), lifts)
+        )
+    return tuple(found)
 
 
 def renew_scores(work: UnitOfWork, application: Application, newest: Evidence | None) -> None:
