@@ -63,13 +63,16 @@ def warm(app: Any) -> None:
     from longbreath.core.basis.nomenclature import terms
     from longbreath.core.compare.planning import provable
     from longbreath.core.compare.scatter import Scatter
+    from longbreath.drawing import charts
 
     for name in app.jinja_env.list_templates(extensions=["html"]):
         app.jinja_env.get_template(name)
     terms()
+    charts.warm()
     provable(Scatter(2.0), "AAABBBAAA", 180.0, "warming")
     gc.collect()
     gc.freeze()  # what is loaded stays shared by the processes, and is not looked through again and again
+    gc.set_threshold(30_000, 20, 50)  # a page leaves hardly a circle behind: looking for them took a twentieth of it
 
 
 def warm_files() -> None:

@@ -26,6 +26,8 @@ disable_debug_mode()
 TEXT = "Archivo Variable, Archivo, sans-serif"
 FIGURES = "Martian Mono Variable, Martian Mono, monospace"
 
+WEIGHED_WIDE, PULLED_WIDE = 760, 740
+"""Widths of the two main pictures on their pages."""
 HATCHES = (
     '<defs><pattern id="gain" width="6" height="6" patternUnits="userSpaceOnUse">'
     '<path d="M-1,1 l2,-2 M0,6 l6,-6 M5,7 l2,-2" stroke="{ink}" stroke-width="1"/></pattern>'
@@ -87,19 +89,27 @@ def picture(chart: Any, palette: Palette) -> dict[str, Any]:
     return spec
 
 
-def filled(picture: dict[str, Any], rows: dict[str, Rows], domain: Sequence[float] = ()) -> dict[str, Any]:
-    """A picture with its rows, and with the speeds it is drawn over [rpm]."""
-    spec: dict[str, Any] = _placed(picture, list(domain))
+Shifts = dict[float, float]
+"""Where names go off their curves [points], by what stands for it in a picture."""
+
+
+def filled(
+    picture: dict[str, Any], rows: dict[str, Rows], domain: Sequence[float] = (), shifts: Shifts | None = None
+) -> dict[str, Any]:
+    """A picture with its rows, with the speeds it is drawn over [rpm], and where its names stand."""
+    spec: dict[str, Any] = _placed(picture, list(domain), shifts or {})
     spec["datasets"] = {name: list(held) for name, held in rows.items()}
     return spec
 
 
-def _placed(part: Any, domain: list[float]) -> Any:
+def _placed(part: Any, domain: list[float], shifts: Shifts) -> Any:
     if part == DOMAIN:
         return domain
     if isinstance(part, dict):
-        return {name: _placed(value, domain) for name, value in part.items()}
-    return [_placed(value, domain) for value in part] if isinstance(part, list) else part
+        return {name: _placed(value, domain, shifts) for name, value in part.items()}
+    if isinstance(part, list):
+        return [_placed(value, domain, shifts) for value in part]
+    return shifts.get(part, part) if isinstance(part, float) else part
 
 
 def rpm_axis(title: str | None = None, labels: bool = True) -> alt.Axis:
@@ -144,7 +154,7 @@ def weigh_chart(
     bands: Sequence[Band],
     system: str,
     theme: str,
-    width: int = 760,
+    width: int = WEIGHED_WIDE,
     brush: bool = True,
     off: Sequence[int] = (),
 ) -> dict[str, Any]:
@@ -161,7 +171,7 @@ def weigh_chart(
         if run.order not in off
         for r, t in zip(rpm, run.torque, strict=True)
     ]
-    names, ways = _names(rpm, a, b)
+    names, shifts = _names(rpm, a, b)
     rows = {
         "bands": bands_of_use(bands),
         "repeats": repeats,
@@ -171,11 +181,11 @@ def weigh_chart(
         "difference": _differences(rpm, c.difference / scale, c.half_width / scale),
         "nought": [{"y": 0}],
     }
-    return filled(_weigh_picture(system, theme, width, brush, *ways), rows, [float(rpm[0]), float(rpm[-1])])
+    return filled(_weigh_picture(system, theme, width, brush), rows, [float(rpm[0]), float(rpm[-1])], shifts)
 
 
 @cache
-def _weigh_picture(system: str, theme: str, width: int, brush: bool, up: int, aside: int) -> dict[str, Any]:
+def _weigh_picture(system: str, theme: str, width: int, brush: bool) -> dict[str, Any]:
     palette = PALETTES[theme]
     symbol = units.kind_named("torque").symbol(system)
     x = alt.X("rpm:Q", scale=alt.Scale(domain=DOMAIN, nice=False), axis=rpm_axis(labels=False))
@@ -192,7 +202,7 @@ def _weigh_picture(system: str, theme: str, width: int, brush: bool, up: int, as
         alt.Chart(curves).mark_line(strokeWidth=1.3, color=palette.ink).encode(x=x, y=alt.Y("a:Q")),
         alt.Chart(curves).mark_line(strokeWidth=2.8, color=palette.ink).encode(x=x, y=alt.Y("b:Q")),
         *_marks(palette, x),
-        *_named(palette, x, up, aside),
+        *_named(palette, x),
     ]
     upper = alt.layer(*layers).properties(width=width, height=212)
     lower = _difference_picture(symbol, palette, brush).properties(width=width, height=104)
@@ -216,27 +226,33 @@ def _marks(palette: Palette, x: alt.X) -> list[Any]:
     ]
 
 
-def _names(rpm: np.ndarray, a: np.ndarray, b: np.ndarray) -> tuple[dict[str, Rows], tuple[int, int]]:
-    """The names A and B where the curves lie far apart; which way A's goes off its curve, up or down and to which side."""
+ACROSS, DOWN = {"A": 9001.0, "B": 9002.0}, {"A": 9003.0, "B": 9004.0}
+"""Stand in a picture for where the names go off their curves."""
+
+
+def _names(rpm: np.ndarray, a: np.ndarray, b: np.ndarray) -> tuple[dict[str, Rows], Shifts]:
+    """The names A and B where the curves lie far apart, on the outer side of each curve and off its slope."""
     inner = slice(rpm.size // 8, max(rpm.size * 6 // 7, rpm.size // 8 + 2))
     at = inner.start + int(np.argmax(np.abs((b - a)[inner])))
     up = 1 if b[at] >= a[at] else -1
-    aside = 34 if a[min(at + 1, a.size - 1)] < a[at - 1] else -34
+    side = 1 if a[min(at + 1, a.size - 1)] < a[at - 1] else -1
     rows: dict[str, Rows] = {
         f"name {text[0]}": [{"rpm": float(rpm[at]), "y": float(curve[at]), "text": text}]
         for curve, text in ((a, "A stock"), (b, "B product"))
     }
-    return rows, (up, aside)
+    ways = (("A", up), ("B", -up))
+    across = {ACROSS[label]: -34.0 * way * side for label, way in ways}
+    return rows, across | {DOWN[label]: 17.0 * way for label, way in ways}
 
 
-def _named(palette: Palette, x: alt.X, up: int, aside: int) -> list[Any]:
-    """The names on the outer side of each curve and off its slope."""
-    ways: tuple[tuple[str, int, Any], ...] = (("A", up, "normal"), ("B", -up, "bold"))
+def _named(palette: Palette, x: alt.X) -> list[Any]:
+    """The names, thin for A and heavy for B."""
+    weights: tuple[tuple[str, Any], ...] = (("A", "normal"), ("B", "bold"))
     return [
         alt.Chart(held(f"name {label}"))
-        .mark_text(dy=17 * way, dx=-aside * way, fontWeight=weight, color=palette.ink)
+        .mark_text(dy=DOWN[label], dx=ACROSS[label], fontWeight=weight, color=palette.ink)
         .encode(x=x, y=alt.Y("y:Q"), text="text:N")
-        for label, way, weight in ways
+        for label, weight in weights
     ]
 
 
@@ -271,21 +287,21 @@ def _difference_picture(symbol: str, palette: Palette, brush: bool) -> Any:
     )
 
 
-def pull_chart(curves: Rows, torque_unit: str, theme: str, width: int = 740, typed: Rows = ()) -> dict[str, Any]:
+def pull_chart(
+    curves: Rows, torque_unit: str, theme: str, width: int = PULLED_WIDE, typed: Rows = ()
+) -> dict[str, Any]:
     """All pulls of a session over speed. curves: rows with rpm, torque, pull, label and counts; typed: rows with rpm, torque and
     label of figures that were typed, drawn as crosses."""
     rows: dict[str, Rows] = {"pulls": curves, **({"typed": typed} if typed else {})}
-    ways = None
+    shifts: Shifts = {}
     if (means := _means(curves)) is not None:
-        names, ways = _names(*means)
+        names, shifts = _names(*means)
         rows |= {"marks": _marked(*means), **names}
-    return filled(_pull_picture(torque_unit, theme, width, ways, bool(typed)), rows)
+    return filled(_pull_picture(torque_unit, theme, width, bool(shifts), bool(typed)), rows, shifts=shifts)
 
 
 @cache
-def _pull_picture(
-    torque_unit: str, theme: str, width: int, ways: tuple[int, int] | None, has_typed: bool
-) -> dict[str, Any]:
+def _pull_picture(torque_unit: str, theme: str, width: int, has_names: bool, has_typed: bool) -> dict[str, Any]:
     palette = PALETTES[theme]
     x = alt.X("rpm:Q", axis=rpm_axis("rpm"), scale=alt.Scale(nice=False, zero=False))
     y = alt.Y("torque:Q", scale=alt.Scale(zero=False), axis=titled_axis(f"torque, {torque_unit}", -26, -8, tickCount=5))
@@ -302,9 +318,16 @@ def _pull_picture(
     if has_typed:
         crosses = alt.Chart(held("typed")).mark_point(shape="cross", size=70, color=palette.soft, strokeWidth=1.4)
         drawn.append(crosses.encode(x=x, y=y))
-    if ways is not None:
-        drawn += [*_marks(palette, x), *_named(palette, x, *ways)]
+    if has_names:
+        drawn += [*_marks(palette, x), *_named(palette, x)]
     return picture(alt.layer(*drawn).properties(width=width, height=170), palette)
+
+
+def warm() -> None:
+    """Make the pictures of the main pages once, before anybody waits for them: A and B weighed, and all pulls, in either system."""
+    for system in units.SYSTEMS:
+        _weigh_picture(system, "paper", WEIGHED_WIDE, True)
+        _pull_picture(units.kind_named("torque").symbol(system), "paper", PULLED_WIDE, True, False)
 
 
 def _means(curves: Rows) -> tuple[np.ndarray, np.ndarray, np.ndarray] | None:

@@ -14,7 +14,7 @@ from longbreath.core.basis.units import show
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.compare import compare, counted
 from longbreath.core.compare.compare import Comparison, Effect
-from longbreath.core.compare.influence import Influence, influence_of
+from longbreath.core.compare.influence import Influence, influences_of
 from longbreath.core.compare.remarks import remarks
 
 SOURCE = "Least squares with drift; t intervals shared by Bonferroni. See Method, Comparing pulls."
@@ -95,11 +95,8 @@ class Weighing:
     @cached_property
     def influences(self) -> dict[str, Influence]:
         """What one pull does to each band, by the band's name."""
-        return {
-            item.name: influence_of(self.comparison, item.band.low, item.band.high)
-            for item in self.bands
-            if item.band is not None
-        }
+        spans = {item.name: (item.band.low, item.band.high) for item in self.bands if item.band is not None}
+        return influences_of(self.comparison, spans)
 
     def having(self, verdict: str) -> tuple[Judged, ...]:
         """The bands with that verdict."""

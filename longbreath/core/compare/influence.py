@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,8 +12,8 @@ from scipy import optimize
 from longbreath.core.basis import units
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.compare.compare import Comparison, Effect, effect
-from longbreath.core.compare.design import make_design
-from longbreath.core.compare.levels import levels_of
+from longbreath.core.compare.design import Design, make_design
+from longbreath.core.compare.levels import Levels, levels_of
 
 Array = npt.NDArray[np.float64]
 TUNING = 1.345
@@ -56,34 +57,47 @@ def _us(value: float, found: Effect) -> str:
     return units.show(value, "torque", "us", max(found.half_width / 10, 1e-6), True)
 
 
-def influence_of(comparison: Comparison, low: float, high: float) -> Influence:
-    """The influence of each pull on B − A over a band of speeds [rad/s]: each is left out in turn, drift refitted."""
-    values = comparison.torques[:, comparison.inside(low, high)].mean(axis=1)
-    labels, orders = [run.label for run in comparison.runs], [run.order for run in comparison.runs]
-    runs, scatter = comparison.runs, comparison.levels.scatter
-    all_of_them = effect(values, comparison.design, known=comparison.known, levels=comparison.levels)
-    best: tuple[float, int, Effect] | None = None
-    for k in range(len(values)):
-        kept = np.arange(len(values)) != k
+@dataclass(frozen=True)
+class _Spared:
+    """A comparison with one pull left out: which, which pulls stay, their design and levels."""
+
+    place: int
+    kept: npt.NDArray[np.bool_]
+    design: Design
+    levels: Levels
+
+
+def influences_of(comparison: Comparison, spans: Mapping[str, tuple[float, float]]) -> dict[str, Influence]:
+    """The influence of each pull on B − A over bands of speeds [rad/s], by name: each is left out in turn, drift refitted."""
+    spared = _spared(comparison)
+    return {name: _influence(comparison, spared, low, high) for name, (low, high) in spans.items()}
+
+
+def _spared(comparison: Comparison) -> list[_Spared]:
+    """Every pull that can be spared, left out."""
+    runs, found = comparison.runs, []
+    for k in range(len(runs)):
+        rest = [run for place, run in enumerate(runs) if place != k]
+        labels, orders, days = ([getattr(run, name) for run in rest] for name in ("label", "order", "day"))
         try:
-            design = make_design(
-                [x for x, keep in zip(labels, kept, strict=True) if keep],
-                [x for x, keep in zip(orders, kept, strict=True) if keep],
-                comparison.design.curved,
-                [run.day for run, keep in zip(runs, kept, strict=True) if keep],
-            )
+            design = make_design(labels, orders, comparison.design.curved, days)
         except (EvidenceError, np.linalg.LinAlgError):
             continue
-        fittings = [run.fitting for run, keep in zip(runs, kept, strict=True) if keep]
-        levels = levels_of(design, fittings, scatter=scatter)
-        found = effect(values[kept], design, known=comparison.known, levels=levels)
-        moved = abs(found.value - all_of_them.value)
-        if design.drift == comparison.design.drift and (best is None or moved > best[0]):
-            best = (moved, k, found)
+        if design.drift == comparison.design.drift:
+            levels = levels_of(design, [run.fitting for run in rest], scatter=comparison.levels.scatter)
+            found.append(_Spared(k, np.arange(len(runs)) != k, design, levels))
+    return found
+
+
+def _influence(comparison: Comparison, spared: Sequence[_Spared], low: float, high: float) -> Influence:
+    values = comparison.torques[:, comparison.inside(low, high)].mean(axis=1)
+    whole = effect(values, comparison.design, known=comparison.known, levels=comparison.levels)
     robust = huber(values, comparison.design.matrix)
-    if best is None:
+    left = [(s, effect(values[s.kept], s.design, known=comparison.known, levels=s.levels)) for s in spared]
+    if not left:
         return Influence("", None, robust)
-    return Influence(comparison.runs[best[1]].row, best[2], robust)
+    most, without = max(left, key=lambda item: abs(item[1].value - whole.value))
+    return Influence(comparison.runs[most.place].row, without, robust)
 
 
 def huber(values: Array, matrix: Array) -> float:
@@ -93,11 +107,12 @@ def huber(values: Array, matrix: Array) -> float:
     """
     start = np.linalg.lstsq(matrix, values, rcond=None)[0]
     # the middle absolute residual of a fit by least absolute values, which one bad pull does not stretch
-    rough = optimize.least_squares(lambda c: matrix @ c - values, start, loss="soft_l1", f_scale=1e-3 * _scale(values))
+    off, slope = (lambda c: matrix @ c - values), (lambda c: matrix)
+    rough = optimize.least_squares(off, start, slope, loss="soft_l1", f_scale=1e-3 * _scale(values))
     scale = 1.483 * float(np.median(np.abs(matrix @ rough.x - values)))
     if scale <= 1e-9 * _scale(values):
         return float(rough.x[1])
-    fitted = optimize.least_squares(lambda c: matrix @ c - values, rough.x, loss="huber", f_scale=TUNING * scale)
+    fitted = optimize.least_squares(off, rough.x, slope, loss="huber", f_scale=TUNING * scale)
     return float(fitted.x[1])
 
 

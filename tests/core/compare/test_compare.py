@@ -162,7 +162,7 @@ def test_one_bad_pull_is_named_and_a_robust_fit_stands_beside() -> None:
     made = runs("AAABBBBAAA", effect=3.6, noise=0.3, seed=5)
     made[4] = PullCurve("B", made[4].order, made[4].torque * 0.97, "pull 5 (B)")
     comparison = compare.compare_pulls(made, GRID)
-    found = influence.influence_of(comparison, 3000 * RPM, 5200 * RPM)
+    found = influence.influences_of(comparison, {"middle": (3000 * RPM, 5200 * RPM)})["middle"]
     assert found.row == "pull 5 (B)"
     assert found.without is not None
     assert found.without.value == pytest.approx(3.6, abs=0.6)
