@@ -17,7 +17,7 @@ from longbreath.core.air.correction import UNCORRECTED
 from longbreath.core.pull.ramps import find_stretches
 from longbreath.demo.cell import take
 from longbreath.devices.made_engine import Engine, day_log, pull
-from longbreath.dossier import blobs
+from longbreath.dossier import blobs, subscribers
 from longbreath.dossier.pull import verbs
 from longbreath.formats import apart, log
 from longbreath.store.database import Database
@@ -125,6 +125,7 @@ def splitting() -> None:
 def main() -> None:
     url = os.environ["LONGBREATH_DATABASE_URL"]
     database = Database(url)
+    subscribers.attach()
     splitting()
     imports(database)
     pages(database, url)

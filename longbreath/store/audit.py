@@ -45,8 +45,9 @@ def _write(session: UnitOfWork, context: UOWTransaction) -> None:
         *(_row(session, obj, "removed", {}) for obj in session.deleted if isinstance(obj, Audited)),
     ]
     session.touched |= {row["application_id"] for row in rows if row["application_id"] and row["entity"] != "owed"}
-    for obj in (*session.new, *session.dirty, *session.deleted):
-        if isinstance(obj, Audited) and not isinstance(obj, Owed):
+    changed = (obj for obj in session.dirty if session.is_modified(obj, include_collections=False))
+    for obj in (*session.new, *changed, *session.deleted):
+        if isinstance(obj, Audited) and not isinstance(obj, Owed) and obj.audit_bears:
             _count(session, obj)
     if rows:
         session.wrote = True

@@ -36,11 +36,13 @@ class Audited:
     """Marks a model whose changes are written to the audit trail by the store.
 
     `audit_noun` is what the log calls it; `audit_title` names this one. What is `audit_shared` belongs to no dossier, wherever it
-    was changed from: all of them stand on it.
+    was changed from: all of them stand on it. What does not `audit_bears` on anything that is made of a dossier leaves what is kept of
+    it as it is.
     """
 
     audit_noun = "record"
     audit_shared = False
+    audit_bears = True
     audit_silent: tuple[str, ...] = ("version",)
 
     @property

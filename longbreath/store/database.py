@@ -8,6 +8,7 @@ from alembic import command
 from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
+from pydantic_core import from_json
 from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.engine import ExceptionContext
 from sqlalchemy.orm import sessionmaker
@@ -28,7 +29,8 @@ class Database:
     """One PostgreSQL database: its engine and the sessions opened on it, with the audit trail attached."""
 
     def __init__(self, url: str) -> None:
-        self.engine: Engine = create_engine(url, pool_pre_ping=True, pool_size=10, hide_parameters=True)
+        usual = {"pool_pre_ping": True, "pool_size": 10, "hide_parameters": True, "json_deserializer": from_json}
+        self.engine: Engine = create_engine(url, **usual)
         event.listen(self.engine, "handle_error", _withhold_rows)
         self.sessions = sessionmaker(self.engine, class_=UnitOfWork, expire_on_commit=False)
         audit.attach(self.sessions)

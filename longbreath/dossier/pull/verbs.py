@@ -121,6 +121,8 @@ def _received(work: UnitOfWork, session: DynoSession, filename: str, data: bytes
             "Upload the other pull, or leave it out.",
             "file",
         )
+    # the moment of the first counts; of the others nothing does, before a pull is made of one
+    is_first = work.scalar(select(RawFile.id).where(RawFile.session_id == session.id).limit(1)) is None
     received = RawFile(
         session=session,
         session_id=session.id,
@@ -130,6 +132,7 @@ def _received(work: UnitOfWork, session: DynoSession, filename: str, data: bytes
         blob_id=blob.id,
         received_by_id=work.actor.id,
     )
+    received.audit_bears = is_first
     work.add(received)
     work.flush()
     return received
