@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field, fields, is_dataclass, replace
 from datetime import date
 from typing import Any
@@ -74,7 +74,7 @@ def case(kind: str, seen: Seen, context: Context | None = None, school: str = ""
 
 def canonical(value: Any) -> str:
     """Plain data as JSON, always the same for the same data."""
-    return _once(value, "_canonical", lambda: _told(value, _whole))
+    return json.dumps(value, default=_whole, sort_keys=True, ensure_ascii=False, separators=(",", ":"))
 
 
 def plain(value: Any) -> Any:
@@ -84,21 +84,8 @@ def plain(value: Any) -> Any:
 
 def digest_of(value: Any) -> str:
     """SHA-256 of what identifies plain data, in its canonical form: fields that are not compared are left out."""
-    return _once(value, "_digest", lambda: hashlib.sha256(_told(value, _identity).encode()).hexdigest())
-
-
-def _told(value: Any, plainly: Callable[[Any], Any]) -> str:
-    return json.dumps(value, default=plainly, sort_keys=True, ensure_ascii=False, separators=(",", ":"))
-
-
-def _once(value: Any, name: str, make: Callable[[], str]) -> str:
-    """What is made of frozen data, made once: it stands with the data itself, and goes with it."""
-    if not is_dataclass(value) or isinstance(value, type):
-        return make()
-    kept: dict[str, Any] = value.__dict__
-    if name not in kept:
-        kept[name] = make()
-    return str(kept[name])
+    text = json.dumps(value, default=_identity, sort_keys=True, ensure_ascii=False, separators=(",", ":"))
+    return hashlib.sha256(text.encode()).hexdigest()
 
 
 def _whole(value: Any) -> Any:
