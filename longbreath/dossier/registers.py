@@ -341,6 +341,8 @@ def pasted(register: Register, text: str) -> list[tuple[int, dict[str, str]]]:
     if len(lines) < 2:
         raise InputError(f"There are no rows here. {HEADINGS_FIRST}", "table")
     names = _named(pasteable(register), [cell.strip() for cell in lines[0][1]])
+    if wide := [k for k, row in lines if any(cell.strip() for cell in row[len(names) :])]:
+        raise InputError(f"Line {wide[0]} has more cells than there are headings.", "table")
     return [(k, dict(zip(names, (cell.strip() for cell in row), strict=False))) for k, row in lines[1:]]
 
 
@@ -357,6 +359,8 @@ def _named(asked: Mapping[str, Ask], headings: Sequence[str]) -> list[str]:
             known = ", ".join(ask.label for ask in asked.values())
             raise InputError(f"“{heading}” is no heading of this table. It may hold: {known}.", "table")
     names = [by_label[_heading(heading)] for heading in headings]
+    if len(set(names)) < len(names):
+        raise InputError("A heading stands there twice.", "table")
     for name, ask in asked.items():
         if ask.needed and name not in names:
             raise InputError(f"A column “{ask.label}” is wanted. {HEADINGS_FIRST}", "table")
@@ -370,4 +374,7 @@ def _heading(text: str) -> str:
 def _table(text: str) -> list[list[str]]:
     first = text.strip().splitlines()[0] if text.strip() else ""
     apart = next((sign for sign in ("\t", ";", ",") if sign in first), "\t")
-    return list(csv.reader(io.StringIO(text.strip()), delimiter=apart))
+    try:
+        return list(csv.reader(io.StringIO(text.strip(), newline=None), delimiter=apart))
+    except csv.Error as error:
+        raise InputError(f"This cannot be read as a table: {error}.", "table") from None
