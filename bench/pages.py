@@ -14,34 +14,10 @@ from longbreath.dossier.programme import register
 from longbreath.store.database import Database
 from longbreath.store.models import Application, Owed, User
 from longbreath.store.unit_of_work import working
+from longbreath.web.first_looks import OF_ONE
 from tests.made.people import PASSWORD, PEOPLE
 
-STEPS = (
-    "measure",
-    "measure/curves",
-    "measure/stacks",
-    "measure/parts",
-    "measure/porting",
-    "measure/path",
-    "measure/path?side=exhaust",
-    "measure/faces",
-    "measure/fit",
-    "measure/timing",
-    "measure/builds",
-    "reckon",
-    "reckon/ask/tuned",
-    "reckon/sections",
-    "reckon/bores",
-    "reckon/candidates",
-    "reckon/predictions",
-    "plan",
-    "plan/variants",
-    "plan/card",
-    "pull",
-    "weigh",
-    "weigh/chart.json",
-    "claim",
-)
+STEPS = (*OF_ONE, "measure/path?side=exhaust")
 
 
 def middle(work: Callable[[], object], times: int = 15) -> float:

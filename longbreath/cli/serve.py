@@ -34,9 +34,12 @@ def serve(bind: str, workers: int | None) -> None:
         def load(self) -> Any:
             """The application, warm."""
             from longbreath.app import create_app
+            from longbreath.web import first_looks
 
             app = create_app()
             warm(app)
+            first_looks.look(app, app.extensions["longbreath"])
+            settle_memory()
             return app
 
     Served().run()
@@ -70,6 +73,10 @@ def warm(app: Any) -> None:
     terms()
     charts.warm()
     provable(Scatter(2.0), "AAABBBAAA", 180.0, "warming")
+
+
+def settle_memory() -> None:
+    """Tell the garbage collector that what is there now stays."""
     gc.collect()
     gc.freeze()  # what is loaded stays shared by the processes, and is not looked through again and again
     gc.set_threshold(30_000, 20, 50)  # a page leaves hardly a circle behind: looking for them took a twentieth of it

@@ -147,7 +147,9 @@ class CellWatch:
         capture = self._capture(rows, stretch)
         self._phase = JUDGING
         work.execute(update(CellRun).where(CellRun.id == self.run_id).values(phase=JUDGING))
+        kept = self.keep(work)  # whole, whatever befalls this gateway while it records
         work.commit()  # no screen is told: the verdict comes in a moment, and they would all ask twice
+        kept()
         self._recording = threading.Thread(target=self._record, args=(capture, ends), name=f"records run {self.run_id}")
         self._recording.start()
 

@@ -6,13 +6,14 @@ from collections.abc import Callable
 from functools import wraps
 from typing import Any, TypeVar, cast
 
-from flask import Blueprint, Flask, abort, current_app, g, redirect, request, session, url_for
+from flask import Blueprint, Flask, Request, abort, current_app, g, redirect, request, session, url_for
 from flask_login import LoginManager, current_user, login_user, logout_user
 from werkzeug.wrappers import Response
 
 from longbreath.core.basis.errors import NotAllowed
 from longbreath.dossier import entry
 from longbreath.store.models import Application, User
+from longbreath.web.first_looks import who_looks
 from longbreath.web.once import taken_before
 from longbreath.web.transaction import db
 
@@ -124,6 +125,11 @@ def init_guard(app: Flask) -> None:
     @login_manager.user_loader
     def _load(user_id: str) -> User | None:
         return entry.person_of(db(), int(user_id), sign_in_key())
+
+    @login_manager.request_loader
+    def _load_looker(asked: Request) -> User | None:
+        person_id = who_looks(asked)
+        return db().get(User, person_id) if person_id is not None else None
 
     @app.before_request
     def _refuse_unguarded() -> None:

@@ -12,6 +12,7 @@ from sqlalchemy.exc import SQLAlchemyError
 from longbreath.dossier.work import settle_soon, watch_soon
 from longbreath.store.database import Database
 from longbreath.store.unit_of_work import UnitOfWork
+from longbreath.web.first_looks import is_first_look
 
 
 def sessions() -> Callable[[], UnitOfWork]:
@@ -44,6 +45,17 @@ def undo() -> None:
             work.rollback()
 
 
+def _finish(work: UnitOfWork, response: Response) -> None:
+    """Write what comes last, ask for what follows in the background, and commit."""
+    for hook in g.get("last", ()):
+        hook(response)
+    for application_id in sorted(work.touched):
+        settle_soon(work, application_id)
+    if work.wrote:
+        watch_soon(work)
+    work.commit()
+
+
 def init_transaction(app: Flask) -> None:
     """Commit after a response that is no error (or was told to `keep`); close at the end in any case."""
 
@@ -53,14 +65,8 @@ def init_transaction(app: Flask) -> None:
         if work is None:
             return response
         try:
-            if response.status_code < 400 or g.get("keep"):
-                for hook in g.get("last", ()):
-                    hook(response)
-                for application_id in sorted(work.touched):
-                    settle_soon(work, application_id)
-                if work.wrote:
-                    watch_soon(work)
-                work.commit()
+            if not is_first_look() and (response.status_code < 400 or g.get("keep")):
+                _finish(work, response)
             else:
                 work.rollback()
         except SQLAlchemyError as error:

@@ -23,6 +23,7 @@ from longbreath.dossier.records.sessions import verdict_of
 from longbreath.jobs.cell_watch import CellWatch
 from longbreath.store.database import Database
 from longbreath.store.models import Application, CellBlock, DynoSession, InstrumentLine
+from longbreath.store.models.cell import JUDGING, PULLING
 from tests import factories
 from tests.conftest import shop_on
 from tests.databases import ready
@@ -188,11 +189,7 @@ def test_a_gateway_killed_in_a_pull_loses_nothing_that_was_recorded(place: Place
         place.press()
         assert place.simulated.take("pull") == "pulled"
 
-        def rises() -> bool:
-            with place.work() as work:
-                return place.run(work).phase == "pulling"
-
-        place.until(rises)
+        place.until(lambda: phase(place) == PULLING)
         time.sleep(4.5)  # far enough up that what there is of it is more than a blip
     finally:
         first.send_signal(signal.SIGKILL)
@@ -213,6 +210,12 @@ def test_a_gateway_killed_in_a_pull_loses_nothing_that_was_recorded(place: Place
     assert not pull.is_valid
 
 
+def phase(place: Place) -> str:
+    """What the live run is at."""
+    with place.work() as work:
+        return place.run(work).phase
+
+
 @pytest.mark.slow
 def test_a_gateway_killed_after_the_pull_but_before_it_was_recorded(
     place: Place, monkeypatch: pytest.MonkeyPatch
@@ -224,8 +227,7 @@ def test_a_gateway_killed_after_the_pull_but_before_it_was_recorded(
         place.press()
         monkeypatch.setattr(CellWatch, "_record", lambda self, capture, ends: time.sleep(0.1))  # it dies instead
         assert place.simulated.take("pull") == "pulled"
-        place.until(lambda: not place.simulated.pulling)
-        time.sleep(1.0)
+        place.until(lambda: phase(place) == JUDGING)  # from here on nothing that it heard may be lost
         assert place.pulls() == []
     monkeypatch.undo()
     with gateway(place.database):
