@@ -8,11 +8,10 @@ from datetime import date
 
 import numpy as np
 import pyarrow as pa
-from pages import middle
+from pages import middle, served
 from pyarrow import csv
-from sqlalchemy import select, text
+from sqlalchemy import func, select, text
 
-from longbreath.app import create_app
 from longbreath.core.air.correction import UNCORRECTED
 from longbreath.core.pull.ramps import find_stretches
 from longbreath.demo.cell import take
@@ -21,11 +20,10 @@ from longbreath.dossier import blobs, subscribers
 from longbreath.dossier.pull import verbs
 from longbreath.formats import apart, log
 from longbreath.store.database import Database
-from longbreath.store.models import Application, TestCard, User
+from longbreath.store.models import Application, CardPair, DynoSession, Pull, TestCard, User
 from longbreath.store.unit_of_work import working
 from tests.made import standin
 from tests.made.habits import FULL, as_text
-from tests.made.people import PASSWORD, PEOPLE
 
 ENGINE = Engine(standin.heron_torque)
 TWELVE = FULL[:13]
@@ -65,7 +63,16 @@ def imports(database: Database) -> None:
 def a_session(database: Database) -> tuple[Application, int]:
     """A session with sixty pulls of twelve channels under a card of the seeded shop."""
     with working(database.session) as work:
-        application = work.scalars(select(Application).order_by(Application.id.desc())).first()
+        pulls = (
+            select(func.count())
+            .select_from(Pull)
+            .join(DynoSession)
+            .join(CardPair, CardPair.card_id == DynoSession.card_id)
+        )
+        pulls = pulls.where(
+            CardPair.application_id == Application.id
+        ).scalar_subquery()  # none that a run before filled
+        application = work.scalars(select(Application).order_by(pulls, Application.id.desc())).first()
         card = work.scalars(select(TestCard).where(TestCard.application_id == application.id)).first()
         assert application is not None
         assert card is not None
@@ -79,12 +86,10 @@ def a_session(database: Database) -> tuple[Application, int]:
         return application, session.id
 
 
-def pages(database: Database, url: str) -> None:
+def pages(database: Database) -> None:
     """Upload of one pull to the verdict on the screen, and the page of sixty pulls, beside a bare query and a bare page."""
     application, session = a_session(database)
-    app = create_app({"TESTING": True, "WTF_CSRF_ENABLED": False, "SECRET_KEY": "bench", "DATABASE_URL": url}, database)
-    client = app.test_client()
-    client.post("/account/login", data={"email": PEOPLE[0].email, "password": PASSWORD})
+    client = served(database)
     with database.session() as db:
         bare = middle(lambda: db.execute(text("select 1")), 200)
     page = middle(lambda: client.get(f"/applications/{application.id}/pull?session={session}"), 9)
@@ -123,12 +128,11 @@ def splitting() -> None:
 
 
 def main() -> None:
-    url = os.environ["LONGBREATH_DATABASE_URL"]
-    database = Database(url)
+    database = Database(os.environ["LONGBREATH_DATABASE_URL"])
     subscribers.attach()
     splitting()
     imports(database)
-    pages(database, url)
+    pages(database)
 
 
 if __name__ == "__main__":

@@ -7,14 +7,16 @@ import time
 from collections.abc import Callable
 from datetime import date, timedelta
 
+from flask.testing import FlaskClient
 from sqlalchemy import func, select, text
 
 from longbreath.app import create_app
+from longbreath.cli import serve
 from longbreath.dossier.programme import register
 from longbreath.store.database import Database
 from longbreath.store.models import Application, Owed, User
 from longbreath.store.unit_of_work import working
-from longbreath.web.first_looks import OF_ONE
+from longbreath.web.first_looks import OF_ONE, look
 from tests.made.people import PASSWORD, PEOPLE
 
 STEPS = (*OF_ONE, "measure/path?side=exhaust")
@@ -57,12 +59,20 @@ def owe_much(database: Database, most: int = 2000) -> None:
                 )
 
 
-def main() -> None:
-    url = os.environ["LONGBREATH_DATABASE_URL"]
-    database = Database(url)
-    app = create_app({"TESTING": True, "WTF_CSRF_ENABLED": False, "SECRET_KEY": "bench", "DATABASE_URL": url}, database)
+def served(database: Database) -> FlaskClient:
+    """Somebody logged in to the application as a server holds it: warm, and with its memory settled."""
+    app = create_app({"TESTING": True, "WTF_CSRF_ENABLED": False, "SECRET_KEY": "bench"}, database)
+    serve.warm(app)
+    look(app, database)
+    serve.settle_memory()
     client = app.test_client()
     client.post("/account/login", data={"email": PEOPLE[0].email, "password": PASSWORD})
+    return client
+
+
+def main() -> None:
+    database = Database(os.environ["LONGBREATH_DATABASE_URL"])
+    client = served(database)
     owe_much(database)
     with database.session() as db:
         print(f"{db.scalar(select(func.count(Owed.id)).where(Owed.closed_at.is_(None)))} things owed")

@@ -100,7 +100,7 @@ def sessions_of(db: Session, application_id: int) -> list[BenchSession]:
         )
         .order_by(BenchSession.held_on.desc(), BenchSession.id.desc())
     )
-    return list(db.scalars(query).unique())
+    return list(once(db, (sessions_of, application_id), lambda: db.scalars(query).unique().all()))
 
 
 class LeakTold(Protocol):

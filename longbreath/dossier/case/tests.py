@@ -100,7 +100,7 @@ def standing(sheets: Iterable[BuildSheet], day: date) -> dict[str, BuildSheet]:
 def standing_sheets(db: Session, application_id: int, day: date) -> dict[str, BuildSheet]:
     """The build sheets of an application that stand for a day, by letter."""
     query = select(BuildSheet).where(BuildSheet.application_id == application_id, BuildSheet.label != "")
-    return standing(db.scalars(query), day)
+    return standing(once(db, (standing_sheets, application_id), lambda: db.scalars(query).all()), day)
 
 
 def sheet_seen(row: BuildSheet | None) -> seen.Sheet | None:
@@ -113,7 +113,7 @@ def sheet_seen(row: BuildSheet | None) -> seen.Sheet | None:
 def reasons_of(db: Session, application_id: int) -> Sequence[DifferenceReason]:
     """All reasons that were given, oldest first: of two for the same difference the newer holds."""
     query = select(DifferenceReason).where(DifferenceReason.application_id == application_id)
-    return db.scalars(query.order_by(DifferenceReason.id)).all()
+    return once(db, (reasons_of, application_id), lambda: db.scalars(query.order_by(DifferenceReason.id)).all())
 
 
 def reason_seen(row: DifferenceReason) -> seen.Reason:

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 from sqlalchemy import select
-from sqlalchemy.orm import Session, selectinload
+from sqlalchemy.orm import Session
 
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import EvidenceError
@@ -16,7 +16,7 @@ from longbreath.core.compare import components
 from longbreath.core.compare.scatter import set_numbers
 from longbreath.core.pull import pulls
 from longbreath.dossier.conditions import bands_of
-from longbreath.dossier.records.sessions import factor_of, sweeps
+from longbreath.dossier.records.sessions import factor_of, load_pulls, sweeps
 from longbreath.store.models import Application, Dyno, DynoScatter, DynoSession, TestCard
 from longbreath.store.unit_of_work import UnitOfWork
 
@@ -26,10 +26,11 @@ def _sessions(db: Session, dyno: Dyno, day: date) -> list[DynoSession]:
         select(DynoSession)
         .join(TestCard, TestCard.id == DynoSession.card_id)
         .where(TestCard.dyno_id == dyno.id, DynoSession.held_on <= day)
-        .options(selectinload(DynoSession.pulls))
         .order_by(DynoSession.held_on, DynoSession.id)
     )
-    return list(db.scalars(query))
+    found = list(db.scalars(query))
+    load_pulls(db, found)
+    return found
 
 
 def repeats_of(

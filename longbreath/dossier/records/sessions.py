@@ -8,8 +8,9 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from sqlalchemy import select
-from sqlalchemy.orm import Session, selectinload
+from sqlalchemy import inspect, select
+from sqlalchemy.orm import Session
+from sqlalchemy.orm.attributes import set_committed_value
 
 from longbreath.core.air import correction
 from longbreath.core.basis import units
@@ -47,8 +48,22 @@ def dyno_sessions(db: Session, application_id: int, pulls: bool = True) -> list[
     """The dyno sessions whose card serves the application, newest first; with pulls and judgements of all where `pulls` asks."""
     serves = select(CardPair.card_id).where(CardPair.application_id == application_id)
     query = select(DynoSession).where(DynoSession.card_id.in_(serves)).order_by(*NEWEST_FIRST)
-    asked = query.options(selectinload(DynoSession.pulls)) if pulls else query
-    return list(once(db, (dyno_sessions, application_id, pulls), lambda: db.scalars(asked).all()))
+    found = list(once(db, (dyno_sessions, application_id), lambda: db.scalars(query).all()))
+    if pulls:
+        load_pulls(db, found)
+    return found
+
+
+def load_pulls(db: Session, sessions: Sequence[DynoSession]) -> None:
+    """Load the pulls of several sessions at once, with readings and judgements, where this unit of work has not yet."""
+    found: dict[int, list[Pull]] = {session.id: [] for session in sessions if "pulls" in inspect(session).unloaded}
+    if not found:
+        return
+    for pull in db.scalars(select(Pull).where(Pull.session_id.in_(found)).order_by(Pull.sequence)):
+        found[pull.session_id].append(pull)
+    for session in sessions:
+        if session.id in found:
+            set_committed_value(session, "pulls", found[session.id])
 
 
 def channels_of(db: Session, wanted: Iterable[Pull], names: Sequence[str] = ()) -> dict[int, dict[str, np.ndarray]]:
@@ -119,22 +134,18 @@ def figures(session: DynoSession) -> dict[str, Figure]:
 def chart_rows(db: Session, application: Application, session: DynoSession, system: str) -> list[dict[str, Any]]:
     """Corrected torque of every pull on a common grid, in display units."""
     grid = pulls.speed_grid(application.vehicle.band_low, application.vehicle.band_end)
-    symbol, factor = units.kind_named("torque").symbol(system), factor_of(session)
+    factor = factor_of(session) / units.unit_of("torque", units.kind_named("torque").symbol(system)).factor
+    speeds = [round(float(speed / RPM)) for speed in grid]
     full = session.full_pulls
     by_id = sweeps(db, full)
     rows = []
     for pull in full:
         curve = pulls.on_grid(by_id[pull.id], grid) * factor
+        said = {"pull": pull.sequence, "label": pull.label, "counts": pull.is_valid}
         rows += [
-            {
-                "rpm": round(float(speed / RPM)),
-                "torque": round(units.to_unit(float(t), "torque", symbol), 2),
-                "pull": pull.sequence,
-                "label": pull.label,
-                "counts": pull.is_valid,
-            }
-            for speed, t in zip(grid, curve, strict=True)
-            if np.isfinite(t)
+            {"rpm": rpm, "torque": round(torque, 2), **said}
+            for rpm, torque in zip(speeds, curve.tolist(), strict=True)
+            if np.isfinite(torque)
         ]
     return rows
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from itertools import permutations
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session, selectinload
+from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import InputError
 from longbreath.core.case.weigh import alone
@@ -16,6 +16,7 @@ from longbreath.dossier.case.channels import channels_in
 from longbreath.dossier.case.sessions import sessions_seen
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.naming import session_names
+from longbreath.dossier.records.sessions import load_pulls
 from longbreath.store.models import Application, DynoSession
 
 ENOUGH = 2
@@ -29,11 +30,11 @@ def choices_of(db: Session, application: Application, alike: bool = True) -> lis
         select(DynoSession)
         .join(Application, Application.id == DynoSession.application_id)
         .where(Application.vehicle_id == application.vehicle_id)
-        .options(selectinload(DynoSession.pulls))
         .order_by(DynoSession.held_on.desc(), DynoSession.id.desc())
         .limit(40)
     )
     found, sessions = [], list(db.scalars(query))
+    load_pulls(db, sessions)
     names = session_names(sessions)
     for session in sessions:
         letters = [pull.label for pull in session.full_pulls if pull.is_valid]
