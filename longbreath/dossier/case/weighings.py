@@ -18,6 +18,7 @@ from longbreath.core.case.weigh import Weighed, weigh
 from longbreath.dossier.case.channels import channels_in
 from longbreath.dossier.remembered import version
 from longbreath.store.models import KeptWeighing
+from longbreath.store.once import once
 from longbreath.store.unit_of_work import UnitOfWork
 
 PLAIN = {
@@ -62,9 +63,14 @@ def read(data: bytes) -> Weighed:
     return found
 
 
+def digest_in(db: Session, test: seen.Test) -> str:
+    """What identifies a test, made once in a unit of work for each that it holds."""
+    return once(db, (digest_in, id(test)), lambda: (test, digest_of(test)))[1]
+
+
 def weighed_of(db: Session, test: seen.Test) -> Weighed:
     """A test weighed on the channels of the records, once for each digest. Raises EvidenceError where its pulls do not allow it."""
-    digest = digest_of(test)
+    digest = digest_in(db, test)
     with _lock:
         if digest in _here:
             return _here[digest]

@@ -4,19 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
 
 from sqlalchemy.orm import Session
 
 from longbreath.core.case import pulls, seen
 from longbreath.core.case.builds import Builds
-from longbreath.core.case.case import digest_of
 from longbreath.core.case.weigh import Weighed
 from longbreath.core.claim.facts import Fact, Setting
 from longbreath.core.compare.bands import Weighing
 from longbreath.core.weigh.ledger import Net
 from longbreath.dossier.case.kept import newest_test, test_of
-from longbreath.dossier.case.weighings import weighed_of
+from longbreath.dossier.case.weighings import digest_in, weighed_of
 from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.store.models import Application, DynoSession, TestCard
 from longbreath.store.once import once
@@ -30,11 +28,8 @@ class Evidence:
     sessions: tuple[DynoSession, ...]
     test: seen.Test
     weighed: Weighed
-
-    @cached_property
-    def key(self) -> str:
-        """Identifies the evidence."""
-        return digest_of(self.test)
+    key: str
+    """Identifies the evidence."""
 
     @property
     def session(self) -> DynoSession:
@@ -130,4 +125,4 @@ def _gathered(db: Session, application: Application, session_ids: Sequence[int])
     test = test_of(db, application, session_ids) if session_ids else newest_test(db, application)
     numbers = {session.number for session in test.sessions}
     rows = tuple(s for s in dyno_sessions(db, application.id) if s.id in numbers)
-    return Evidence(application, rows, test, weighed_of(db, test))
+    return Evidence(application, rows, test, weighed_of(db, test), digest_in(db, test))

@@ -10,9 +10,9 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.case.builds import Builds
-from longbreath.core.case.case import digest_of
 from longbreath.core.compare import bands as verdicts
 from longbreath.dossier.case.kept import test_of
+from longbreath.dossier.case.weighings import digest_in
 from longbreath.dossier.events import BuildWritten, VerdictKept, say
 from longbreath.dossier.evidence.gather import Evidence, gather
 from longbreath.dossier.evidence.reasons import LineCard, give_reasons
@@ -82,7 +82,7 @@ def keys_of(db: Session, kept: Iterable[Verdict]) -> dict[int, str]:
     for verdict in kept:
         application = db.get_one(Application, verdict.application_id)
         try:
-            found[application.id] = digest_of(test_of(db, application, verdict.session_ids))
+            found[application.id] = digest_in(db, test_of(db, application, verdict.session_ids))
         except EvidenceError:
             found[application.id] = ""
     return found
