@@ -21,14 +21,14 @@ from faults_more import ROWS
 
 ROOT = Path(__file__).parent.parent
 OUTSIDE = "tests/outside/test_reckonings.py"
-CELL, LIVE = "tests/steps/test_cell_pages.py", "tests/core/pull/test_live.py"
+CELL, LIVE = "tests/steps/pull/test_cell_pages.py", "tests/core/pull/test_live.py"
 LEVELS, LEDGER, BOOST = (
     "tests/core/compare/test_levels.py",
     "tests/core/weigh/test_ledger.py",
     "tests/core/weigh/test_boost.py",
 )
 SEVERAL, TRIALS = "tests/core/weigh/test_several.py", "tests/core/weigh/test_trials.py"
-RECORDS = "tests/dossier/test_weighing.py"
+RECORDS = "tests/dossier/case/test_weighing.py"
 TUNING, CLOSING = "tests/core/tune/test_boost_and_tuning.py", "tests/dossier/test_closing_and_practice.py"
 
 
@@ -222,14 +222,14 @@ FAULTS = [
         "dossier/case/sessions.py",
         "        scatter_of(db, dyno, session.held_on),",
         "        scatter_of(db, dyno, session.held_on.replace(year=1990)),",
-        "tests/dossier/test_evidence.py",
+        "tests/dossier/evidence/test_evidence.py",
     ),
     Fault(
         "the key forgets the build sheets",
         "dossier/case/tests.py",
         "        sheet_seen(sheets.get(b)),",
         "        None,",
-        "tests/dossier/test_evidence.py",
+        "tests/dossier/evidence/test_evidence.py",
     ),
     Fault(
         "an approval of what was not read",
@@ -288,28 +288,32 @@ FAULTS = [
         "tests/dossier",
     ),
     Fault(
-        "a link works twice", "dossier/entry.py", "    link.used_at = work.clock()\n", "", "tests/steps/test_account.py"
+        "a link works twice",
+        "dossier/entry.py",
+        "    link.used_at = work.clock()\n",
+        "",
+        "tests/steps/account/test_account.py",
     ),
     Fault(
         "a log-in outlives its log-out",
         "dossier/entry.py",
         "SignIn.digest == _digest(key), SignIn.ended_at.is_(None))\n    work.execute(ending.values(ended_at=work.clock()))",
         "SignIn.digest == _digest(key), SignIn.ended_at.is_(None))\n    work.execute(ending.values(ended_at=None))",
-        "tests/steps/test_account.py",
+        "tests/steps/account/test_account.py",
     ),
     Fault(
         "a new password leaves other browsers in",
         "dossier/entry.py",
         "    leave_everywhere(work, person, but=key)\n",
         "",
-        "tests/steps/test_account.py",
+        "tests/steps/account/test_account.py",
     ),
     Fault(
         "a redirect may lead off the site",
         "web/addresses.py",
         'read.startswith("//")',
         "False",
-        "tests/steps/test_account.py",
+        "tests/steps/account/test_account.py",
     ),
     Fault(
         "a form is taken as often as it is sent",
@@ -449,21 +453,21 @@ FAULTS = [
         "dossier/reckon/answers.py",
         "CHOSEN if a.is_changed or a.known is None else a.known.rests",
         "a.known.rests if a.known is not None else CHOSEN",
-        "tests/dossier/test_questions.py",
+        "tests/dossier/reckon/test_questions.py",
     ),
     Fault(
         "a prediction that no pull seals",
         "dossier/pull/verbs.py",
         "    say(work, PullComes(application, session.card))\n",
         "",
-        "tests/dossier/test_predictions.py",
+        "tests/dossier/reckon/test_predictions.py",
     ),
     Fault(
         "sealed and still said anew",
         "dossier/reckon/predictions.py",
         "instead_of.sealed_at is not None or instead_of.after_test",
         "instead_of.after_test",
-        "tests/dossier/test_predictions.py",
+        "tests/dossier/reckon/test_predictions.py",
     ),
     Fault(
         "scatter between fittings left out of the verdict",
@@ -484,7 +488,7 @@ FAULTS = [
         "dossier/plan/filling.py",
         "ENOUGH = 2",
         "ENOUGH = 0",
-        "tests/steps/test_plan.py",
+        "tests/steps/plan/test_plan.py",
     ),
     Fault(
         "an effect told that is mixed up",
@@ -505,7 +509,7 @@ FAULTS = [
         "dossier/case/sessions.py",
         "card.pair_of(application_id)",
         "card.pair_of(card.application_id)",
-        "tests/steps/test_plan.py",
+        "tests/steps/plan/test_plan.py",
     ),
     Fault(
         "two jobs in one cell at once",
@@ -526,21 +530,21 @@ FAULTS = [
         "dossier/programme/raised.py",
         "if kept.closed_at is not None and kept.closed_by_id is None:",
         "if kept.closed_at is not None:",
-        "tests/steps/test_programme.py",
+        "tests/steps/programme/test_programme.py",
     ),
     Fault(
         "a revoked calendar still read",
         "dossier/programme/calendar.py",
         "CalendarKey.digest == digest, CalendarKey.revoked_at.is_(None)",
         "CalendarKey.digest == digest",
-        "tests/steps/test_programme.py",
+        "tests/steps/programme/test_programme.py",
     ),
     Fault(
         "absolute sensors read as if against the air around",
         "core/plan/conditions.py",
         "return high - station if is_absolute else high",
         "return high",
-        "tests/steps/test_plan.py",
+        "tests/steps/plan/test_plan.py",
     ),
     Fault(
         "equal work done twice",
@@ -641,35 +645,35 @@ FAULTS = [
         "formats/mapping.py",
         '        raise InputError(NO_SCALE, f"{field}-scale")\n',
         "        return 14.7\n",
-        "tests/steps/test_pull_pages.py",
+        "tests/steps/pull/test_pull_pages.py",
     ),
     Fault(
         "a reading anew forgets the evidence's key",
         "dossier/case/sessions.py",
         "        read.number,\n        files_of(read),",
         "        1,\n        files_of(pull.readings[0]),",
-        "tests/dossier/test_logs.py",
+        "tests/dossier/pull/test_logs.py",
     ),
     Fault(
         "a finding doubts nothing",
         "dossier/health.py",
         "if doubt.covers(s.held_on)",
         "if not doubt.covers(s.held_on)",
-        "tests/dossier/test_logs.py",
+        "tests/dossier/pull/test_logs.py",
     ),
     Fault(
         "steady points are weighed",
         "store/models/dyno.py",
         'if pull.kind == "sweep"]',
         "if pull.kind]",
-        "tests/dossier/test_logs.py",
+        "tests/dossier/pull/test_logs.py",
     ),
     Fault(
         "bytes of a stretch begin at its part",
         "dossier/blobs.py",
         "part[max(0, first - start) :",
         "part[0 :",
-        "tests/dossier/test_logs.py",
+        "tests/dossier/pull/test_logs.py",
     ),
     Fault("live: a press that comes late is taken", "dossier/pull/cell.py", "if step.mark != mark:", "if False:", CELL),
     Fault("live: a clock is never looked at", "core/judge/sensors.py", "<= CLOCK_OFF:", "<= 1.0:", LIVE),
@@ -893,7 +897,7 @@ FAULTS = [
         "proof/verify.py",
         "    if told != list(found.sentences):",
         "    if False:",
-        "tests/dossier/test_bundle.py",
+        "tests/dossier/claim/test_bundle.py",
     ),
     Fault(
         "selling text may say all that the interval holds",
@@ -914,14 +918,14 @@ FAULTS = [
         "dossier/claim/changed.py",
         "return Change(tuple(found), causes or (_cause_of(found),)) if found",
         "return UNCHANGED if found",
-        "tests/steps/test_published.py",
+        "tests/steps/published/test_published.py",
     ),
     Fault(
         "a new loss beside a claim questions nothing",
         "core/case/changes.py",
         'if _differ("costs", was, now):',
         "if False:",
-        "tests/steps/test_claim_pages.py",
+        "tests/steps/claim/test_claim_pages.py",
     ),
     Fault(
         "a part is claimed that was tested in another state",

@@ -5,8 +5,12 @@
 
 from __future__ import annotations
 
-PROGRAMME, PLAN = "tests/core/plan/test_programme.py", "tests/steps/test_plan.py"
-KEYS, WATCH, DAY = "tests/dossier/test_evidence.py", "tests/jobs/test_cell_watch.py", "tests/core/plan/test_cell_day.py"
+PROGRAMME, PLAN = "tests/core/plan/test_programme.py", "tests/steps/plan/test_plan.py"
+KEYS, WATCH, DAY = (
+    "tests/dossier/evidence/test_evidence.py",
+    "tests/jobs/test_cell_watch.py",
+    "tests/core/plan/test_cell_day.py",
+)
 JUDGE, LEDGER = "tests/core/judge/test_judge.py", "tests/core/weigh/test_ledger.py"
 LOGS, FIGURES = "tests/formats/test_logs.py", "tests/core/engine"
 
@@ -63,6 +67,27 @@ ROWS: tuple[Row, ...] = (
         " or run.armed_place is None or run.armed_at > ends:\n                return",
         " or run.armed_place is None:\n                return",
         WATCH,
+    ),
+    (
+        "a pull is recorded before it is kept",
+        "jobs/cell_watch.py",
+        "kept = self.keep(work)  #",
+        "kept = list  #",
+        WATCH,
+    ),
+    (
+        "what a first look writes stays",
+        "web/transaction.py",
+        "if not is_first_look() and (",
+        "if (",
+        "tests/web/test_first_looks.py",
+    ),
+    (
+        "a request names the person it looks as",
+        "web/first_looks.py",
+        "return asked.environ.get(LOOKS_AS)",
+        "return asked.environ.get(LOOKS_AS) or asked.args.get(LOOKS_AS)",
+        "tests/web/test_first_looks.py",
     ),
     (
         "stale air of a station is taken",
@@ -198,21 +223,21 @@ ROWS: tuple[Row, ...] = (
         "dossier/pull/cell.py",
         "        if count > there:\n            found.append((letter, count - there))",
         "        if count > there:\n            found.append((letter, count))",
-        "tests/dossier/test_pull.py",
+        "tests/dossier/pull/test_pull.py",
     ),
     (
         "pulls that do not count fill a set",
         "dossier/pull/cell.py",
         "    own = Counter(p.label for p in session.full_pulls if p.is_valid)\n    return",
         "    own = Counter(p.label for p in session.full_pulls)\n    return",
-        "tests/dossier/test_pull.py",
+        "tests/dossier/pull/test_pull.py",
     ),
     (
         "a letter that is not on the card is fitted",
         "dossier/pull/cell.py",
         "if letter not in run.session.card.letters:",
         "if not letter:",
-        "tests/steps/test_cell_pages.py",
+        "tests/steps/pull/test_cell_pages.py",
     ),
     (
         "lines that came in while a pull was recorded are dropped",
@@ -328,14 +353,14 @@ ROWS: tuple[Row, ...] = (
         "dossier/evidence/reasons.py",
         "if card.kind in (BOUNDED, MEASURED, NONE) and",
         "if card.kind in (BOUNDED, MEASURED) and",
-        "tests/dossier/test_weighing.py",
+        "tests/dossier/case/test_weighing.py",
     ),
     (
         "a range that leaves nought out is a bound",
         "dossier/evidence/reasons.py",
         "if (card.low or 0.0) > 0.0 or (card.high or 0.0) < 0.0:",
         "if False:",
-        "tests/dossier/test_weighing.py",
+        "tests/dossier/case/test_weighing.py",
     ),
     (
         "a measured line adds no uncertainty",
@@ -386,14 +411,14 @@ ROWS: tuple[Row, ...] = (
         "formats/mapping.py",
         "if column is not None and stated and stated != column.unit:\n            found[",
         "if False and column is not None:\n            found[",
-        "tests/steps/test_pull_pages.py",
+        "tests/steps/pull/test_pull_pages.py",
     ),
     (
         "a unit against the header is taken without a question",
         "formats/mapping.py",
         "stated != column.unit and not texts.get(prefix + channel.name + AGAINST):",
         "not stated:",
-        "tests/steps/test_pull_pages.py",
+        "tests/steps/pull/test_pull_pages.py",
     ),
     (
         "a file may take any time of the processor",
@@ -453,7 +478,7 @@ ROWS: tuple[Row, ...] = (
         "proof/verify.py",
         'if sheet.get("statement") != " ".join(found.sentences):',
         "if False:",
-        "tests/dossier/test_bundle.py",
+        "tests/dossier/claim/test_bundle.py",
     ),
     (
         "files that lie over one another are read",
@@ -468,7 +493,7 @@ ROWS: tuple[Row, ...] = (
         "dossier/bench/board.py",
         '    if trace.kind == "fixed":\n        now = lifts[0]',
         '    if trace.kind == "none":\n        now = lifts[0]',
-        "tests/dossier/test_bench.py",
+        "tests/dossier/bench/test_bench.py",
     ),
     (
         "the newest of several readings comes out",

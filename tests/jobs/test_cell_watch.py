@@ -61,6 +61,20 @@ def test_a_pull_is_not_recorded_for_what_was_armed_while_it_waited(
     assert run.armed_place == 2
 
 
+def test_a_pull_is_kept_whole_before_it_is_recorded(
+    watched: tuple[CellWatch, CellRun], db: UnitOfWork, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Whatever befalls the gateway from then on, another finds every line of it."""
+    watch, run = watched
+    monkeypatch.setattr(CellWatch, "_record", lambda self, capture, ends: None)
+    watch._heard["dyno"].rows = list(ROWS)
+    watch._over(db, ROWS, STRETCH)
+    later = CellWatch(watch._database, run)
+    later.load(db)
+    assert [at for at, _ in later._heard["dyno"].rows] == [at for at, _ in ROWS]
+    assert watch._heard["dyno"].kept_to == ENDS
+
+
 @pytest.mark.parametrize(("age", "taken"), [(AIR_HOLDS - 1.0, True), (AIR_HOLDS + 1.0, False)])
 def test_the_air_of_a_station_is_taken_only_while_it_is_fresh(
     watched: tuple[CellWatch, CellRun], age: float, taken: bool
