@@ -78,8 +78,8 @@ ROWS: tuple[Row, ...] = (
     (
         "what a first look writes stays",
         "web/transaction.py",
-        "if not is_first_look() and (",
-        "if (",
+        "work.commit_derived()",
+        "work.commit()",
         "tests/web/test_first_looks.py",
     ),
     (

@@ -99,6 +99,13 @@ class UnitOfWork(Session):
         for hook in hooks:
             hook()
 
+    def commit_derived(self) -> None:
+        """Undo what was written, and keep what was derived."""
+        derived = list(self._derived)
+        self.rollback()
+        self._derived = derived
+        self.commit()
+
     def rollback(self) -> None:
         """Undo what was written, and forget what waited for it."""
         self._hooks.clear()

@@ -48,7 +48,7 @@ _log = logging.getLogger(__name__)
 
 
 def is_first_look() -> bool:
-    """Whether this request is one of these: then nothing that it writes stays."""
+    """Whether this request is one of these: then nothing that it writes stays but what is kept of dossiers."""
     return LOOKS_AS in request.environ
 
 

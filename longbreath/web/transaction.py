@@ -65,7 +65,9 @@ def init_transaction(app: Flask) -> None:
         if work is None:
             return response
         try:
-            if not is_first_look() and (response.status_code < 400 or g.get("keep")):
+            if is_first_look():
+                work.commit_derived()
+            elif response.status_code < 400 or g.get("keep"):
                 _finish(work, response)
             else:
                 work.rollback()

@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 from alembic import command
 from click.testing import CliRunner
-from sqlalchemy import create_engine, inspect, select, text
+from sqlalchemy import create_engine, func, insert, inspect, select, text
 
 from longbreath.cli.data import init
 from longbreath.core.basis.errors import InputError, NotAllowed
@@ -17,7 +17,7 @@ from longbreath.dossier.bench import traces
 from longbreath.dossier.bench import verbs as bench_verbs
 from longbreath.dossier.owed import summaries
 from longbreath.store.database import downgrade, migrations, upgrade
-from longbreath.store.models import AuditEntry, Reading
+from longbreath.store.models import AuditEntry, Kept, Reading, SignInTry
 from longbreath.store.unit_of_work import UnitOfWork, working
 from tests import factories
 from tests.databases import new_database
@@ -130,3 +130,13 @@ def test_a_database_from_before_the_first_state_is_refused_in_a_sentence(databas
     done = CliRunner().invoke(init, env=told)
     assert done.exit_code == 1
     assert "delete the folder var/" in done.output
+
+
+def test_what_was_derived_stays_when_what_was_written_is_undone(db: UnitOfWork, shop: SimpleNamespace) -> None:
+    row = {"what": "of a test", "application_id": shop.application.id, "stamp": "1", "value": {}}
+    db.before_commit(insert(Kept).values(row))
+    db.add(SignInTry(address="of a test", email="of a test"))
+    db.flush()
+    db.commit_derived()
+    assert db.scalar(select(func.count()).where(Kept.what == "of a test")) == 1
+    assert db.scalar(select(func.count()).where(SignInTry.address == "of a test")) == 0
