@@ -2,42 +2,48 @@
 
 from __future__ import annotations
 
+from importlib import import_module
+
 import click
 
-from longbreath.cli.case import case
-from longbreath.cli.claims import claims
-from longbreath.cli.data import demo, init, keep, seed
-from longbreath.cli.devices import gateway, stand_in
-from longbreath.cli.reckon import reckon
-from longbreath.cli.run import demo_run
-from longbreath.cli.serve import serve
-from longbreath.cli.simulate import simulate
-from longbreath.cli.verify import verify_bundle
-from longbreath.cli.worker import worker
+COMMANDS = {
+    "reckon": "reckon:reckon",
+    "simulate": "simulate:simulate",
+    "case": "case:case",
+    "verify": "verify:verify_bundle",
+    "claims": "claims:claims",
+    "init": "data:init",
+    "demo": "data:demo",
+    "seed": "data:seed",
+    "keep": "data:keep",
+    "demo-run": "run:demo_run",
+    "serve": "serve:serve",
+    "gateway": "devices:gateway",
+    "worker": "worker:worker",
+    "stand-in": "devices:stand_in",
+}
+"""Where each command stands in this room: module and name."""
 
 
-@click.group(context_settings={"help_option_names": ["-h", "--help"]})
+class OneAtATime(click.Group):
+    """Loads the command that is asked for and no other: of a server's processes each holds what it needs."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        """Their names, in order."""
+        return sorted(COMMANDS)
+
+    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
+        """The command of that name, or None."""
+        if cmd_name not in COMMANDS:
+            return None
+        module, _, name = COMMANDS[cmd_name].partition(":")
+        found: click.Command = getattr(import_module(f"longbreath.cli.{module}"), name)
+        return found
+
+
+@click.group(cls=OneAtATime, context_settings={"help_option_names": ["-h", "--help"]})
 def main() -> None:
     """Long Breath: the development desk for intake and exhaust parts."""
-
-
-for command in (
-    reckon,
-    simulate,
-    case,
-    verify_bundle,
-    claims,
-    init,
-    demo,
-    seed,
-    keep,
-    demo_run,
-    serve,
-    gateway,
-    worker,
-    stand_in,
-):
-    main.add_command(command)
 
 
 if __name__ == "__main__":

@@ -15,6 +15,7 @@ import click
 import pytest
 
 from longbreath.cli import run, serve
+from longbreath.cli.main import COMMANDS, main
 from longbreath.cli.parts import OFTEN, Part
 from tests.conftest import ROOT
 
@@ -126,3 +127,19 @@ def _runs(pid: int) -> bool:
 def test_there_are_as_many_web_processes_as_cores_and_two_at_least() -> None:
     assert serve.settings("127.0.0.1:1", None)["workers"] == max(2, os.cpu_count() or 1)
     assert serve.settings("127.0.0.1:1", 5)["workers"] == 5
+
+
+def test_each_command_is_found_and_loads_no_other() -> None:
+    """A process of a server holds what it needs: a stand-in neither the pages nor the statistics."""
+    context = click.Context(main)
+    assert {name: found.name for name in COMMANDS if (found := main.get_command(context, name))} == dict(
+        zip(COMMANDS, COMMANDS, strict=True)
+    )
+    assert main.get_command(context, "sweep") is None
+    code = (
+        "import sys; from longbreath.cli.main import main; main(['stand-in', 'bench', '--help'], standalone_mode=False)"
+    )
+    held = subprocess.check_output(
+        [sys.executable, "-c", f"{code}; print('flask' in sys.modules, 'scipy' in sys.modules)"]
+    )
+    assert held.decode().splitlines()[-1] == "False False"
