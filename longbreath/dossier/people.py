@@ -64,6 +64,11 @@ def anybody_known(db: Session) -> bool:
     return db.scalar(select(User.id).limit(1)) is not None
 
 
+def an_admin(db: Session) -> User | None:
+    """Any admin who may log in, or None."""
+    return db.scalar(select(User).where(User.is_active, User.role == "admin").order_by(User.id).limit(1))
+
+
 def choose_units(work: UnitOfWork, system: str) -> None:
     """Choose the display system of the acting person."""
     work.actor.units = system

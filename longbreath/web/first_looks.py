@@ -9,11 +9,11 @@ from __future__ import annotations
 import logging
 
 from flask import Flask, Request, request
-from sqlalchemy import select
 from sqlalchemy.exc import SQLAlchemyError
 
+from longbreath.dossier.people import an_admin
+from longbreath.dossier.records.sessions import newest_dossier
 from longbreath.store.database import Database
-from longbreath.store.models import DynoSession, User
 
 LOOKS_AS = "longbreath.looks_as"
 """Key of the server's own environment: the person a look is made as. No request from outside can set it, only HTTP_ keys."""
@@ -64,13 +64,12 @@ def look(app: Flask, database: Database) -> int:
     """
     try:
         with database.session() as work:
-            person = work.scalar(select(User.id).where(User.is_active, User.role == "admin").limit(1))
-            newest = work.scalar(select(DynoSession.application_id).order_by(DynoSession.id.desc()).limit(1))
+            person, newest = an_admin(work), newest_dossier(work)
         if person is None:
             return 0
         paths = [*EVERYWHERE, *(f"/applications/{newest}/{step}" for step in OF_ONE if newest is not None)]
         client = app.test_client(use_cookies=False)
-        return sum(client.get(path, environ_base={LOOKS_AS: person}).status_code == 200 for path in paths)
+        return sum(client.get(path, environ_base={LOOKS_AS: person.id}).status_code == 200 for path in paths)
     except SQLAlchemyError as error:
         _log.warning("no first look: the database is away (%s)", type(error).__name__)
         return 0

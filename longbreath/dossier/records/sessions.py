@@ -54,6 +54,11 @@ def dyno_sessions(db: Session, application_id: int, pulls: bool = True) -> list[
     return found
 
 
+def newest_dossier(db: Session) -> int | None:
+    """The number of the application whose dyno session was opened last, or None before the first."""
+    return db.scalar(select(DynoSession.application_id).order_by(DynoSession.id.desc()).limit(1))
+
+
 def load_pulls(db: Session, sessions: Sequence[DynoSession]) -> None:
     """Load the pulls of several sessions at once, with readings and judgements, where this unit of work has not yet."""
     found: dict[int, list[Pull]] = {session.id: [] for session in sessions if "pulls" in inspect(session).unloaded}
