@@ -32,6 +32,7 @@ def init() -> None:
     """Bring the database to the newest migration, as its owner, admit the application's own user, and weigh anew what changed."""
     from longbreath.dossier import subscribers
     from longbreath.dossier.evidence.verdict import renew_changed
+    from longbreath.dossier.pull.twins import mark_all
     from longbreath.store.database import Database, upgrade
     from longbreath.store.privileges import admit
     from longbreath.store.unit_of_work import working
@@ -45,6 +46,7 @@ def init() -> None:
     subscribers.attach()
     database = Database(url)
     with working(database.session) as work:
+        mark_all(work)
         renew_changed(work)
     database.engine.dispose()
 

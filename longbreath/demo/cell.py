@@ -123,7 +123,7 @@ def take_all(
     work.expire(session, ["files"])
     scales = {f"g{n}-mixture-scale": str(PETROL) for n in range(6)}
     found = waiting.what_waits(work, application, session, {**scales, **(said or {})})
-    number = recording.record_waiting(work, application, session, found)
+    number = recording.record_waiting(work, application, session, found).pulls
     work.expire(session, ["pulls", "files"])
     return number
 

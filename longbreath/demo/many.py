@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from sqlalchemy import select
 
+from longbreath.demo.anew import another_folder
 from longbreath.demo.book import Book
 from longbreath.demo.load import do, tell
-from longbreath.demo.story import OWN, Entry, chapters
+from longbreath.demo.story import CHAPTER, OWN, Entry, chapter
 from longbreath.dossier import subscribers
 from longbreath.dossier.reckon import candidates
 from longbreath.store.database import Database
@@ -22,11 +25,12 @@ VEHICLES, WANTED = 8, 12
 def load_many(url: str, times: int) -> None:
     """Lay the finished dossier down many times over eight vehicles, and a table of candidates beside the last."""
     subscribers.attach()
-    shop, finished, *_ = chapters(OWN)
+    folders = sorted(path.parent for path in OWN.glob(f"*/{CHAPTER}"))
+    shop, finished = (chapter(folder / CHAPTER) for folder in folders[:2])
     opened = next(entry.said for entry in finished.entries if entry.do == "dossier")
     vehicle, part = _made(shop.entries, "vehicle", opened["vehicle"]), _made(shop.entries, "part", opened["part"])
     database = Database(url)
-    with working(database.session) as work:
+    with working(database.session) as work, TemporaryDirectory() as own:
         book = Book(work)
         tell(book, shop)
         vehicles = [do(book, _again(vehicle, n, opened["vehicle"])) for n in range(1, VEHICLES + 1)]
@@ -35,7 +39,8 @@ def load_many(url: str, times: int) -> None:
             if place == 0:
                 do(book, _again(part, group + 1, opened["part"]))
             book.records[Vehicle, opened["vehicle"]] = vehicles[place]
-            tell(book, finished)
+            pulled = another_folder(folders[1], Path(own) / str(number), number * 100) if number else folders[1]
+            tell(book, chapter(pulled / CHAPTER))
         _candidates(book)
     database.engine.dispose()
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from concurrent.futures import TimeoutError as StillAtIt
+from dataclasses import asdict
 from typing import Any
 
 from longbreath.core.basis.errors import InputError
@@ -47,4 +48,4 @@ def record(sessions: Sessions, inputs: Mapping[str, Any], progress: Progress, by
     """Record the pulls of large files, all of them or none."""
     with working(sessions) as work:
         work.act_as(work.get(User, by) if by else None)
-        return {"pulls": recording.do_asked(work, inputs, progress)}
+        return asdict(recording.do_asked(work, inputs, progress))

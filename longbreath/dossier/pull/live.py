@@ -12,6 +12,7 @@ from longbreath.core.pull.roller import torque_of_force
 from longbreath.devices.cell_line import DIALECTS, channel_of
 from longbreath.devices.kinds import DYNO, LOGGER
 from longbreath.dossier.pull import naming, verbs
+from longbreath.dossier.pull.twins import StandsAlready
 from longbreath.formats.live_log import LiveColumn, live_log
 from longbreath.formats.log import Part
 from longbreath.formats.mapping import MappedColumn
@@ -115,7 +116,7 @@ def record_live(work: UnitOfWork, session: DynoSession, capture: Capture, label:
         with work.savepoint():
             pull = verbs.record(work, application, new)
     except InputError as error:
-        if logger is None:
+        if logger is None or isinstance(error, StandsAlready):
             raise
         words = f"The logger’s lines could not be laid on the dyno’s: {error.message}"
         told["live"] = " ".join(filter(None, (capture.remark, words)))

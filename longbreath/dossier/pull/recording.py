@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 from typing import Any
 
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import Conflict, EvidenceError
+from longbreath.core.basis.sentence import counted
 from longbreath.dossier import work as tasks
 from longbreath.dossier.events import PullsChanged, say
-from longbreath.dossier.pull import verbs, waiting
+from longbreath.dossier.pull import twins, verbs, waiting
 from longbreath.dossier.sources import remember
 from longbreath.formats.log import is_large
 from longbreath.formats.mapping import to_json
@@ -19,6 +21,20 @@ from longbreath.store.unit_of_work import UnitOfWork
 
 KIND = "pull_record"
 Tell = Callable[[float, str], None]
+
+
+@dataclass(frozen=True)
+class Recorded:
+    """What came of files: how many pulls are new, and how many stood already."""
+
+    pulls: int
+    again: int
+
+    @property
+    def words(self) -> str:
+        """In a sentence."""
+        stood = f" {counted(self.again, 'pull')} stood already: nothing is recorded twice." if self.again else ""
+        return f"{counted(self.pulls, 'pull')} recorded and judged.{stood}"
 
 
 def quiet(share: float, words: str) -> None:
@@ -32,8 +48,9 @@ def is_long(found: waiting.Waiting) -> bool:
 
 def record_waiting(
     work: UnitOfWork, application: Application, session: DynoSession, found: waiting.Waiting, tell: Tell = quiet
-) -> int:
-    """Record what was chosen of what waits, remember the mappings, make the verdicts anew. Returns how many were recorded.
+) -> Recorded:
+    """Record what was chosen of what waits, remember the mappings, make the verdicts anew. What stands already, anywhere in the
+    house, is left where it stands.
 
     All of it or nothing. Raises EvidenceError where something of it cannot be read as it was chosen.
     """
@@ -42,11 +59,18 @@ def record_waiting(
     for source in found.sources:
         remember(work, source.fingerprint, source.name, to_json(source.chosen), source.told)
     loggers, chosen = found.loggers, found.chosen
+    again = [(part, part.twin) for part in found.pulls if part.twin is not None]
     for number, part in enumerate(chosen):
         tell(number / len(chosen), f"pull {part.place} of {part.file.filename}")
-        verbs.record(work, application, part.command(loggers))
+        try:
+            verbs.record(work, application, part.command(loggers))
+        except twins.StandsAlready as error:
+            again.append((part, error.pull))
+    for part, pull in again:
+        for content in verbs.contents_of(work, part.command(loggers)):
+            twins.know(work, content, pull)
     say(work, PullsChanged(session))
-    return len(chosen)
+    return Recorded(len(chosen) + sum(part.twin is not None for part, _ in again) - len(again), len(again))
 
 
 def ask(work: UnitOfWork, session: DynoSession, texts: Mapping[str, str], again: RawFile | None = None) -> WorkTask:
@@ -71,7 +95,7 @@ def open_task(db: Session, session: DynoSession) -> WorkTask | None:
     return next((t for t in open_tasks(db, session) if t.kind == KIND), None)
 
 
-def do_asked(work: UnitOfWork, inputs: Mapping[str, Any], tell: Tell) -> int:
+def do_asked(work: UnitOfWork, inputs: Mapping[str, Any], tell: Tell) -> Recorded:
     """Record what was asked for. Raises Conflict where other files wait by now."""
     session = work.get_one(DynoSession, inputs["session"])
     application = work.get_one(Application, session.application_id)

@@ -18,7 +18,7 @@ from longbreath.core.pull import pulls
 from longbreath.dossier import blobs
 from longbreath.dossier.commands import put
 from longbreath.dossier.events import PullComes, PullsChanged, say
-from longbreath.dossier.pull import logs
+from longbreath.dossier.pull import logs, twins
 from longbreath.dossier.pull.rules import company_of, rules_of
 from longbreath.formats import mapping as formats_mapping
 from longbreath.formats import pull_read as reading
@@ -35,6 +35,7 @@ from longbreath.store.models import (
     RawFile,
     TestCard,
 )
+from longbreath.store.models.pulls import SWEEP
 from longbreath.store.unit_of_work import UnitOfWork
 
 
@@ -165,20 +166,29 @@ def _log(work: UnitOfWork, file: RawFile) -> Log:
     return logs.known(work, file) or logs.read(work, file)
 
 
-def read_source(work: UnitOfWork, session: DynoSession, new: NewPull) -> tuple[Read, float | None]:
+def contents_of(work: UnitOfWork, new: NewPull) -> list[twins.Content]:
+    """The stretches of files that a pull is made of, as they were written: the second is a logger's."""
+    sources = [source for source in (new.source, new.logger) if source is not None]
+    return [
+        twins.content_of(source.file, source.part, table, source.mapping)
+        for source in sources
+        for table in logs.parts(work, source.file, _log(work, source.file), [source.part])
+    ]
+
+
+def read_source(session: DynoSession, new: NewPull, contents: Sequence[twins.Content]) -> tuple[Read, float | None]:
     """The channels of a pull as its files give them, and the lag [s] of a second file. Raises InputError naming a channel."""
-    read = _columns(work, new.source)
+    read = _columns(contents[0], new.source)
     lag = None
     if new.logger is not None:
-        read, found = reading.joined(read, _columns(work, new.logger))
+        read, found = reading.joined(read, _columns(contents[1], new.logger))
         lag = found.lag if found is not None else None
     return (reading.with_torque(read, session.card.dyno, new.smoothing) if new.kind == "sweep" else read), lag
 
 
-def _columns(work: UnitOfWork, source: FileStretch) -> Read:
-    (table,) = logs.parts(work, source.file, _log(work, source.file), [source.part])
-    read = reading.columns_of(table, source.mapping)
-    return replace(read, told={"source": table.fingerprint})
+def _columns(content: twins.Content, source: FileStretch) -> Read:
+    read = reading.columns_of(content.table, source.mapping)
+    return replace(read, told={"source": content.table.fingerprint})
 
 
 def judged(
@@ -197,20 +207,27 @@ def judged(
 def record(work: UnitOfWork, application: Application, new: NewPull) -> Pull:
     """Record a pull: its channels, the outcome of its checks, and the first judgement. The first pull seals the prediction.
 
-    Raises InputError if the file cannot be read that way or the place is taken.
+    Raises InputError if the file cannot be read that way or the place is taken, StandsAlready if the house has this pull.
     """
     file, session = new.source.file, new.source.file.session
     if not session.pulls:  # nobody changes the card while its first pull comes in; afterwards it never changes
         work.get(TestCard, session.card_id, with_for_update={"read": True, "of": TestCard})
     if any(pull.sequence == new.place for pull in session.pulls):
         raise InputError(f"Place {new.place} is taken by another pull.", f"f{file.id}-place")
-    read, lag = read_source(work, session, new)
+    contents = contents_of(work, new)
+    if new.kind == SWEEP:
+        twins.hold(work, contents)
+        twin = twins.known_as(work, contents)
+        if twin is not None:
+            raise twins.StandsAlready(twin, f"f{file.id}-place")
+    read, lag = read_source(session, new, contents)
     checks, known = judged(work, application, session, new, read)
     say(work, PullComes(application, session.card))
     pull = Pull(session=session, session_id=session.id, sequence=new.place, label=new.label, kind=new.kind)
     pull.readings, pull.judgements = [], []
     work.add(pull)
     _put_reading(work, pull, new, read, lag, checks, known)
+    twins.keep_traces(work, pull, contents)
     _judge_by(work, pull, checks)
     return pull
 
@@ -292,7 +309,7 @@ def read_again(work: UnitOfWork, application: Application, again: Again) -> Pull
     source = FileStretch(before.file, _part_of(work, before), again.mapping)
     smoothing = again.smoothing or before.told.get("smoothing")
     new = NewPull(source, pull.sequence, pull.label, pull.kind, _logger_of(before), smoothing, told_of(before))
-    read, lag = read_source(work, pull.session, new)
+    read, lag = read_source(pull.session, new, contents_of(work, new))
     checks, known = judged(work, application, pull.session, new, read)
     kept = _put_reading(work, pull, new, read, lag, checks, known, again.why)
     if pull.judgements[-1].automatic:

@@ -16,7 +16,7 @@ from longbreath.core.judge.pull import first_of, is_valid
 from longbreath.core.pull.channels import POWER, SPEED, THROTTLE, TIME, TORQUE
 from longbreath.core.pull.ramps import SWEEP, Stretch, find_stretches
 from longbreath.dossier import sources as dossier_sources
-from longbreath.dossier.pull import logs, naming
+from longbreath.dossier.pull import logs, naming, twins
 from longbreath.dossier.pull.verbs import TOLD_ONCE, FileStretch, NewPull, judged
 from longbreath.formats import mapping as formats_mapping
 from longbreath.formats import pull_read as reading
@@ -24,7 +24,17 @@ from longbreath.formats.log import Log, LogTable, Part
 from longbreath.formats.numbers import propose
 from longbreath.formats.pull_read import Read
 from longbreath.formats.sought import PULL_CHANNELS
-from longbreath.store.models import Application, DynoSession, PullReading, RawFile, WorkTask
+from longbreath.formats.table import Table
+from longbreath.store.models import (
+    Application,
+    DynoSession,
+    Pull,
+    PullReading,
+    RawFile,
+    StretchKnown,
+    Vehicle,
+    WorkTask,
+)
 from longbreath.store.unit_of_work import UnitOfWork
 
 LEAVE = "leave"
@@ -50,6 +60,7 @@ class PartChoice:
     joined: str = ""
     checks: tuple[Check, ...] = ()
     error: str = ""
+    twin: Pull | None = None
 
     @property
     def part(self) -> Part:
@@ -141,7 +152,8 @@ class Waiting:
     @property
     def chosen(self) -> list[PartChoice]:
         """What is to be recorded."""
-        return sorted((p for p in self.pulls if p.label != LEAVE and not p.error), key=lambda p: int(p.place))
+        taken = (p for p in self.pulls if p.label != LEAVE and not p.error and p.twin is None)
+        return sorted(taken, key=lambda p: int(p.place))
 
     @property
     def has_errors(self) -> bool:
@@ -150,12 +162,13 @@ class Waiting:
 
 
 def waiting(db: Session, session: DynoSession) -> list[RawFile]:
-    """Files of a session that no pull was made from, by name."""
+    """Files of a session that no pull was made from, and that hold none which stands elsewhere, by name."""
     read, joined = aliased(PullReading), aliased(PullReading)
     query = select(RawFile).where(
         RawFile.session_id == session.id,
         ~select(read.id).where(read.file_id == RawFile.id).exists(),
         ~select(joined.id).where(joined.logger_file_id == RawFile.id).exists(),
+        ~select(StretchKnown.id).where(StretchKnown.file_id == RawFile.id).exists(),
     )
     return sorted(db.scalars(query), key=lambda f: f.filename.lower())
 
@@ -202,18 +215,20 @@ def _sort_in(
             source = _source(work, f"g{len(found.sources)}", table, texts, session)
             found.sources.append(source)
         source.files.add(file.id)
+        known = twins.known_stretches(work, [file]).get(file.id, [])
         for stretch in _stretches(source, table):
-            if _is_taken(file, number, stretch, table.stride):
+            if _is_taken(file, known, number, stretch, table.stride):
                 continue
             key = f"f{file.id}" if count == 0 else f"f{file.id}-{count}"
             count += 1
             source.parts.append(PartChoice(key, file, source, table, number, stretch))
 
 
-def _is_taken(file: RawFile, table: int, stretch: Stretch, stride: int) -> bool:
-    """Whether a pull was made from a stretch of a file already, or from a part of it."""
+def _is_taken(file: RawFile, known: list[StretchKnown], table: int, stretch: Stretch, stride: int) -> bool:
+    """Whether a pull was made from a stretch of a file already, or from a part of it, or it stands elsewhere."""
     first, last = stretch.first * stride, (stretch.last + 1) * stride
     parts = [made.part for made in file.readings]
+    parts += [{"table": row.table_no, "first": row.first, "last": row.last} for row in known]
     return any(not p or (p["table"] == table and p["first"] < last and p["last"] >= first) for p in parts)
 
 
@@ -307,7 +322,6 @@ def _try(work: UnitOfWork, application: Application, session: DynoSession, found
     """Check a part under the present mapping; a pull wholly outside the band is refused, not recorded."""
     if part.label == LEAVE:
         return
-    vehicle = application.vehicle
     try:
         if not re.fullmatch(r"[1-9][0-9]{0,2}", part.place):
             raise InputError(f"“{part.place[:12]}” is no place in the order: write a whole number from 1.", "place")
@@ -325,23 +339,39 @@ def _try(work: UnitOfWork, application: Application, session: DynoSession, found
             part.joined = str(read.told.get("joined", ""))
         if part.stretch.kind == SWEEP:
             read = reading.with_torque(read, session.card.dyno, part.source.smoothing)
-        command = part.command(found.loggers)
-        part.checks, _ = judged(work, application, session, command, read)
-        speed = read.channels[SPEED]
-        if part.stretch.kind == SWEEP and (speed.max() < vehicle.band_low or speed.min() > vehicle.band_end):
-            outside = next(c for c in part.checks if c.key == "coverage")
-            words = f"{outside.sentence} Check the column and unit of engine speed, or leave the file out."
-            raise InputError(words, "speed")
+        part.twin = _twin(work, part, found.loggers.get(part.logger))
+        part.checks, _ = judged(work, application, session, part.command(found.loggers), read)
+        _check_covers(part, read, application.vehicle)
     except InputError as error:
         part.error = error.message
 
 
+def _check_covers(part: PartChoice, read: Read, vehicle: Vehicle) -> None:
+    """Raise InputError for a full pull that lies wholly outside the band of use."""
+    speed = read.channels[SPEED]
+    if part.stretch.kind == SWEEP and (speed.max() < vehicle.band_low or speed.min() > vehicle.band_end):
+        outside = next(c for c in part.checks if c.key == "coverage")
+        words = f"{outside.sentence} Check the column and unit of engine speed, or leave the file out."
+        raise InputError(words, "speed")
+
+
+def _twin(work: UnitOfWork, part: PartChoice, logger: PartChoice | None) -> Pull | None:
+    """The pull that a part already is; of a large file the worker looks, who has all its rows."""
+    parts = [p for p in (part, logger) if p is not None and p.table.stride == 1]
+    if part.stretch.kind != SWEEP:
+        return None
+    return twins.known_as(work, [twins.content_of(p.file, p.part, _table(p), p.source.readable) for p in parts])
+
+
+def _table(part: PartChoice) -> Table:
+    """The rows of a part as they are at hand."""
+    table, rows = part.table.table, part.table.table.values[part.stretch.first : part.stretch.last + 1]
+    return type(table)(table.headers, table.units, rows, table.delimiter, table.decimal, table.remarks)
+
+
 def _looked_at(part: PartChoice) -> Read:
     """The channels of a part by its thinned figures: all of them where the file is small."""
-    rows = part.table.table.values[part.stretch.first : part.stretch.last + 1]
-    table = part.table.table
-    cut = type(table)(table.headers, table.units, rows, table.delimiter, table.decimal, table.remarks)
-    return reading.columns_of(cut, part.source.readable)
+    return reading.columns_of(_table(part), part.source.readable)
 
 
 def _collide(found: Waiting, session: DynoSession) -> None:
@@ -349,7 +379,7 @@ def _collide(found: Waiting, session: DynoSession) -> None:
     taken = {str(pull.sequence) for pull in session.pulls}
     joined: set[str] = set()
     for part in found.pulls:
-        if part.label == LEAVE or part.error:
+        if part.label == LEAVE or part.error or part.twin is not None:
             continue
         if part.place in taken:
             part.error = f"Place {part.place} is taken: each pull has its own place in the order."

@@ -84,8 +84,7 @@ def mapping(application_id: int, session_id: int) -> Any:
             task = recording.ask(db(), session, request.form.to_dict(), again)
             flash(f"{task.title}: it goes on in the background.", "done")
         else:
-            number = recording.record_waiting(db(), application, session, found)
-            flash(f"{counted(number, 'pull')} recorded and judged.", "done")
+            flash(recording.record_waiting(db(), application, session, found).words, "done")
         return redirect(here)
     return page(
         "pull/mapping.html",

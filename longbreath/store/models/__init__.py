@@ -47,6 +47,7 @@ from longbreath.store.models.reckon import (
 from longbreath.store.models.record import Attachment, AttachmentMark, BuildSheet, DifferenceReason
 from longbreath.store.models.release import ClaimBundle, ClaimRules, SigningKey
 from longbreath.store.models.road import Certificate, CoveredVehicle, SheetNote
+from longbreath.store.models.seen import PullTrace, StretchKnown
 from longbreath.store.models.shop import (
     Cell,
     Checklist,
@@ -132,6 +133,7 @@ __all__ = [
     "PullCondition",
     "PullJudgement",
     "PullReading",
+    "PullTrace",
     "RawFile",
     "Reading",
     "ReadingMark",
@@ -148,6 +150,7 @@ __all__ = [
     "SigningKey",
     "SizeReading",
     "SourceMapping",
+    "StretchKnown",
     "Target",
     "TestCard",
     "TestEngine",
