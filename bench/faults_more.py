@@ -13,10 +13,50 @@ KEYS, WATCH, DAY = (
 )
 JUDGE, LEDGER = "tests/core/judge/test_judge.py", "tests/core/weigh/test_ledger.py"
 LOGS, FIGURES = "tests/formats/test_logs.py", "tests/core/engine"
+LIKENESS, TWINS = "tests/core/pull/test_likeness.py", "tests/dossier/pull/test_twins.py"
 
 Row = tuple[str, str, str, str, str]
 """Words, file under longbreath/, the text there, what takes its place, who must notice."""
 ROWS: tuple[Row, ...] = (
+    # one life of a pull
+    ("an axis is taken for content", "core/pull/likeness.py", "or _is_axis(gaps, figures.size)", "", LIKENESS),
+    ("a falling copy is not known", "core/pull/likeness.py", "bits ^= ~bits[:, :1]", "bits ^= bits[:, :1]", LIKENESS),
+    (
+        "rows in another order are not known",
+        "core/pull/likeness.py",
+        'kind="stable")\n    if not np',
+        'kind="stable")\n    if False and not np',
+        LIKENESS,
+    ),
+    (
+        "a short overlap is enough",
+        "core/pull/likeness.py",
+        "max(LEAST_ROWS - 2, COMMON * min(one.size, other.size))",
+        "6",
+        LIKENESS,
+    ),
+    ("a pull again is recorded", "dossier/pull/verbs.py", "if twin is not None:", "if False:", TWINS),
+    (
+        "what a pull is known by is not kept",
+        "dossier/pull/verbs.py",
+        "twins.keep_traces(work, pull, contents)",
+        "pass",
+        TWINS,
+    ),
+    (
+        "a stretch that stands elsewhere waits for ever",
+        "dossier/pull/waiting.py",
+        "~select(StretchKnown.id).where(StretchKnown.file_id == RawFile.id).exists(),",
+        "",
+        TWINS,
+    ),
+    (
+        "a live line played again drops its logger",
+        "dossier/pull/live.py",
+        "logger is None or isinstance(error, StandsAlready)",
+        "logger is None",
+        TWINS,
+    ),
     # thirteen that no test noticed once
     (
         "a bound does not ask for the whole interval",

@@ -63,13 +63,10 @@ def content_of(file: RawFile, part: Part, table: Table, columns: Mapping) -> Con
 
 
 def known_as(db: Session, contents: Sequence[Content]) -> Pull | None:
-    """The pull that one of these stretches already is, wherever it stands; of a pull that was moved, where it stands now."""
-    found = next(
+    """The pull that one of these stretches already is, wherever it stands."""
+    return next(
         (pull for content in contents if (pull := _same_bytes(db, content) or _same_content(db, content))), None
     )
-    while found is not None and found.moved_to is not None:
-        found = found.moved_to
-    return found
 
 
 def _same_bytes(db: Session, content: Content) -> Pull | None:
@@ -187,7 +184,7 @@ class StandsAlready(InputError):
     """A pull that comes again: it makes no second one."""
 
     def __init__(self, pull: Pull, field: str) -> None:
-        words = f"It stands already: {where(pull)}. One pull counts once; on the wrong card, it is moved."
+        words = f"It stands already: {where(pull)}. One pull counts once."
         super().__init__(words, field)
         self.pull = pull
 

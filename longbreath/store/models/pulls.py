@@ -92,15 +92,6 @@ class Pull(Audited, Base):
     sequence: Mapped[int] = mapped_column(comment="place in the order of the session, from 1")
     label: Mapped[str] = mapped_column(comment="letter of the variant, as its card names it")
     kind: Mapped[str] = mapped_column(default=SWEEP, comment="sweep, steady or idle")
-    moved_from_id: Mapped[int | None] = mapped_column(
-        ForeignKey("pull.id"),
-        unique=True,
-        comment="the pull that it was on another card, where it was found to be on the wrong one",
-    )
-    moved_from: Mapped[Pull | None] = relationship(
-        remote_side="Pull.id", foreign_keys=[moved_from_id], back_populates="moved_to"
-    )
-    moved_to: Mapped[Pull | None] = relationship(back_populates="moved_from", uselist=False)
     session: Mapped[DynoSession] = relationship(back_populates="pulls")
     readings: Mapped[list[PullReading]] = relationship(
         back_populates="pull", order_by="PullReading.number", lazy="selectin"

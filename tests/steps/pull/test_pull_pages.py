@@ -63,6 +63,26 @@ def test_more_is_taken_out_of_a_file_later(tester: FlaskClient, db: UnitOfWork, 
     assert tester.get(f"{base(shop)}/pull/sessions/{session}/mapping?file=999").status_code == 404
 
 
+def test_the_same_pulls_in_another_session_are_shown_where_they_stand(
+    tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace
+) -> None:
+    first = open_session(tester, shop)
+    upload(tester, shop, first, *((f"{n}.csv", as_text(pull(BREATHING, n), FULL)) for n in (1, 2)))
+    record(tester, shop, first)
+    second = open_session(tester, shop, held_on="2026-05-15")
+    files = (("better.csv", as_text(pull(BREATHING, 2), METRIC)), ("new.csv", as_text(pull(BREATHING, 3), METRIC)))
+    upload(tester, shop, second, *files)
+    page = read(tester.get(f"{base(shop)}/pull/sessions/{second}/mapping"))
+    stands = [link for link in page.select("table.files a") if "pull 2 (" in link.text]
+    assert len(stands) == 1
+    assert tester.get(stands[0]["href"]).status_code == 200
+    answer = tester.post(f"{base(shop)}/pull/sessions/{second}/mapping", data={"record": "1"}, follow_redirects=True)
+    assert "1 pull recorded and judged. 1 pull stood already: nothing is recorded twice." in read(answer).text
+    assert [(p.session_id, p.file.filename) for p in pulls(db)].count((second, "new.csv")) == 1
+    assert len(pulls(db)) == 3
+    assert tester.get(f"{base(shop)}/pull/sessions/{second}/mapping").status_code == 302  # nothing waits any more
+
+
 def test_the_meter_is_asked_once_for_its_scale(tester: FlaskClient, db: UnitOfWork, shop: SimpleNamespace) -> None:
     session = open_session(tester, shop)
     upload(tester, shop, session, ("1.csv", good(1)))

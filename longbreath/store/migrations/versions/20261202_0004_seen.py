@@ -1,4 +1,4 @@
-"""Pulls are known again by their content, whichever file they come in; a pull on the wrong card is moved."""
+"""Pulls are known again by their content, whichever file they come in."""
 
 from alembic import op
 
@@ -42,10 +42,6 @@ create table stretch_known (
 comment on column stretch_known.first is 'row of the table';
 create index ix_stretch_known_file_id on stretch_known (file_id);
 create index ix_stretch_known_pull_id on stretch_known (pull_id);
-alter table pull add column moved_from_id integer;
-alter table pull add constraint uq_pull_moved_from_id unique (moved_from_id);
-alter table pull add constraint fk_pull_moved_from_id_pull foreign key (moved_from_id) references pull (id);
-comment on column pull.moved_from_id is 'the pull that it was on another card, where it was found to be on the wrong one';
 """
 
 
@@ -63,6 +59,5 @@ def upgrade() -> None:
 
 def downgrade() -> None:
     """Know pulls by the bytes of their files alone."""
-    op.execute("alter table pull drop column moved_from_id")
     op.execute("drop table stretch_known")
     op.execute("drop table pull_trace")
