@@ -20,19 +20,12 @@ Row = tuple[str, str, str, str, str]
 ROWS: tuple[Row, ...] = (
     # one life of a pull
     ("an axis is taken for content", "core/pull/likeness.py", "or _is_axis(gaps, figures.size)", "", LIKENESS),
-    ("a falling copy is not known", "core/pull/likeness.py", "bits ^= ~bits[:, :1]", "bits ^= bits[:, :1]", LIKENESS),
+    ("a falling copy is not known", "core/pull/likeness.py", "bits ^= ~bits[:, :1]", "bits ^= False", LIKENESS),
     (
         "rows in another order are not known",
         "core/pull/likeness.py",
         'kind="stable")\n    if not np',
         'kind="stable")\n    if False and not np',
-        LIKENESS,
-    ),
-    (
-        "a short overlap is enough",
-        "core/pull/likeness.py",
-        "max(LEAST_ROWS - 2, COMMON * min(one.size, other.size))",
-        "6",
         LIKENESS,
     ),
     ("a pull again is recorded", "dossier/pull/verbs.py", "if twin is not None:", "if False:", TWINS),

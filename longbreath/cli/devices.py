@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import secrets
 import signal
 import threading
 from collections.abc import Callable, Sequence
@@ -81,9 +82,10 @@ _PACE = click.option(
     "--pace", default=1.0, show_default=True, help="Seconds of the engine in a second: 4 is four times as fast."
 )
 _SEED = click.option("--seed", default=7, show_default=True, help="Seed of its noise.")
+_OWN_SEED = click.option("--seed", type=int, help="Seed of its noise; without it no start pulls what another one did.")
 
 
-def _cell(engine: str, pace: float, seed: int) -> SimulatedCell:
+def _cell(engine: str, pace: float, seed: int | None) -> SimulatedCell:
     from longbreath.devices.made_torque import BEDS
     from longbreath.devices.standin_cell import SimulatedCell
 
@@ -91,7 +93,7 @@ def _cell(engine: str, pace: float, seed: int) -> SimulatedCell:
         raise click.BadParameter(f"there is {', '.join(BEDS)}", param_hint="--engine")
     if not 0.1 <= pace <= 50.0:
         raise click.BadParameter("from 0.1 to 50", param_hint="--pace")
-    return SimulatedCell(bed=engine, pace=pace, seed=seed)
+    return SimulatedCell(bed=engine, pace=pace, seed=secrets.randbelow(10**7) if seed is None else seed)
 
 
 @stand_in.command("dyno")
@@ -102,7 +104,7 @@ def _cell(engine: str, pace: float, seed: int) -> SimulatedCell:
 @click.option("--weather-fd", type=int, help="A held socket for the weather station.")
 @_ENGINE
 @_PACE
-@_SEED
+@_OWN_SEED
 def dyno(
     port: int,
     fd: int | None,
@@ -112,7 +114,7 @@ def dyno(
     weather_fd: int | None,
     engine: str,
     pace: float,
-    seed: int,
+    seed: int | None,
 ) -> None:
     """An engine on a roller with inertia and brake, and, where asked, the logger and weather station beside it."""
     from longbreath.devices.standin import StandIn
@@ -130,8 +132,8 @@ def dyno(
 @_port(7072)
 @_ENGINE
 @_PACE
-@_SEED
-def logger(port: int, fd: int | None, engine: str, pace: float, seed: int) -> None:
+@_OWN_SEED
+def logger(port: int, fd: int | None, engine: str, pace: float, seed: int | None) -> None:
     """A logger alone, on an engine of its own."""
     from longbreath.devices.standin import StandIn
     from longbreath.devices.standin_cell import Instrument

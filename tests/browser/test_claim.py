@@ -6,15 +6,15 @@ import re
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import FilePayload, Page, expect
 
 from tests.browser.tools import (
     ROLLERS,
-    SAMPLES,
     approve,
     log_in,
     log_out,
     open_fresh_application,
+    samples,
     say_besides,
     take_in,
     write_builds,
@@ -24,7 +24,7 @@ from tests.made import standin
 pytestmark = [pytest.mark.browser, pytest.mark.slow]
 
 
-def pull_all(page: Page, base: str, files: list[str]) -> None:
+def pull_all(page: Page, base: str, files: list[str] | list[FilePayload]) -> None:
     take_in(page, base, files)
     page.get_by_role("button", name="Record the pulls").click()
     expect(page.locator("h1")).to_have_text("The card is fulfilled.")
@@ -63,7 +63,7 @@ def test_the_half_way_application_goes_out_only_as_a_package_with_its_reasons(pa
     base = "/applications/2"  # the demo's half-way one; others of the Petrel are opened by other tests
     page.goto(f"{base}/plan")
     expect(page.locator(".card-sheet")).to_contain_text("Bonnet, fan, air feed: A open, fan on, B shut, fan on")
-    pull_all(page, base, SAMPLES)
+    pull_all(page, base, samples(4))
     page.goto(f"{base}/weigh")
     expect(page.locator(".differing")).to_contain_text("coil of cylinder 3 fading")
     draft(page, base)
@@ -131,7 +131,7 @@ def test_a_claim_that_was_returned_and_changed_is_not_approved_on_the_old_page(p
     base = open_fresh_application(page, "rev returned")
     write_card(page, base)
     write_builds(page, base)
-    pull_all(page, base, SAMPLES)
+    pull_all(page, base, samples(5))
     draft(page, base)
     first = page.locator("input[name=fact]").first.get_attribute("value")
     page.locator(f"#down-{first}").click()

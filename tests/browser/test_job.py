@@ -9,11 +9,11 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.tools import (
     ROLLERS,
-    SAMPLES,
     approve,
     log_in,
     log_out,
     open_fresh_application,
+    samples,
     say_besides,
     take_in,
     write_builds,
@@ -113,7 +113,7 @@ def reckon_and_plan(page: Page, base: str) -> None:
 
 
 def pull(page: Page, base: str) -> None:
-    take_in(page, base, SAMPLES)
+    take_in(page, base, samples(1))
     expect(page.locator(".source-block")).to_have_count(2)
     expect(page.locator("body")).to_contain_text("decimal comma")
     expect(page.locator(".flag", has_text="will not count")).to_have_count(1)

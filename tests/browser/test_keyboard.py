@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.tools import ROLLERS, SAMPLES, choose, press, reach, write
+from tests.browser.tools import ROLLERS, choose, press, reach, samples, write
 from tests.made.people import PASSWORD
 
 pytestmark = [pytest.mark.browser, pytest.mark.slow]
@@ -120,7 +120,7 @@ def reckon_plan_and_pull(page: Page) -> None:
     with page.expect_file_chooser() as chooser:
         reach(page, "#files")
         page.keyboard.press("Space")
-    chooser.value.set_files(SAMPLES)
+    chooser.value.set_files(samples(2))
     press(page, ".upload button")
     press(page, "button[name=record]")
     expect(page.locator("h1")).to_have_text("The card is fulfilled.")

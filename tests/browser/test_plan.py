@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.tools import SAMPLES, application_of, choose, log_in, open_fresh_application, press, reach, write
+from tests.browser.tools import application_of, choose, log_in, open_fresh_application, press, reach, samples, write
 
 pytestmark = [pytest.mark.browser, pytest.mark.slow]
 
@@ -48,7 +48,7 @@ def test_a_factorial_is_planned_printed_and_followed_by_keyboard(page: Page) -> 
     write(page, "#humidity", "50")
     press(page, "main form button.strong")
     expect(page.locator(".tokens li")).to_have_count(26)
-    page.set_input_files("input[type=file]", SAMPLES[:2])
+    page.set_input_files("input[type=file]", samples(3)[:2])
     page.get_by_role("button", name="Take them in").click()
     page.wait_for_url(re.compile("/mapping$"))
     expect(page.locator("select[name$=-label]").first.locator("option")).to_have_count(13)

@@ -5,13 +5,21 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import FilePayload, Page, expect
 
+from longbreath.demo.anew import another
 from tests.made.people import PASSWORD
 
 ROLLERS = "Roller dyno, cell 1, at the wheel"
 """The demo's dyno whose scatter from set to set is known."""
-SAMPLES = sorted(str(path) for path in (Path(__file__).parents[2] / "demo" / "files").glob("petrel-*.csv"))
+_FILES = Path(__file__).parents[2] / "demo" / "files"
+
+
+def samples(seed: int) -> list[FilePayload]:
+    """The sample files of the Petrel's day, pulled anew: each test brings pulls of its own."""
+    paths = enumerate(sorted(_FILES.glob("petrel-*.csv")), start=100 * seed)
+    made = ((path.name, another(path.name, path.read_bytes(), number)) for number, path in paths)
+    return [{"name": name, "mimeType": "text/csv", "buffer": data} for name, data in made]
 
 
 def log_in(page: Page, who: str) -> None:
@@ -90,7 +98,7 @@ def approve(page: Page) -> None:
     page.get_by_role("button", name="Approve and publish").click()
 
 
-def take_in(page: Page, base: str, files: list[str]) -> None:
+def take_in(page: Page, base: str, files: list[str] | list[FilePayload]) -> None:
     """Open a dyno session and take files in, up to the mapping."""
     page.goto(f"{base}/pull/sessions/new")
     for field, text in {"temperature": "68 F", "pressure": "1011 hPa", "humidity": "50"}.items():

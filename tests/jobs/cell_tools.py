@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import os
 import subprocess
 import sys
@@ -140,9 +141,13 @@ def stand_ins(simulated: SimulatedCell) -> dict[str, StandIn]:
     return {kind: StandIn(Instrument(kind, simulated)).start() for kind in ("dyno", "logger", "weather")}
 
 
+_SEEDS = itertools.count(7, 10_007)
+"""The noise of each place is its own: what was pulled before, in the same database, would be the pull that stands there."""
+
+
 def lay(url: str, database: Database, shop: Any, owner_url: str = "") -> Place:
     """A session of the shop's card whose dyno answers at stand-ins."""
-    simulated = SimulatedCell(pace=PACE, day=Day(intake=22.0), room=100.6)
+    simulated = SimulatedCell(pace=PACE, day=Day(intake=22.0), room=100.6, seed=next(_SEEDS))
     servers = stand_ins(simulated)
     with working(database.session) as work:
         tester = work.merge(shop.people["tester"], load=False)

@@ -41,6 +41,7 @@ FORGED: dict[str, Callable[[Array, np.random.Generator], Array]] = {
     "from its end to its beginning": lambda values, rng: values[::-1],
     "in another unit": lambda values, rng: np.column_stack([values[:, 0], np.round(0.7376 * values[:, 1], 1)]),
     "scaled and shifted": lambda values, rng: np.column_stack([values[:, 0], np.round(1.037 * values[:, 1] + 2.1, 1)]),
+    "upside down": lambda values, rng: np.column_stack([values[:, 0], 400.0 - values[:, 1]]),
     "with an edited cell": edited,
     "with noise in the last digit": last_digit,
     "with one column alone": lambda values, rng: np.column_stack(
@@ -102,6 +103,13 @@ def test_an_axis_and_a_column_that_stands_still_say_nothing() -> None:
     flat = Stretch(np.column_stack([0.04 * steps, 1000.0 + 25.0 * steps, np.full(200, 99.6), np.full(200, np.nan)]), 1)
     assert traces_of(flat) == []
     assert not is_same(flat, flat)
+
+
+def test_time_in_the_order_of_a_speed_that_scatters_says_nothing() -> None:
+    rng = np.random.default_rng(4)
+    held = [Stretch(np.column_stack([0.04 * np.arange(120.0), 900.0 + rng.normal(0.0, 3.0, 120)]), 1) for _ in range(2)]
+    assert {trace.column for stretch in held for trace in traces_of(stretch)} == {1}
+    assert not is_same(*held)
 
 
 def test_a_smooth_column_is_known_by_its_very_figures() -> None:
