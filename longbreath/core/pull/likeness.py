@@ -246,7 +246,9 @@ def _in_common(one: Array, other: Array, offset: int) -> tuple[Array, Array]:
 
 def _has_same_digits(one: Array, other: Array) -> bool:
     """Whether nearly all rows that two columns share hold the very same figures, wherever the one begins in the other."""
-    return any(_share(*_in_common(one, other, offset)) >= SAME_DIGITS for offset in _offsets(one, other))
+    least = max(LEAST_ROWS, COMMON * min(one.size, other.size))
+    shared = (_in_common(one, other, offset) for offset in _offsets(one, other))
+    return any(a.size >= least and float(np.mean(a == b)) >= SAME_DIGITS for a, b in shared)
 
 
 def _offsets(one: Array, other: Array) -> Sequence[int]:
@@ -259,7 +261,3 @@ def _offsets(one: Array, other: Array) -> Sequence[int]:
         for theirs in places.get(value, ())[:4]:
             votes[place - theirs] = votes.get(place - theirs, 0) + 1
     return sorted(votes, key=lambda offset: -votes[offset])[:3]
-
-
-def _share(one: Array, other: Array) -> float:
-    return float(np.mean(one == other)) if one.size >= LEAST_ROWS else 0.0

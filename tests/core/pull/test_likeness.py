@@ -121,6 +121,16 @@ def test_a_smooth_column_is_known_by_its_very_figures() -> None:
     assert not is_same(one, moved)
 
 
+def test_the_end_of_one_pull_before_the_next_one_makes_them_no_copies() -> None:
+    one, other = logged(31, ("rpm", "torque", "exhaust")), logged(32, ("rpm", "torque", "exhaust"))
+    assert not is_same(Stretch(one, 0), Stretch(np.vstack([one[-70:], other]), 0))
+    smooth = [
+        np.round(np.column_stack([made[:, 0], 9.0 + np.sin(made[:, 0] / (700.0 + n))]), 2)
+        for n, made in enumerate((one, other))
+    ]
+    assert not is_same(Stretch(smooth[0], 0), Stretch(np.vstack([smooth[0][-70:], smooth[1][:150]]), 0))
+
+
 def test_a_few_rows_are_no_pull_to_be_known() -> None:
     assert traces_of(Stretch(logged(1)[:20], 0)) == []
     assert traces_of(Stretch(np.zeros((0, 2)), 0)) == []
