@@ -227,8 +227,8 @@ FAULTS = [
     Fault(
         "the key forgets the build sheets",
         "dossier/case/tests.py",
-        "        sheet_seen(sheets.get(b)),",
-        "        None,",
+        "sheet_a=a, sheet_b=b, plan=",
+        "sheet_a=a, sheet_b=None, plan=",
         "tests/dossier/evidence/test_evidence.py",
     ),
     Fault(

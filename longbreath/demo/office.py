@@ -71,12 +71,10 @@ def trial(work: UnitOfWork, application: Application, table: Path, card: trials.
     return trials.save_trial(work, application, replace(card, rows=rows))
 
 
-def ledger(book: Book, application: Application, session: DynoSession, lines: dict[str, LineCard], others: str) -> None:
-    """The lines of a ledger as they were answered; `others` is the reason of those that are not named."""
+def ledger(book: Book, application: Application, session: DynoSession, lines: dict[str, LineCard]) -> None:
+    """The lines of a ledger as they were answered."""
     found = gather(book.work, application, [session.id])
-    rest = LineCard(others, "none")
-    given = {item.line: lines.get(item.line, rest) for item in found.builds.differing}
-    keep_ledger(book.work, application, found.builds, given)
+    keep_ledger(book.work, application, found.builds, lines)
 
 
 def draft(work: UnitOfWork, application: Application, kind: str, place: int = 0) -> Claim:

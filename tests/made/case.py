@@ -60,16 +60,19 @@ def session(number: int, letters: str, b: str = "B", day: date = DAY) -> seen.Se
     pulls = tuple(pull(place, letter) for place, letter in enumerate(letters, start=1))
     said = tuple(seen.Said(letter, "operator", "Ada") for letter in "ABC")
     air = (294.0, 100600.0, 0.48, "sae_j1349", False, "4th")
-    return seen.Session(number, f"{day.day} May 2026", day, *air, dyno, card, pulls, len(pulls), said, 1, AT)
+    a, b = (seen.Sheet(DAY, {**SAME, "bonnet": bonnet}) for bonnet in ("shut", "open"))
+    name = f"{day.day} May 2026"
+    return seen.Session(number, name, day, *air, dyno, card, pulls, len(pulls), said, 1, AT, a, b)
 
 
 def tested() -> seen.Test:
     """Nine pulls of A and B whose bonnet differed, and a session in which the bonnet alone was open."""
     reason = seen.Reason("bonnet", "shut", "open", "hot day", "measured", -0.01, 0.01, 2, "A", "C")
-    a, b = (seen.Sheet(DAY, {**SAME, "bonnet": bonnet}) for bonnet in ("shut", "open"))
     alone = session(2, "AAACCCAAA", "", date(2026, 5, 15))
-    doubts, others = ("Compression of the engine.",), ("15 May 2026",)
-    return seen.Test(PART, (session(1, "AAABBBAAA"),), (alone,), BANDS, AT, a, b, (reason,), doubts, others)
+    doubts, used = ("Compression of the engine.",), session(1, "AAABBBAAA")
+    visits = (seen.Visit(3, date(2026, 5, 13), AT, 3, 9, 6, 3), seen.Visit(1, DAY, AT, 1, 9, 6, 3))
+    others = ("13 May 2026: on another dyno",)
+    return seen.Test(PART, (used,), (alone,), BANDS, AT, (reason,), doubts, visits, others)
 
 
 def context() -> Context:

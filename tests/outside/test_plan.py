@@ -14,6 +14,7 @@ from longbreath.core.compare.components import Repeat, fit
 from longbreath.core.compare.design import choose_design
 from longbreath.core.compare.levels import levels_of
 from longbreath.core.compare.scatter import Scatter
+from longbreath.core.compare.spending import AT_FIRST
 from longbreath.core.plan.designs import Factor, cells_of
 from longbreath.core.plan.expected import Expected, chances
 from longbreath.core.plan.factorial import completeness, degrees_of_freedom
@@ -25,13 +26,16 @@ FROZEN = Path(__file__).parent / "frozen"
 def test_power_of_two_samples_by_another_language() -> None:
     """R 4.2, power.t.test(n = 20, delta = 1, sd = 1): 0.8689528 two-sided (the documented example of that function); the chance in
     the wrong direction is below 1e-6. Frozen with tests/outside/frozen/design.R."""
-    found = planning.chance_of_gain(1.0, 0.0, (2.0 / 20.0) ** 0.5, 38.0, family=1)
+    found = planning.chance_of_gain(1.0, 0.0, (2.0 / 20.0) ** 0.5, 38.0, family=1, confidence=0.95)
     assert found == pytest.approx(0.8689528, abs=2e-4)
 
 
 def test_sizes_of_blocked_pairs_by_a_published_table() -> None:
     """Cohen, Statistical Power Analysis, 2nd ed., table 2.4.1: two-sided 5 %, power 0.80, d = 1.00: n = 17 a group (from memory)."""
-    powers = {n: planning.chance_of_gain(1.0, 0.0, (2.0 / n) ** 0.5, 2.0 * n - 2.0, family=1) for n in (16, 17)}
+    powers = {
+        n: planning.chance_of_gain(1.0, 0.0, (2.0 / n) ** 0.5, 2.0 * n - 2.0, family=1, confidence=0.95)
+        for n in (16, 17)
+    }
     assert powers[16] < 0.80 <= powers[17]
 
 
@@ -129,8 +133,9 @@ def test_promise_and_verdict_are_one_where_sets_scatter_too(
             y += rng.normal(0, fitting, sets.max() + 1)[sets]
             design, _ = choose_design(list(plan.labels), list(plan.places), y)
             on_record = Scatter(1.0, fitting=known, fitting_df=10.0) if fitting else Scatter(1.0)
-            effect = compare.effect(y, design, family=3, levels=levels_of(design, plan.fittings, scatter=on_record))
-            said = compare.verdict(effect, 1.0)
+            levels = levels_of(design, plan.fittings, scatter=on_record)
+            effect = compare.effect(y, design, AT_FIRST, family=3, levels=levels)
+            said = compare.verdict(effect, 1.0, confidence=AT_FIRST)
             proven += truth > 0 and said == compare.GAIN and effect.value >= 1.0
             wrong += truth == 0.0 and said in (compare.GAIN, compare.LOSS)
     assert at_least(proven, sessions, 0.78)

@@ -60,7 +60,7 @@ def test_equivalence_against_two_one_sided_tests() -> None:
 def test_the_chance_of_a_gain_without_a_margin_is_the_power_of_a_one_sided_t_test(n: int, effect: float) -> None:
     """statsmodels 0.15 TTestIndPower at 2.5 %, sd 1.5; scipy's noncentral t."""
     error, df = 1.5 * (2 / n) ** 0.5, 2 * n - 2
-    found = planning.chance_of_gain(effect, 0.0, error, df, family=1)
+    found = planning.chance_of_gain(effect, 0.0, error, df, family=1, confidence=0.95)
     assert found == pytest.approx(TTestIndPower().power(effect / 1.5, n, 0.025, alternative="larger"), abs=2e-4)
     assert found == pytest.approx(stats.nct.sf(stats.t.ppf(0.975, df), df, effect / error), abs=2e-4)
 

@@ -144,7 +144,7 @@ def test_two_pulls_cannot_take_one_place(tester: FlaskClient, shop: SimpleNamesp
 def test_sessions_with_different_corrections_are_never_mixed(tester: FlaskClient, shop: SimpleNamespace) -> None:
     ids = []
     for number, standard in enumerate(("sae_j1349", "din_70020")):
-        session = open_session(tester, shop, standard=standard)
+        session = open_session(tester, shop, standard=standard, already_corrected="y")
         upload(tester, shop, session, *((f"{n}.csv", good(n + 20 * number)) for n in (1, 2)))
         record(tester, shop, session)
         ids.append(session)

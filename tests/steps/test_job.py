@@ -181,15 +181,15 @@ def test_a_public_sheet_says_at_once_that_its_evidence_changed(
     assert "withdrawn" in read(approver.get(f"/sheet/{claim.slug}")).select_one(".withdrawn").text
 
 
-def test_a_session_that_is_added_makes_no_published_claim_stale(
+def test_a_session_that_is_added_is_part_of_what_a_published_claim_rests_on(
     log_in: Callable[[str], FlaskClient], db: UnitOfWork, pulled: SimpleNamespace
 ) -> None:
     claim = publish(log_in, db, pulled)
     db.act_as(pulled.people["tester"], pulled.application.id)
     dyno_day.pulled(db, pulled.application, pulled.card, 900, date(2026, 6, 20))
     db.commit()
-    assert read(log_in("viewer").get(f"/sheet/{claim.slug}")).select_one(".is-stale") is None
-    assert "evidence changed" not in log_in("viewer").get("/").get_data(as_text=True)
+    assert read(log_in("viewer").get(f"/sheet/{claim.slug}")).select_one(".is-stale") is not None
+    assert "evidence changed" in log_in("viewer").get("/").get_data(as_text=True)
 
 
 def test_an_approval_names_what_was_read_and_fails_if_anything_changed(

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from longbreath.core.build import sheet
-from longbreath.core.build.sheet import Differing, SheetComparison
+from longbreath.core.build.sheet import Differing, SheetComparison, folded
 from longbreath.core.case.conditions import differing as conditions_differing
-from longbreath.core.case.seen import Reason, Sheet, Test
+from longbreath.core.case.seen import Reason, Session, Sheet, Test
 from longbreath.core.plan.conditions import intended
 
 PART_LINES = ("part", "part_state", "machining", "coating", "serial")
@@ -32,11 +32,14 @@ class Builds:
     written: tuple[Reason | None, ...] = ()
     version: int = 0
     """How many reasons were ever given: two people who give them at once are told."""
+    bare: frozenset[str] = frozenset()
+    """Labels without a sheet on a day of these."""
 
     @property
     def vehicles(self) -> tuple[str | None, str | None]:
-        """How each sheet names the vehicle; None where there is no sheet."""
-        a, b = (s.lines.get("vehicle", "").strip() if s is not None else None for s in (self.a, self.b))
+        """How each sheet names the vehicle; None where there is no sheet for a day."""
+        sides = (("A", self.a), ("B", self.b))
+        a, b = (None if s is None or label in self.bare else s.lines.get("vehicle", "").strip() for label, s in sides)
         return a, b
 
     @property
@@ -88,7 +91,31 @@ def builds(
 
 
 def builds_of(test: Test) -> Builds:
-    """The builds of a test."""
-    card = test.card
+    """The builds of a test: of its newest day, with whatever differed on any day; what was another thing on another day, though the
+    same for A and B, belongs to the day."""
+    days = [(session, _of_day(session, test.reasons)) for session in test.sessions]
+    newest, more = days[0][1], [(d.line, d.label, d.a, d.b) for _, found in days[1:] for d in found.differing]
+    more += conditions_differing(test.sessions)
+    known = {(d.line, d.a, d.b) for d in newest.differing}
+    found = _of_day(test.newest, test.reasons, [row for row in dict.fromkeys(more) if (row[0], *row[2:]) not in known])
+    bare = frozenset(label for _, day in days for label in day.missing)
+    return replace(found, same=tuple(_by_day(days, label, text) for label, text in found.same), bare=bare)
+
+
+def _of_day(session: Session, reasons: Sequence[Reason], more: Sequence[tuple[str, str, str, str]] = ()) -> Builds:
+    card = session.card
     on_purpose = intended(card.tune_mode, card.control_mode)
-    return builds(test.a, test.b, test.reasons, card.also_changed, on_purpose, conditions_differing(test.sessions))
+    return builds(session.sheet_a, session.sheet_b, reasons, card.also_changed, on_purpose, more)
+
+
+def _by_day(days: Sequence[tuple[Session, Builds]], label: str, text: str) -> tuple[str, str]:
+    """What was the same for A and B, day by day where the days do not agree."""
+    told = {session.held_on: dict(found.same).get(label, "not recorded") for session, found in days}
+    if set(told.values()) == {text}:
+        return label, text
+    return label, "; ".join(f"{day:%d %b %Y}: {words}" for day, words in sorted(told.items()))
+
+
+def differing_on(session: Session) -> frozenset[tuple[str, str, str]]:
+    """What differed beside the part on a day, by its sheets and its card: line, words of either."""
+    return frozenset((d.line, folded(d.a), folded(d.b)) for d in _of_day(session, ()).differing)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -90,15 +90,18 @@ def correction_of(session: Session) -> Figure:
     return correction.correction(air, session.standard, f"session of {session.held_on:%d %b %Y}")
 
 
-def factor_of(session: Session) -> float:
-    """What the logged torque is multiplied by: 1 where the files already carry corrected figures."""
-    return 1.0 if session.already_corrected else correction_of(session).value
+def factor_of(session: Session, standard: str = "") -> float:
+    """What the logged torque is multiplied by: 1 where the files already carry corrected figures. standard: another than its own."""
+    if session.already_corrected:
+        return 1.0
+    return correction_of(replace(session, standard=standard) if standard else session).value
 
 
 def check_one_correction(sessions: Sequence[Session]) -> None:
-    """Raise EvidenceError unless the sessions carry one and the same correction."""
+    """Raise EvidenceError where some files carry corrected figures and others do not, or by different standards; raw figures are
+    corrected anew, all by one."""
     standards = {(session.standard, session.already_corrected) for session in sessions}
-    if len(standards) > 1:
+    if len(standards) > 1 and any(corrected for _, corrected in standards):
         names = " and ".join(sorted({correction.STANDARDS[s].name for s, _ in standards}))
         raise EvidenceError(
             f"These sessions carry different corrections ({names}), which are never mixed. "
@@ -122,11 +125,6 @@ def widest_scatter(sessions: Sequence[Session]) -> Scatter:
     return max((session.dyno.scatter for session in sessions), key=lambda s: s.pull)
 
 
-def margin_of(sessions: Sequence[Session]) -> float:
-    """The margin that was chosen before the tests [1]: of several cards the smallest."""
-    return min(session.card.no_matter for session in sessions)
-
-
 def logged(
     sessions: Sequence[Session], sides: Sides, channels: Channels, names: Sequence[str] = OF_TORQUE
 ) -> list[Logged]:
@@ -134,7 +132,8 @@ def logged(
     check_one_correction(sessions)
     taking_part = placed(sessions, sides)
     values = channels([(p.session, p.pull) for p in taking_part], names)
-    factors = {s.number: factor_of(s) for s in sessions}
+    standard = by_day(sessions)[-1].standard
+    factors = {s.number: factor_of(s, standard) for s in sessions}
     of = {s.number: builds_on(s.card) for s in sessions}
     return [
         Logged(

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import replace
+from functools import partial
 
 from longbreath.core.air import correction
 from longbreath.core.air.moist import Weather
 from longbreath.core.basis import units
 from longbreath.core.build.sheet import Differing
-from longbreath.core.case.conditions import PRINTED, lines_of
-from longbreath.core.case.placing import Channels, correction_of
+from longbreath.core.case.conditions import ASKED, PRINTED, lines_of
+from longbreath.core.case.placing import Channels, by_day, correction_of
 from longbreath.core.case.seen import Pull, Session, Test
 from longbreath.core.case.statement import Grounded, Printed, Statement, long_day
 from longbreath.core.case.weigh import Weighed, response_of, schools_of
@@ -41,8 +42,9 @@ def setting_of(test: Test, weighed: Weighed) -> Setting:
         at=newest.dyno.measured_at,
         standard="" if newest.standard == correction.UNCORRECTED else correction.STANDARDS[newest.standard].name,
         one_session=one,
+        days=len(test.sessions),
         margin=comparison.margin_share,
-        back_to_back=one and comparison.design.drift,
+        back_to_back=comparison.design.drift,
         package=weighed.package,
     )
 
@@ -93,10 +95,11 @@ def _on_dyno(test: Test, weighed: Weighed, stated: Stated) -> OnDyno:
     sets = counted.in_short(weighing.comparison).lstrip(", ") or "each pull is a set of its own"
     return OnDyno(
         weighing=weighing,
-        sessions=tuple(f"session of {session.name}" for session in test.sessions),
         sides=found.vehicles,
         differing=found.differing,
-        outside_standard=correction.outside(_air(newest), newest.standard),
+        outside_standard=tuple(
+            dict.fromkeys(w for s in test.sessions for w in correction.outside(_air(s), newest.standard))
+        ),
         boosted=is_boosted(test),
         school=stated.setting.school,
         pressure=stated.pressure,
@@ -180,44 +183,85 @@ def _conditions(test: Test, weighed: Weighed) -> Iterator[tuple[str, str]]:
     session, comparison, found = test.newest, weighed.weighing.comparison, weighed.builds
     vehicle = test.part.vehicle + (f", {found.vehicle}" if found.vehicle else "")
     order = "A-B-A" if comparison.design.drift else "A and B, without a return to A"
-    a, b = called(test)
     yield "Measured on", f"{vehicle}; {session.dyno.name}, at the {session.dyno.measured_at}"
-    yield "Date", long_day(session.held_on)
+    yield "Date", "; ".join(long_day(day) for day in sorted({s.held_on for s in test.sessions}))
     yield "Order", f"{order}; {comparison.count('A')} valid pulls of A, {comparison.count('B')} of B"
     yield "The interval", counted.counts(comparison)
     yield from _modes(test)
     if weighed.is_net:
         yield "Stated", "net of what differed beside the part, line by line below"
-    yield "Left out", "; ".join(_why(pull) for pull in left_out(test)) or "no pull"
-    yield "Other sessions", "; ".join(test.others) + ": not part of this" if test.others else "none"
-    if test.bands_late:
-        yield "Bands of use", "changed after the pulls; the intervals hold for any band"
-    yield "Counted by hand", "; ".join(f"pull {p.place} ({p.letter})" for p in overruled(test)) or "no pull"
-    yield "A", a
-    yield "B", b
+    yield from _what_counts(test)
+    yield from zip("AB", called(test), strict=True)
     for label, text in found.parts:
         yield f"{label}, by its build sheet", text
     same = "; ".join(f"{label}: {text}" for label, text in found.same)
     yield "The same on both build sheets", same or "nothing recorded"
     yield "Not recorded", "; ".join(found.silent) or "nothing"
-    air = (_both(session.temperature, "temperature"), _both(session.pressure, "barometer"))
-    yield "Air", f"{', '.join(air)}, {session.humidity:.0%} humidity"
+    yield from _of_the_days(test)
+
+
+def _what_counts(test: Test) -> Iterator[tuple[str, str]]:
+    """Which pulls and sessions take part, how often the outcome was looked at, and what was chosen after that."""
+    sides = [(s, p) for s in by_day(test.sessions) for p in letters_of(s)]
+    yield "Left out", "; ".join(_why(test, s, p) for s, p in sides if not p.counts) or "no pull"
+    yield "Other sessions", "; ".join(test.others) or "none"
+    yield "Looks", looks_words(test)
+    if any(s.card.no_matter != test.margin for s in test.sessions):
+        yield "Margin", f"{100 * test.margin:.3g} % of A, as the first card said; a later card’s came after looking"
+    if test.bands_late:
+        yield "Bands of use", "changed after the pulls; the intervals hold for any band"
+    yield "Counted by hand", "; ".join(named(test, s, p) for s, p in sides if p.overruled) or "no pull"
+
+
+def _of_the_days(test: Test) -> Iterator[tuple[str, str]]:
+    """Air, correction, and what is known of the pulls, day by day where the days differ."""
+    session = test.newest
+    yield "Air", _each(test, _air_words)
     name = correction.STANDARDS[session.standard].name
     yield "Correction", name + (" (in the files)" if session.already_corrected else "")
-    yield from _of_the_pulls(session)
-    if session.gear:
-        yield "Gear", session.gear
+    for name in PRINTED:
+        yield ASKED[name], _each(test, partial(_of_letters, name)) or "not recorded"
+    if any(s.gear for s in test.sessions):
+        yield "Gear", _each(test, lambda s: s.gear or "not recorded")
 
 
-def _of_the_pulls(session: Session) -> Iterator[tuple[str, str]]:
-    """Rise of speed, smoothing, temperatures at the start, calibration: letter by letter, or that they were not recorded."""
+def _air_words(session: Session) -> str:
+    air = (_both(session.temperature, "temperature"), _both(session.pressure, "barometer"))
+    return f"{', '.join(air)}, {session.humidity:.0%} humidity"
+
+
+def _each(test: Test, words: Callable[[Session], str]) -> str:
+    """What is said of every session, day by day where the days do not say the same."""
+    told = {session.held_on: words(session) for session in by_day(test.sessions)}
+    if len(set(told.values())) == 1:
+        return next(iter(told.values()))
+    return "; ".join(f"{day:%d %b %Y}: {text}" for day, text in told.items())
+
+
+def looks_words(test: Test) -> str:
+    """How often the outcome was looked at before a statement is made, and what that costs, in a sentence."""
+    looks, error = test.looks, 100.0 * (1.0 - test.confidence)
+    if not looks:
+        return f"the first, at the end of its card’s plan: the intervals may be wrong in {error:.2g} %"
+    last, number = looks[-1], len(looks)
+    where = "at the end of its card’s plan"
+    if last.short:
+        where = f"{last.short} of {last.planned} pulls short of its card’s plan"
+    elif last.over:
+        where = f"{last.over} pulls beyond its card’s plan"
+    return (
+        f"session {number} in which A and B were seen, {where}: the intervals may be wrong in {error:.2g} %, so that all looks "
+        "together are in 5 %"
+    )
+
+
+def _of_letters(name: str, session: Session) -> str:
+    """One condition of the pulls, letter by letter where A and B differ."""
+    line = next(line for line in lines_of(session) if line.name == name)
     pair = (session.card.a, session.card.b)
-    for line in lines_of(session):
-        if line.name in PRINTED:
-            said = {letter: line.by_letter[letter].words for letter in pair if letter in line.by_letter}
-            same = len(set(said.values())) == 1
-            words = next(iter(said.values())) if same else "; ".join(f"{k}: {v}" for k, v in said.items())
-            yield line.label, words or "not recorded"
+    said = {letter: line.by_letter[letter].words for letter in pair if letter in line.by_letter}
+    same = len(set(said.values())) == 1
+    return next(iter(said.values())) if same else "; ".join(f"{k}: {v}" for k, v in said.items())
 
 
 def _modes(test: Test) -> Iterator[tuple[str, str]]:
@@ -235,6 +279,12 @@ def uneven(given: dict[str, int]) -> str:
     return ", ".join(f"{letter} {count}" for letter, count in given.items()) if len(set(given.values())) > 1 else ""
 
 
-def _why(pull: Pull) -> str:
+def named(test: Test, session: Session, pull: Pull) -> str:
+    """How a sheet names a pull: by its place, and by its day where there are several."""
+    day = f" of {session.held_on:%d %b %Y}" if len(test.sessions) > 1 else ""
+    return f"pull {pull.place} ({pull.letter}){day}"
+
+
+def _why(test: Test, session: Session, pull: Pull) -> str:
     why = f"by hand: {pull.judgements[-1].reason}" if pull.by_hand else "by its checks"
-    return f"pull {pull.place} ({pull.letter}), {why}"
+    return f"{named(test, session, pull)}, {why}"

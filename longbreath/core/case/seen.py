@@ -10,6 +10,7 @@ from typing import Any, Literal
 
 from longbreath.core.compare.bands import Band
 from longbreath.core.compare.scatter import Scatter
+from longbreath.core.compare.spending import Stand, error_of
 
 
 @dataclass(frozen=True)
@@ -112,7 +113,7 @@ class Variant:
 @dataclass(frozen=True)
 class Card:
     """A test card: letters of the stock part and the product, all that it compares, names of its factors, what differs besides in its
-    writer's words, its modes, and the share of A below which a difference does not matter [1]."""
+    writer's words, its modes, the share of A below which a difference does not matter [1], and how many pulls of the pair it plans."""
 
     a: str
     b: str
@@ -122,6 +123,7 @@ class Card:
     tune_mode: str
     control_mode: str
     no_matter: float
+    planned: int = 0
 
     @property
     def letters(self) -> tuple[str, ...]:
@@ -131,6 +133,14 @@ class Card:
     def called(self, letter: str) -> str:
         """What stands under a letter, in the words of the card."""
         return next((v.called for v in self.variants if v.letter == letter), "")
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """A build sheet: the day it describes, and its lines in words."""
+
+    held_on: date
+    lines: Mapping[str, str]
 
 
 @dataclass(frozen=True)
@@ -146,7 +156,8 @@ class Said:
 class Session:
     """A day on the dyno: number and name (which tells it from others and is no evidence), air [K, Pa, 1], correction, gear, dyno,
     card, its full pulls in order, the last place of any pull, what was said of them, how many were typed (which are no evidence
-    either), when the first file came."""
+    either), when the first file came, the build sheets of A and B that stand for its day; the number of the session that its plan
+    begins in, where a card is filled over days."""
 
     number: int
     name: str = field(compare=False)
@@ -164,14 +175,34 @@ class Session:
     said: tuple[Said, ...] = ()
     typed: int = field(default=0, compare=False)
     first_file: datetime | None = None
+    sheet_a: Sheet | None = None
+    sheet_b: Sheet | None = None
+    plan: int = 0
+
+    def counted(self, letter: str) -> int:
+        """How many pulls of a letter count."""
+        return sum(pull.counts for pull in self.pulls if pull.letter == letter)
 
 
 @dataclass(frozen=True)
-class Sheet:
-    """A build sheet: the day it describes, and its lines in words."""
+class Visit:
+    """A session with pulls as a look at the outcome: its number, day, when its first file came; the number of the session that its
+    plan begins in (a factorial is filled over days), how many pulls of A and B the card plans, how many of each count; the margin of
+    no meaningful difference that its card chose [1]."""
 
+    number: int
     held_on: date
-    lines: Mapping[str, str]
+    first_file: datetime | None
+    plan: int
+    planned: int
+    of_a: int
+    of_b: int
+    no_matter: float = 0.01
+
+    @property
+    def is_look(self) -> bool:
+        """Whether anything of B − A could be seen of it."""
+        return self.of_a > 0 and self.of_b > 0
 
 
 @dataclass(frozen=True)
@@ -194,8 +225,8 @@ class Reason:
 @dataclass(frozen=True)
 class Test:
     """A test of a part on the dyno: the sessions that count, newest first; sessions in which a difference was measured alone; bands
-    of use with the day they were last changed; build sheets of A and B; reasons; findings on the engine in words; names of the other
-    sessions with pulls, which are no part of it."""
+    of use with the day they were last changed; reasons; findings on the engine in words; every session with pulls of the part up to
+    the last that takes part, in the order in which their outcomes were known; names of those that take no part, with why."""
 
     __test__ = False
 
@@ -204,10 +235,9 @@ class Test:
     alone: tuple[Session, ...]
     bands: tuple[Band, ...]
     bands_set: datetime | None
-    a: Sheet | None
-    b: Sheet | None
     reasons: tuple[Reason, ...]
     doubts: tuple[str, ...] = ()
+    visits: tuple[Visit, ...] = ()
     others: tuple[str, ...] = field(default=(), compare=False)
     of: Literal["test"] = "test"
 
@@ -226,7 +256,26 @@ class Test:
         return {s.number: s for s in (*self.sessions, *self.alone)}[number]
 
     @property
+    def looks(self) -> tuple[Stand, ...]:
+        """Where each plan stands, in the order in which their outcomes were known."""
+        plans: dict[int, list[Visit]] = {}
+        for visit in (v for v in self.visits if v.is_look):
+            plans.setdefault(visit.plan, []).append(visit)
+        return tuple(Stand(mine[0].planned, sum(v.of_a + v.of_b for v in mine)) for mine in plans.values())
+
+    @property
+    def confidence(self) -> float:
+        """Confidence of its intervals [1]: what the looks so far leave of the error."""
+        return 1.0 - error_of(self.looks)
+
+    @property
+    def margin(self) -> float:
+        """The margin of no meaningful difference [1]: that of the card whose outcome was known first, before anybody had looked."""
+        return (self.visits[0] if self.visits else self.card).no_matter
+
+    @property
     def bands_late(self) -> bool:
-        """Whether the bands were changed when files of these sessions were there already."""
-        first = min((s.first_file for s in self.sessions if s.first_file is not None), default=None)
+        """Whether the bands were changed when a file of any session was there already."""
+        known = [v.first_file for v in self.visits] or [s.first_file for s in self.sessions]
+        first = min((at for at in known if at is not None), default=None)
         return first is not None and self.bands_set is not None and self.bands_set > first

@@ -14,7 +14,6 @@ from longbreath.core.case.placing import (
     every_side,
     is_of_several_dynos,
     logged,
-    margin_of,
     pair_sides,
     runs_of,
     widest_scatter,
@@ -26,10 +25,13 @@ from longbreath.core.compare.bands import Band, Weighing
 from longbreath.core.pull import pulls
 from longbreath.core.weigh import ledger
 from longbreath.core.weigh import logged as logged_pulls
-from longbreath.core.weigh.ledger import BOUNDED, MEASURED, NONE, UNKNOWN, LedgerLine, Net, applied
+from longbreath.core.weigh.ledger import BOUNDED, KINDS, MEASURED, UNKNOWN, LedgerLine, Net, applied
 from longbreath.core.weigh.logged import OF_BOOST, Response, Schools
 
 NO_PULLS = "There are no pulls to weigh yet."
+NO_PAIR = (
+    "Nothing compares the part with stock yet: at least two valid pulls of A and two of B under one card are needed."
+)
 
 
 @dataclass(frozen=True)
@@ -59,16 +61,19 @@ class Weighed:
 
 
 def compared(
-    sessions: Sequence[Session], sides: Sides, bands: Sequence[Band], channels: Channels, margin: float | None = None
+    sessions: Sequence[Session],
+    sides: Sides,
+    bands: Sequence[Band],
+    channels: Channels,
+    margin: float = compare.MARGIN_SHARE,
+    confidence: float = compare.CONFIDENCE,
 ) -> compare.Comparison:
-    """A against B over the bands of use. margin: of no meaningful difference [1], where one was chosen. Raises EvidenceError where the
-    pulls do not allow it."""
+    """A against B over the bands of use. margin: of no meaningful difference [1], where one was chosen; confidence: of the intervals
+    [1]. Raises EvidenceError where the pulls do not allow it."""
     grid = pulls.speed_grid(bands[0].low, bands[-1].high)
     runs = runs_of(sessions, sides, grid, channels)
     several, scatter = is_of_several_dynos(sessions), widest_scatter(sessions)
-    if margin is None:
-        return compare.compare_pulls(runs, grid, scatter=scatter, as_ratios=several)
-    return compare.compare_pulls(runs, grid, scatter=scatter, as_ratios=several, margin_share=margin)
+    return compare.compare_pulls(runs, grid, confidence, 1, scatter, several, margin)
 
 
 def weigh(test: Test, channels: Channels) -> Weighed:
@@ -76,7 +81,8 @@ def weigh(test: Test, channels: Channels) -> Weighed:
     if not any(session.pulls for session in test.sessions):
         raise EvidenceError(NO_PULLS)
     check_one_place(test.sessions)
-    comparison = compared(test.sessions, pair_sides(test.sessions), test.bands, channels, margin_of(test.sessions))
+    margin, sides = test.margin, pair_sides(test.sessions)
+    comparison = compared(test.sessions, sides, test.bands, channels, margin, test.confidence)
     weighing, found = verdicts.weigh(comparison, test.bands, test.bands_late), builds_of(test)
     if not found.differing:
         return Weighed(weighing, found, None)
@@ -91,10 +97,8 @@ def _line(
     line: str, label: str, written: Reason | None, test: Test, comparison: compare.Comparison, channels: Channels
 ) -> LedgerLine:
     """A difference as it enters the ledger; one whose effect cannot be had is unknown, with why."""
-    if written is None or not written.kind or written.kind == UNKNOWN:
+    if written is None or written.kind not in KINDS or written.kind == UNKNOWN:
         return LedgerLine(line, label, UNKNOWN, written.reason if written is not None else "")
-    if written.kind == NONE:
-        return LedgerLine(line, label, NONE, written.reason)
     try:
         if written.kind == BOUNDED:
             low, high = ledger.bounded(comparison, written.low or 0.0, written.high or 0.0)
@@ -135,7 +139,7 @@ def schools_of(test: Test, weighed: Weighed, channels: Channels) -> Schools:
     """Equal boost beside as set, from the same pulls."""
     every = logged(test.sessions, every_side(test.sessions), channels, OF_BOOST)
     grid = weighed.weighing.comparison.grid
-    return logged_pulls.schools(every, grid, widest_scatter(test.sessions), test.card.control_mode)
+    return logged_pulls.schools(every, grid, widest_scatter(test.sessions), test.card.control_mode, test.confidence)
 
 
 def response_of(test: Test, weighed: Weighed, channels: Channels, rate: float | None = None) -> Response:

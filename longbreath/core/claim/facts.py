@@ -74,9 +74,10 @@ class Fact:
 class Setting:
     """What all facts of a statement share: the part, against what, on what, measured how.
 
-    at: "wheel" or "crank". standard: empty where nothing was corrected. package: what else differed beside the part; margin: what
-    counted as no difference [share of A]. Airflow has fixture and test pressure [Pa] instead. kind: of the statement; school: of a
-    boosted comparison; told: sentences that must stand beside the facts (boost, tools, probes, what the evidence does not say).
+    at: "wheel" or "crank". days: sessions that are joined. standard: empty where nothing was corrected. package: what else differed
+    beside the part; margin: what counted as no difference [share of A]. Airflow has fixture and test pressure [Pa] instead. kind: of
+    the statement; school: of a boosted comparison; told: sentences that must stand beside the facts (boost,
+    tools, probes, what the evidence does not say).
     """
 
     part: str
@@ -85,6 +86,7 @@ class Setting:
     at: str = ""
     standard: str = ""
     one_session: bool = False
+    days: int = 1
     back_to_back: bool = False
     margin: float = 0.01
     package: tuple[str, ...] = ()

@@ -104,7 +104,7 @@ class Weighing:
 
 
 def weigh(comparison: Comparison, bands: tuple[Band, ...], after_looking: bool = False) -> Weighing:
-    """Judge each band and both peaks; the intervals read together (bands, and the two peaks) share 5 % error.
+    """Judge each band and both peaks; the intervals read together (bands, and the two peaks) share one error.
 
     after_looking: the bands were chosen when the pulls were there already; their intervals then use the simultaneous critical
     value, which holds for any band that is picked out by eye. Bands of which the pulls cover less than half are left out.
@@ -127,7 +127,7 @@ def weigh(comparison: Comparison, bands: tuple[Band, ...], after_looking: bool =
                 band.name,
                 "torque",
                 found,
-                compare.verdict(found, margin, after_looking, comparison.design.drift),
+                compare.verdict(found, margin, after_looking, comparison.design.drift, comparison.confidence),
                 reference,
                 margin,
                 band,
@@ -160,9 +160,8 @@ def _peak(comparison: Comparison, of_power: bool) -> Judged:
     reference = float(curve.max())
     margin = comparison.margin_share * reference
     kind = "power" if of_power else "torque"
-    return Judged(
-        f"peak {kind}", kind, found, compare.verdict(found, margin, returned=comparison.design.drift), reference, margin
-    )
+    said = compare.verdict(found, margin, False, comparison.design.drift, comparison.confidence)
+    return Judged(f"peak {kind}", kind, found, said, reference, margin)
 
 
 def local_losses(weighing: Weighing) -> tuple[tuple[Band, Local], ...]:
@@ -240,7 +239,7 @@ def judged_figure(item: Judged, comparison: Comparison, influence: Influence | N
             *drift,
             Step("s", f"√(RSS/{design.df})", found.residual_sd, item.kind),
             Step("se", f"s·√{design.leverage:.3f}{apart}{least}{added}", found.standard_error, item.kind),
-            Step("±", "t·se, intervals read together share 5 %", found.half_width, item.kind),
+            Step("±", f"t·se, intervals read together share {error_words(comparison)}", found.half_width, item.kind),
             *_area(item),
             Step("m", f"margin of no meaningful difference, {item.margin_words} of A", item.margin, item.kind),
         ),
@@ -253,6 +252,11 @@ def judged_figure(item: Judged, comparison: Comparison, influence: Influence | N
         tuple(run.row for run in comparison.runs),
     )
     return Figure(item.name.replace(" ", "_"), what, found.value, item.kind, working, found.half_width, signed=True)
+
+
+def error_words(comparison: Comparison) -> str:
+    """What the intervals of a comparison may be wrong in: "4.1 %"."""
+    return f"{100.0 * (1.0 - comparison.confidence):.2g} %"
 
 
 def _area(item: Judged) -> tuple[Step, ...]:
@@ -324,7 +328,12 @@ def local_figure(local: Local, comparison: Comparison, name: str) -> Figure:
             Step("b", design.formula, local.difference, "torque"),
             Step("s", f"√(RSS/{design.df}) at this speed", float(comparison.residual_sd[at]), "torque"),
             Step("se", f"s·√{design.leverage:.3f}", float(comparison.standard_error[at]), "torque"),
-            Step("t*", "95 % of max |t| over the whole curve, simulated", comparison.critical, "ratio"),
+            Step(
+                "t*",
+                f"max |t| over the whole curve, held but for {error_words(comparison)}",
+                comparison.critical,
+                "ratio",
+            ),
             Step("±", "t*·se", local.half_width, "torque"),
         ),
         "Least squares with drift; simultaneous band by the largest |t| over the curve. See Method, Comparing pulls.",
@@ -361,7 +370,7 @@ def ask(weighing: Weighing, low: float, high: float) -> Judged:
         band.name,
         "torque",
         found,
-        compare.verdict(found, margin, True, comparison.design.drift),
+        compare.verdict(found, margin, True, comparison.design.drift, comparison.confidence),
         reference,
         margin,
         band,

@@ -101,19 +101,21 @@ def effect(
     return Effect(float(coefficients[1, 0]), error, critical * error, float(alone[0]), found.df, drift)
 
 
-def verdict(found: Effect, margin: float, after_looking: bool = False, returned: bool = True) -> str:
+def verdict(
+    found: Effect, margin: float, after_looking: bool = False, returned: bool = True, confidence: float = CONFIDENCE
+) -> str:
     """One of the verdicts: direction first, then size.
 
     Gain or loss: the interval lies clear of nought, on one side, whatever its size (less noise can then only make a true
     difference more certain, never turn it into none). No meaningful difference: nought is not excluded, and two one-sided
-    tests at 5 % place the difference inside ± margin; after_looking: its whole interval. returned: without a return nothing
+    tests at 1 − confidence place the difference inside ± margin; after_looking: its whole interval. returned: without a return nothing
     is told from drift, and the verdict says so.
     """
     if found.low > 0:
         return GAIN if returned else GAIN_OR_DRIFT
     if found.high < 0:
         return LOSS if returned else LOSS_OR_DRIFT
-    one_sided = t_at(CONFIDENCE, found.df) * found.standard_error
+    one_sided = t_at(confidence, found.df) * found.standard_error
     half = max(one_sided, found.half_width) if after_looking else one_sided
     return NO_DIFFERENCE if returned and abs(found.value) + half < margin else NOT_PROVEN
 
@@ -127,7 +129,8 @@ class Comparison:
     that was taken as the least [N m], 0 where the pulls speak for themselves; scatter_ratio: B's over A's [1] with its p value;
     curve_p: p value of a straight drift; levels: what the interval counts beside pulls; share: part of the variance that sets and
     days have [0..1]; as_ratios: the sessions are of different dynos, and differences are ratios put on the newest one's A.
-    margin_share: below this share of A a difference does not matter [1], as it was chosen before the test.
+    margin_share: below this share of A a difference does not matter [1], as it was chosen before the test. confidence: of every
+    interval [1], what earlier looks leave of it.
     """
 
     grid: Array
@@ -149,6 +152,7 @@ class Comparison:
     share: float = 0.0
     as_ratios: bool = False
     margin_share: float = MARGIN_SHARE
+    confidence: float = CONFIDENCE
 
     @cached_property
     def torques(self) -> Array:
@@ -171,27 +175,28 @@ class Comparison:
         return effect(
             self.torques[:, self.inside(low, high)].mean(axis=1),
             self.design,
-            family=family,
-            known=self.known,
-            levels=self.levels,
+            self.confidence,
+            family,
+            self.known,
+            self.levels,
         )
 
     def independent(self, low: float, high: float, family: int = 1) -> Effect:
         """The same as if every pull were independent of the others: what the interval would be without sets and days."""
         values = self.torques[:, self.inside(low, high)].mean(axis=1)
-        return effect(values, self.design, family=family, known=self.known)
+        return effect(values, self.design, self.confidence, family, self.known)
 
     def peak_effect(self, of_power: bool, family: int = 1) -> Effect:
         """B − A of each pull's own peak, of torque [N m] or of power [W], wherever it lies."""
         curves = self.torques * self.grid if of_power else self.torques
         factor = float(self.grid[int(np.argmax(self.a * self.grid))]) if of_power else 1.0
         levels = self.levels.scaled(factor)
-        return effect(curves.max(axis=1), self.design, family=family, known=self.known * factor, levels=levels)
+        return effect(curves.max(axis=1), self.design, self.confidence, family, self.known * factor, levels)
 
     def peak_place(self) -> Effect:
         """How far the speed of peak power moved [rad/s], from each pull's own peak, drift taken out; never surer than a grid step."""
         peaks = self.grid[np.argmax(self.torques * self.grid, axis=1)]
-        return effect(peaks, self.design, known=float(self.grid[1] - self.grid[0]))
+        return effect(peaks, self.design, self.confidence, known=float(self.grid[1] - self.grid[0]))
 
     def mean_of_a(self, low: float, high: float) -> float:
         """Mean torque of A over a band [N m]."""
@@ -214,9 +219,9 @@ class Comparison:
     def return_to_first(self) -> tuple[float, int, int] | None:
         """Mean of the first label's pulls after the other less mean of those before (whole curve) [N m], with their numbers.
 
-        None if it was not returned to. In A-B-A that is the last A less the first A.
+        None if it was not returned to, or over several days. In A-B-A that is the last A less the first A.
         """
-        if not self.design.drift:
+        if not self.design.drift or self.design.days > 1:
             return None
         means = self.torques.mean(axis=1)
         turn = min(run.order for run in self.runs if run.label != self.first)
@@ -320,6 +325,7 @@ def compare_pulls(
         share=found.share,
         as_ratios=as_ratios,
         margin_share=margin_share,
+        confidence=confidence,
     )
 
 

@@ -24,7 +24,7 @@ class Design:
     """Design matrix (n, p) of y = a + b·x + c·(k − k̄) [+ d·((k − k̄)² − mean)] [+ a level and a drift of each further day] with its
     (X'X)⁻¹ and df.
 
-    drift: whether c is in it, on every day that compares; curved: whether d is; sets: runs of pulls of one label in turn;
+    drift: whether c is in it: some day returns; curved: whether d is; sets: runs of pulls of one label in turn;
     days: how many; unequal: whether A's and B's scatter are taken apart, with df_apart degrees of freedom on the whole curve.
     """
 
@@ -84,7 +84,8 @@ def make_design(labels: Sequence[str], orders: Sequence[int], curved: bool = Fal
 
     Drift is a column only when the pulls come in three sets or more (A-B-A, B-A-B, A-B-A-B); otherwise drift and part cannot be
     told apart. Each visit has its own level and its own drift: B − A is taken within a day, and a day with one label alone says
-    nothing of it. Raises EvidenceError with fewer than two of either, no day that holds both, or no degree of freedom left.
+    nothing of it; beside a day that returns, one that does not keeps a drift of its own, and says the little that is left.
+    Raises EvidenceError with fewer than two of either, no day that holds both, or no degree of freedom left.
     """
     x = np.array([1.0 if label == "B" else 0.0 for label in labels])
     k = np.array(orders, dtype=np.float64)
@@ -98,7 +99,7 @@ def make_design(labels: Sequence[str], orders: Sequence[int], curved: bool = Fal
             "No day holds pulls of both A and B: sessions can be joined only through a variant that both hold."
         )
     sets = {d: sets_in_turn(x[day == d], k[day == d]) for d in visits}
-    drift = all(sets[d] >= SETS for d in both)
+    drift = any(sets[d] >= SETS for d in both)
     is_curved = bool(drift and curved and len(visits) == 1)
     matrix = np.column_stack([np.ones_like(x), x, *_beside(k, day, sets, drift, is_curved)])
     df = matrix.shape[0] - matrix.shape[1]
@@ -120,8 +121,8 @@ def _beside(k: Array, day: npt.NDArray[np.int64], sets: dict[int, int], drift: b
 
 
 def _sloped(sets: int, of_day: npt.NDArray[np.bool_], drift: bool) -> bool:
-    """Whether a day's pulls show a drift of their own: they return, or are all of one label and three or more."""
-    return drift and (sets >= SETS or (sets == 1 and int(of_day.sum()) >= 3))
+    """Whether a day has a drift of its own: it holds both labels, or one three times or more."""
+    return drift and (sets > 1 or int(of_day.sum()) >= 3)
 
 
 def choose_design(

@@ -91,9 +91,12 @@ def _spared(comparison: Comparison) -> list[_Spared]:
 
 def _influence(comparison: Comparison, spared: Sequence[_Spared], low: float, high: float) -> Influence:
     values = comparison.torques[:, comparison.inside(low, high)].mean(axis=1)
-    whole = effect(values, comparison.design, known=comparison.known, levels=comparison.levels)
+    whole = effect(values, comparison.design, comparison.confidence, known=comparison.known, levels=comparison.levels)
     robust = huber(values, comparison.design.matrix)
-    left = [(s, effect(values[s.kept], s.design, known=comparison.known, levels=s.levels)) for s in spared]
+    left = [
+        (s, effect(values[s.kept], s.design, comparison.confidence, known=comparison.known, levels=s.levels))
+        for s in spared
+    ]
     if not left:
         return Influence("", None, robust)
     most, without = max(left, key=lambda item: abs(item[1].value - whole.value))

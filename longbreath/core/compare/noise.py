@@ -15,6 +15,8 @@ Array = npt.NDArray[np.float64]
 UNEQUAL_ALPHA = 0.10
 """A and B are taken to scatter differently from this level on (F test over the whole curve)."""
 DRAWS = 4000
+BEYOND = 40
+"""So many draws beyond a quantile show it well enough."""
 MANY = 12
 """From this many degrees of freedom the residual variance is drawn by its normal limit."""
 
@@ -127,9 +129,13 @@ def max_t_quantile(
     variance is pooled over neighbouring speeds just as for the data; from a dozen degrees of freedom on it is drawn by its
     normal limit, 1 + √(2/df)·g with g of correlation r². A broken df counts as the next lower whole one. share: part of the
     variance that comes from sets, drawn as one χ² with share_df for all speeds, because a set shifts them together; joined: degrees
-    of freedom of both parts. Never above Bonferroni's t for one speed alone.
+    of freedom of both parts. Never above Bonferroni's t for one speed alone; that itself where too few draws lie
+    beyond the quantile to show it.
     """
     m, whole = correlation.shape[0], max(int(df), 1)
+    highest = t_at(1 - (1 - confidence) / (2 * m), joined or df)
+    if (1.0 - confidence) * draws < BEYOND:
+        return highest
     root = _root(correlation)
     weights = pooling(m).T.astype(np.float32)
     maxima = []
@@ -144,7 +150,6 @@ def max_t_quantile(
         if share > 0.0:
             variance = (1.0 - share) * variance + share * sets
         maxima.append((np.abs(z) / np.sqrt(variance)).max(axis=1))
-    highest = t_at(1 - (1 - confidence) / (2 * m), joined or df)
     return min(float(np.quantile(np.concatenate(maxima).astype(np.float64), confidence)), highest)
 
 

@@ -15,10 +15,11 @@ from longbreath.core.basis.errors import InputError
 from longbreath.core.basis.quantiles import t_at
 from longbreath.core.basis.working import Figure, Given, Step, Working
 from longbreath.core.compare import noise
-from longbreath.core.compare.compare import CONFIDENCE, MARGIN_SHARE
+from longbreath.core.compare.compare import MARGIN_SHARE
 from longbreath.core.compare.design import CURVE_ALPHA, Design, make_design
 from longbreath.core.compare.levels import SEEN, levels_of
 from longbreath.core.compare.scatter import Scatter, set_numbers
+from longbreath.core.compare.spending import AT_FIRST
 
 CHANCE = 0.8
 BANDS = 3
@@ -35,14 +36,21 @@ def usual_torque(displacement: float, cycle: str) -> float:
 
 
 def chance_of_gain(
-    shift: float, margin: float, error: float, df: float, family: int = BANDS, inflation: float = 1.0
+    shift: float,
+    margin: float,
+    error: float,
+    df: float,
+    family: int = BANDS,
+    inflation: float = 1.0,
+    confidence: float = AT_FIRST,
 ) -> float:
     """Chance [0..1] that a true difference `shift` is proven, and found to be no less than `margin`.
 
-    error: true standard error [same unit]; family: intervals that share 5 %; inflation: the standard error as it is estimated,
-    over the true one. Integrates over the residual spread; without a margin it is the one-sided power of a t test (noncentral t).
+    error: true standard error [same unit]; family: intervals that share the error; inflation: the standard error as it is estimated,
+    over the true one; confidence: of an interval, at the first look. Integrates over the residual spread; without a margin it is
+    the one-sided power of a t test (noncentral t).
     """
-    critical = t_at(1 - (1 - CONFIDENCE) / (2 * family), df)
+    critical = t_at(1 - (1 - confidence) / (2 * family), df)
     top = 1.0 + 12.0 / sqrt(df)
     nodes, weights = _gauss(200)
     s = (nodes + 1.0) * top / 2.0
@@ -88,12 +96,19 @@ def plan_of(order: Sequence[str], a: str = "A", b: str = "B") -> Plan:
 
 @lru_cache(maxsize=1024)
 def smallest_gain(
-    plan: Plan, margin: float, fitting: float | None = None, fitting_df: float = float("inf"), chance: float = CHANCE
+    plan: Plan,
+    margin: float,
+    fitting: float | None = None,
+    fitting_df: float = float("inf"),
+    chance: float = CHANCE,
+    confidence: float = AT_FIRST,
 ) -> float:
     """Smallest true gain, in standard deviations of one pull, that is proven with that chance and found over `margin` [same].
 
-    fitting: standard deviation from set to set [same], known with `fitting_df` degrees of freedom; None: not known. The rule as Weigh
-    applies it: three bands share 5 %, and now and then a curve of drift or unequal scatter is seen where there is none.
+    fitting: standard deviation from set to set [same], known with `fitting_df` degrees of freedom; None: not known; confidence: of an
+    interval [1], that of a first look. The rule as Weigh
+    applies it: three bands share the error of a first look, and now and then a curve of drift or unequal scatter is seen
+    where there is none.
     """
     labels, places = list(plan.labels), list(plan.places)
     straight = make_design(labels, places)
@@ -109,7 +124,7 @@ def smallest_gain(
     met = [(share, *_met(design, df, scatter, plan.fittings)) for share, design, df in cases]
 
     def missing(shift: float) -> float:
-        return sum(s * chance_of_gain(shift, margin, error, df, inflation=i) for s, error, df, i in met) - chance
+        return sum(s * chance_of_gain(shift, margin, e, df, BANDS, i, confidence) for s, e, df, i in met) - chance
 
     high = 2.0 + margin
     while missing(high) < 0.0:
@@ -177,7 +192,12 @@ def provable(
             Step("m", f"margin of no meaningful difference, {100 * margin_share:.3g} % of T", margin, "torque"),
             Step("se", formula, error, "torque"),
             Step("ν", "pulls less what A, B and drift take", float(design.df), "count"),
-            Step("δ", "P(b̂ > max(m, t·s)) = 80 %, t of 5 % shared by three bands", value, "torque"),
+            Step(
+                "δ",
+                f"P(b̂ > max(m, t·s)) = 80 %, t of {100 * (1 - AT_FIRST):.2g} % shared by three bands",
+                value,
+                "torque",
+            ),
         ),
         "The verdict's own rule: the interval of one of three bands lies above nought, and the gain found is no less than the margin.",
         (

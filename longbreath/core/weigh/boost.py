@@ -53,7 +53,7 @@ class EqualBoost:
     method: OWN or LAW; pressure (m,) [Pa]: what A ran at and both are brought to; pressure_b: what B ran at; slope (m,) [N m/Pa]:
     torque
     by pressure; as_set (m,): B − A as the pulls were; levels: how many pulls the sweep rests on. curved: whether torque follows
-    pressure in a curve. strays: rows of pulls that break the order.
+    pressure in a curve. strays: rows of pulls that break the order. confidence: of its intervals [1].
     """
 
     method: str
@@ -71,6 +71,7 @@ class EqualBoost:
     curved: bool = False
     strays: tuple[str, ...] = ()
     notes: tuple[str, ...] = ()
+    confidence: float = CONFIDENCE
 
     @property
     def covered(self) -> npt.NDArray[np.bool_]:
@@ -87,7 +88,7 @@ class EqualBoost:
         if not both.any() or both.sum() < 0.5 * inside.sum():
             return None
         error = float(self.standard_error[both].mean())
-        half = t_at(1 - (1 - CONFIDENCE) / 6, self.df) * error
+        half = t_at(1 - (1 - self.confidence) / 6, self.df) * error
         return Effect(float(self.difference[both].mean()), error, half, error, self.df, 0.0)
 
     def share_of_boost(self, low: float, high: float) -> float | None:
@@ -142,7 +143,11 @@ def _mean(pulls: Sequence[BoostedPull], name: str) -> Array:
 
 
 def by_own_sweep(
-    pulls: Sequence[BoostedPull], grid: Array, seed: int = 1, scatter: Scatter | None = None
+    pulls: Sequence[BoostedPull],
+    grid: Array,
+    seed: int = 1,
+    scatter: Scatter | None = None,
+    confidence: float = CONFIDENCE,
 ) -> EqualBoost:
     """B − A at A's pressure, from this engine's own sweep: at each speed torque = build + β·(p − p̄) [+ γ·(p − p̄)²], all builds
     alike in β.
@@ -175,7 +180,7 @@ def by_own_sweep(
     variance = factor**2 * (shared @ (np.sum(residuals**2, axis=0) / df))
     levels = _levels(fixed, pressure, curved, places, pulls, scatter)
     spread = levels.spread(residuals, np.nan_to_num(variance, nan=1.0), float(df), shared)
-    critical = critical_of(noise.residual_correlation(residuals), spread, float(df), levels, seed=seed)
+    critical = critical_of(noise.residual_correlation(residuals), spread, float(df), levels, confidence, seed)
     error = np.where(np.isfinite(factor), np.sqrt(spread.variance), np.nan)
     return EqualBoost(
         OWN,
@@ -193,6 +198,7 @@ def by_own_sweep(
         curved,
         _strays(pulls, residuals, df),
         ("Torque is taken to follow pressure alike in every build.",),
+        confidence,
     )
 
 
@@ -298,7 +304,9 @@ def _strays(pulls: Sequence[BoostedPull], residuals: Array, df: int) -> tuple[st
     return tuple(found)
 
 
-def by_ratio_law(pulls: Sequence[BoostedPull], grid: Array, seed: int = 1) -> EqualBoost:
+def by_ratio_law(
+    pulls: Sequence[BoostedPull], grid: Array, seed: int = 1, confidence: float = CONFIDENCE
+) -> EqualBoost:
     """B − A [N m] with every pull brought to A's mean pressure by the pressure-ratio law, with charge temperature where all pulls
     logged it.
 
@@ -322,7 +330,7 @@ def by_ratio_law(pulls: Sequence[BoostedPull], grid: Array, seed: int = 1) -> Eq
     df = len(both) - 2
     spread = np.sqrt(noise.pooling(grid.size) @ (np.sum(residuals**2, axis=0) / df))
     error = spread * sqrt(1 / len(a) + 1 / len(b))
-    critical = noise.max_t_quantile(noise.residual_correlation(residuals), float(df), seed=seed)
+    critical = noise.max_t_quantile(noise.residual_correlation(residuals), float(df), confidence, seed=seed)
     at_b = _mean(b, "pressure")
     pressures = np.array([p.pressure for p in both])
     told = "with charge temperature" if warm else "without charge temperature, which was not logged by all"
@@ -344,6 +352,7 @@ def by_ratio_law(pulls: Sequence[BoostedPull], grid: Array, seed: int = 1) -> Eq
             "not by how much "
             "the law is wrong. A sweep of this engine is the better one.",
         ),
+        confidence=confidence,
     )
 
 

@@ -18,7 +18,8 @@ def weighing_at(equal: EqualBoost, weighing: Weighing) -> Weighing:
         effect = equal.band(item.band.low, item.band.high) if item.band is not None else None
         if effect is None:
             continue
-        said = verdict(effect, item.margin, returned=weighing.comparison.design.drift)
+        comparison = weighing.comparison
+        said = verdict(effect, item.margin, False, comparison.design.drift, comparison.confidence)
         judged.append(Judged(item.name, item.kind, effect, said, item.reference, item.margin, item.band))
     if not judged:
         raise EvidenceError("No band of use is covered at equal boost.")

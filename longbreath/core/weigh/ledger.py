@@ -1,4 +1,4 @@
-"""The ledger of a comparison: what differs beside the part is measured, bounded, held or unknown; from the observed to the net.
+"""The ledger of a comparison: what differs beside the part is measured, bounded or unknown; from the observed to the net.
 
 A measured effect is taken off as a curve with its own uncertainty; a bounded one moves both ends of the interval by its whole range.
 """
@@ -21,8 +21,8 @@ from longbreath.core.compare.bands import Band, Judged, Weighing, locals_of
 from longbreath.core.compare.compare import Comparison, Effect
 
 Array = npt.NDArray[np.float64]
-MEASURED, BOUNDED, NONE, UNKNOWN = "measured", "bounded", "none", "unknown"
-KINDS = (MEASURED, BOUNDED, NONE, UNKNOWN)
+MEASURED, BOUNDED, UNKNOWN = "measured", "bounded", "unknown"
+KINDS = (MEASURED, BOUNDED, UNKNOWN)
 ACTS_ON = {
     "fuel": "mixture and timing",
     "tune": "mixture and timing",
@@ -145,7 +145,7 @@ def net_of(weighing: Weighing, lines: Sequence[LedgerLine]) -> Net:
         assert item.band is not None
         effect, steps = _net_band(item, lines, comparison, len(weighing.bands))
         widened = any(line.kind == BOUNDED for line in lines)
-        verdict = compare.verdict(effect, item.margin, widened, comparison.design.drift)
+        verdict = compare.verdict(effect, item.margin, widened, comparison.design.drift, comparison.confidence)
         judged.append(Judged(item.name, "torque", effect, verdict, item.reference, item.margin, item.band))
         stages.append(steps)
     difference, half = _net_curve(comparison, lines)
@@ -192,7 +192,7 @@ def _net_band(
             steps.append(Stage(line.label, BOUNDED, -(low + high) / 2.0, (high - low) / 2.0))
     error = sqrt(apart) + (together - observed.standard_error)
     df = apart**2 / below if below > 0.0 else observed.df
-    critical = t_at(1.0 - 0.05 / (2 * family), df)
+    critical = t_at(1.0 - (1.0 - comparison.confidence) / (2 * family), df)
     critical = max(critical, observed.half_width / observed.standard_error if observed.standard_error else 0.0)
     net = Effect(value, error, critical * error + slack, observed.residual_sd, df, observed.drift)
     return net, (*steps, Stage("net", "net", net.value, net.half_width))
@@ -270,4 +270,4 @@ def knowledge(line: LedgerLine, comparison: Comparison) -> str:
     if line.kind == BOUNDED and line.low is not None and line.high is not None:
         share = [100.0 * float((edge / comparison.a).mean()) for edge in (line.low, line.high)]
         return f"bounded, {share[0]:+.1f} to {share[1]:+.1f} % of A, counted in the interval".replace("-", "−")
-    return "held, with evidence" if line.kind == NONE else "its effect is not known"
+    return "its effect is not known"

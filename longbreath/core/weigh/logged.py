@@ -82,29 +82,37 @@ class Schools:
     missing: tuple[str, ...]
 
 
-def schools(logged: Sequence[Logged], grid: Array, scatter: Scatter | None, control_mode: str = "") -> Schools:
+def schools(
+    logged: Sequence[Logged],
+    grid: Array,
+    scatter: Scatter | None,
+    control_mode: str = "",
+    confidence: float = compare.CONFIDENCE,
+) -> Schools:
     """Equal boost beside as set, from the same pulls on a grid [rad/s]; by the pressure-ratio law where the engine has no sweep
-    of its own."""
+    of its own. confidence: of the intervals [1]."""
     missing: list[str] = []
     swept = boosted(logged, grid, ABSOLUTE, missing)
-    equal = _equal(swept, grid, scatter, missing) if swept else None
+    equal = _equal(swept, grid, scatter, missing, confidence) if swept else None
     back, behind = None, boosted(logged, grid, TURBINE, [])
     if behind:
         try:
-            back = boost.by_own_sweep(behind, grid, scatter=scatter)
+            back = boost.by_own_sweep(behind, grid, scatter=scatter, confidence=confidence)
         except EvidenceError as error:
             missing.append(f"At equal back pressure: {error.message}")
     words = boost.words_of(equal, control_mode) if equal is not None else ()
     return Schools(equal, back, words, tuple(missing))
 
 
-def _equal(swept: Sequence[BoostedPull], grid: Array, scatter: Scatter | None, missing: list[str]) -> EqualBoost | None:
+def _equal(
+    swept: Sequence[BoostedPull], grid: Array, scatter: Scatter | None, missing: list[str], confidence: float
+) -> EqualBoost | None:
     try:
-        return boost.by_own_sweep(swept, grid, scatter=scatter)
+        return boost.by_own_sweep(swept, grid, scatter=scatter, confidence=confidence)
     except EvidenceError as error:
         missing.append(error.message)
     try:
-        return boost.by_ratio_law([p for p in swept if p.label in ("A", "B")], grid)
+        return boost.by_ratio_law([p for p in swept if p.label in ("A", "B")], grid, confidence=confidence)
     except EvidenceError as error:
         missing.append(error.message)
     return None
@@ -186,13 +194,13 @@ def respond(
     }
     runs = [pull.curve(np.zeros(1)) for pull in kept.values()]
     rate = rate or AFTER_START * np.pi / 30.0
-    judged = [*_judged(rises, runs), *_areas(comparison, bands[0], rate)]
+    judged = [*_judged(rises, runs, comparison.confidence), *_areas(comparison, bands[0], rate)]
     speeds = [s for r in rises.values() for s in r.speeds if s is not None]
     fixed = _fixed_speeds(comparison, max(speeds, default=0.0), bands)
     return Response(target, tuple(judged), tuple(response.torque_before(comparison, fixed)), rate, _notes(rises))
 
 
-def _judged(rises: Mapping[int, Rise], runs: Sequence[compare.PullCurve]) -> list[ResponseJudged]:
+def _judged(rises: Mapping[int, Rise], runs: Sequence[compare.PullCurve], confidence: float) -> list[ResponseJudged]:
     found = []
     for k, part in enumerate(response.PARTS):
         speeds = {p: r.speeds[k] for p, r in rises.items()}
@@ -202,7 +210,7 @@ def _judged(rises: Mapping[int, Rise], runs: Sequence[compare.PullCurve]) -> lis
             (f"time to {part:.0%} of the boost", "time", times),
         ):
             known = {p: v for p, v in values.items() if v is not None}
-            one = response.judge(name, kind, known, runs, early=True)
+            one = response.judge(name, kind, known, runs, True, confidence)
             if one is not None:
                 found.append(one)
     return found
@@ -217,7 +225,8 @@ def _areas(comparison: compare.Comparison, band: Band, rate: float) -> list[Resp
         }
     except ValueError:
         return []
-    one = response.judge(f"area under torque, {band.words} rpm", "impulse", values, comparison.runs, early=False)
+    name = f"area under torque, {band.words} rpm"
+    one = response.judge(name, "impulse", values, comparison.runs, False, comparison.confidence)
     return [one] if one is not None else []
 
 

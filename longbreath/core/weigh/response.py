@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from longbreath.core.basis.errors import EvidenceError, InputError
-from longbreath.core.compare.compare import Comparison, Effect, PullCurve, effect, verdict
+from longbreath.core.compare.compare import CONFIDENCE, Comparison, Effect, PullCurve, effect, verdict
 from longbreath.core.compare.design import make_design
 from longbreath.core.compare.levels import levels_of
 
@@ -101,12 +101,19 @@ class ResponseJudged:
     reference: float
     effect: Effect
     verdict: str
+    confidence: float = CONFIDENCE
 
 
 def judge(
-    name: str, kind: str, values: Mapping[int, float], runs: Sequence[PullCurve], early: bool
+    name: str,
+    kind: str,
+    values: Mapping[int, float],
+    runs: Sequence[PullCurve],
+    early: bool,
+    confidence: float = CONFIDENCE,
 ) -> ResponseJudged | None:
-    """B − A of one number per pull (by the pull's place). early: less is better, and the words say so. None where too few have it."""
+    """B − A of one number per pull (by the pull's place). early: less is better, and the words say so; confidence: of
+    the interval [1]. None where too few have it."""
     kept = [run for run in runs if run.order in values and np.isfinite(values[run.order])]
     labels, orders, days = [r.label for r in kept], [r.order for r in kept], [r.day for r in kept]
     try:
@@ -115,13 +122,13 @@ def judge(
         return None
     y = np.array([values[run.order] for run in kept])
     levels = levels_of(design, [r.fitting for r in kept], days)
-    found = effect(y, design, levels=levels)
+    found = effect(y, design, confidence, levels=levels)
     reference = float(np.mean([values[r.order] for r in kept if r.label == "A"]))
     said = verdict(found, 0.0, after_looking=True, returned=design.drift)
     words = {"gain": "later", "loss": "sooner"} if early else {"gain": "more", "loss": "less"}
     for plain, other in words.items():
         said = said.replace(plain, other)
-    return ResponseJudged(name, kind, reference, found, said)
+    return ResponseJudged(name, kind, reference, found, said, confidence)
 
 
 def volumes(rows: Sequence[tuple[str, float, float]]) -> float:

@@ -16,7 +16,7 @@ from longbreath.core.case.trial import Trial
 from longbreath.core.claim.kinds.fuel import Miles
 from longbreath.dossier.bench.traces import sessions_of
 from longbreath.dossier.case.bench import flow_of
-from longbreath.dossier.case.kept import newest_test, test_of
+from longbreath.dossier.case.kept import joined_of, newest_test
 from longbreath.dossier.case.tests import part_of, run_of
 from longbreath.dossier.path.fit import fit_of, spots_of
 from longbreath.dossier.records.house import notes_of, rules_of
@@ -40,7 +40,7 @@ def seen_of(
 
 
 def _test(db: Session, application: Application, session_ids: Sequence[int], sources: Sources) -> Seen:
-    return test_of(db, application, session_ids) if session_ids else newest_test(db, application)
+    return joined_of(db, application, session_ids) if session_ids else newest_test(db, application)
 
 
 def _run(db: Session, application: Application, session_ids: Sequence[int], sources: Sources) -> Seen:

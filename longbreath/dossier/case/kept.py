@@ -34,7 +34,8 @@ def statement_of(db: Session, case: Case) -> Statement:
 
 
 def newest_test(db: Session, application: Application) -> seen.Test:
-    """The newest session that can be weighed, as a test: an empty one, or one that is still too short, takes nothing over.
+    """The test that the newest session belongs to which can be weighed, with all its sessions: an empty one, or one that is still too
+    short, takes nothing over.
 
     Raises EvidenceError if there is none.
     """
@@ -43,18 +44,35 @@ def newest_test(db: Session, application: Application) -> seen.Test:
 
 
 def test_of(db: Session, application: Application, session_ids: Collection[int]) -> seen.Test:
-    """The test of a part in these sessions; the newest one where it is of no others. Raises EvidenceError where none has pulls."""
+    """The test of a part in these sessions and no others, as it is looked at; the newest one where it is of these. Raises
+    EvidenceError where none has pulls."""
     newest = newest_tests(db, [application.id])[application.id]
-    if newest is not None and {session.number for session in newest.sessions} == set(session_ids):
+    if newest is not None and _numbers(newest) == set(session_ids):
         return newest
     return tests.test_of(db, application, session_ids)
+
+
+def joined_of(db: Session, application: Application, session_ids: Collection[int]) -> seen.Test:
+    """The test that a statement on these sessions is of: with every other session that belongs to it by now. Raises EvidenceError
+    where none has pulls."""
+    newest = newest_tests(db, [application.id])[application.id]
+    if newest is not None and not _numbers(newest).isdisjoint(session_ids):
+        return newest
+    known = [number for number in tests.pulled(db, application) if number in session_ids]
+    if not known:
+        return tests.test_of(db, application, session_ids)
+    return tests.joined_of(db, application, known[0])
+
+
+def _numbers(test: seen.Test) -> set[int]:
+    return {session.number for session in test.sessions}
 
 
 def _newest(db: Session, application: Application) -> seen.Test:
     refused = EvidenceError(NO_PULLS)
     for session in (s for s in dyno_sessions(db, application.id) if s.full_pulls):
-        test = tests.test_of(db, application, [session.id])
         try:
+            test = tests.joined_of(db, application, session.id)
             weighed_of(db, test)
         except EvidenceError as error:
             refused = error if refused.message == NO_PULLS else refused

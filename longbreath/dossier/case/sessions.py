@@ -79,6 +79,7 @@ def _card(card: TestCard, application_id: int, rounds: dict[str, int]) -> seen.C
         card.tune_mode,
         card.control_mode,
         card.no_matter,
+        sum(letter in (a, b) for letter in card.order),
     )
 
 

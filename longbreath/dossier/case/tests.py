@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import replace
 from datetime import date, datetime
 
 from sqlalchemy import func, select
@@ -11,8 +12,9 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.case import seen
+from longbreath.core.case.joining import join, visits_of
 from longbreath.core.case.looks import Run
-from longbreath.core.case.weigh import NO_PULLS
+from longbreath.core.case.weigh import NO_PAIR, NO_PULLS
 from longbreath.dossier.case.sessions import sessions_seen
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.health import doubts_of
@@ -46,30 +48,73 @@ def test_of(db: Session, application: Application, session_ids: Collection[int])
     return once(db, asked, lambda: _test(db, application, session_ids))
 
 
+def joined_of(db: Session, application: Application, session_id: int) -> seen.Test:
+    """The test that a session belongs to: all sessions of the same two builds at one setting on one vehicle and dyno, but those that
+    a cause takes out. Raises EvidenceError where it has no pulls."""
+    return once(db, (joined_of, application.id, session_id), lambda: _joined(db, application, session_id))
+
+
+def _joined(db: Session, application: Application, session_id: int) -> seen.Test:
+    known = pulled(db, application)
+    if session_id not in known:
+        raise EvidenceError(NO_PAIR)
+    doubted = {number for doubt in doubts_of(db, application, _rows(db, application)) for number in doubt.session_ids}
+    apart = join(known, session_id, doubted)
+    return _of(db, application, [number for number, why in apart.items() if not why], apart)
+
+
+def _rows(db: Session, application: Application) -> list[DynoSession]:
+    """The sessions with pulls of the part against stock, newest first."""
+    every = dyno_sessions(db, application.id)
+    return [s for s in every if s.full_pulls and all(s.card.pair_of(application.id))]
+
+
+def pulled(db: Session, application: Application) -> dict[int, seen.Session]:
+    """Every session with pulls of the part against stock as it was seen, by number, newest first."""
+    return once(db, (pulled, application.id), lambda: _seen(db, application, _rows(db, application)))
+
+
+def _seen(db: Session, application: Application, rows: Sequence[DynoSession]) -> dict[int, seen.Session]:
+    names = session_names(dyno_sessions(db, application.id))
+    found = sessions_seen(db, application.id, rows, names)
+    filled = (row for row in sorted(rows, key=lambda r: r.id, reverse=True) if row.card.is_filled_over_days)
+    begun = {row.card_id: row.id for row in filled}
+    for row in rows:
+        session = found[row.id]
+        sheets = standing_sheets(db, application.id, session.held_on)
+        a, b = (sheet_seen(sheets.get(letter)) for letter in (session.card.a, session.card.b))
+        found[row.id] = replace(session, sheet_a=a, sheet_b=b, plan=begun.get(row.card_id, 0))
+    return found
+
+
 def _test(db: Session, application: Application, session_ids: Collection[int]) -> seen.Test:
     every = dyno_sessions(db, application.id)
-    used = [s for s in every if s.id in session_ids]
-    if not any(session.full_pulls for session in used):
+    used = [s.id for s in every if s.id in session_ids]
+    if not any(session.full_pulls for session in every if session.id in used):
         raise EvidenceError(NO_PULLS)
+    apart = {number: "not chosen here" for number in pulled(db, application) if number not in used}
+    return _of(db, application, used, apart)
+
+
+def _of(db: Session, application: Application, used: Sequence[int], apart: Mapping[int, str]) -> seen.Test:
+    rows = [s for s in dyno_sessions(db, application.id) if s.id in used]
+    known = dict(pulled(db, application))
+    known |= _seen(db, application, [row for row in rows if row.id not in known])
     reasons = reasons_of(db, application.id)
-    apart = {r.session_id for r in reasons if r.session_id is not None} - {s.id for s in used}
-    query = select(DynoSession).where(DynoSession.id.in_(apart)).order_by(DynoSession.id)
-    alone = list(db.scalars(query)) if apart else []
-    names = session_names(every)
-    known = sessions_seen(db, application.id, [*used, *alone], names)
-    sheets = standing_sheets(db, application.id, used[0].held_on)
-    a, b = used[0].card.pair_of(application.id)
+    wanted = {r.session_id for r in reasons if r.session_id is not None} - set(used)
+    query = select(DynoSession).where(DynoSession.id.in_(wanted)).order_by(DynoSession.id)
+    alone = list(db.scalars(query)) if wanted else []
+    of_alone = sessions_seen(db, application.id, alone, session_names(dyno_sessions(db, application.id)))
     return seen.Test(
         part_of(application),
-        tuple(known[s.id] for s in used),
-        tuple(known[s.id] for s in alone),
+        tuple(known[row.id] for row in rows),
+        tuple(of_alone[s.id] for s in alone),
         bands_of(application.vehicle),
         _bands_set(db, application.vehicle_id),
-        sheet_seen(sheets.get(a)),
-        sheet_seen(sheets.get(b)),
         tuple(reason_seen(row) for row in reasons),
-        tuple(doubt.words for doubt in doubts_of(db, application, used)),
-        tuple(names[s.id] for s in every if s.full_pulls and s not in used),
+        tuple(doubt.words for doubt in doubts_of(db, application, rows)),
+        visits_of(pulled(db, application), apart),
+        tuple(f"{known[number].name}: {why}" for number, why in apart.items() if why),
     )
 
 

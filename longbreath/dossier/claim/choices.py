@@ -11,15 +11,15 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.case import weigh
+from longbreath.core.case.placing import by_day
 from longbreath.core.claim.facts import AS_SET, SCHOOLS
 from longbreath.core.claim.kinds.register import KINDS
 from longbreath.core.engine.assumptions import BOOSTED
 from longbreath.dossier.bench.traces import main_pair, sessions_of
 from longbreath.dossier.case.channels import channels_in
-from longbreath.dossier.case.kept import test_of
+from longbreath.dossier.case.kept import joined_of
 from longbreath.dossier.case.tests import part_ran
 from longbreath.dossier.case.weighings import weighed_of
-from longbreath.dossier.naming import session_names
 from longbreath.dossier.path.fit import spots_of
 from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.dossier.records.trials import trials_of
@@ -39,21 +39,22 @@ class LookChoice:
 
 
 def _of_pulls(db: Session, application: Application) -> list[LookChoice]:
-    """Sessions of which A and B can be weighed, newest first; of a boosted engine by either school."""
-    found = []
-    every = dyno_sessions(db, application.id)
-    names = session_names(every)
-    for session in (s for s in every if s.full_pulls):
+    """Tests of which A and B can be weighed, newest first, each with all its sessions; of a boosted engine by either school."""
+    found: list[LookChoice] = []
+    for session in (s for s in dyno_sessions(db, application.id) if s.full_pulls):
         try:
-            weighed_of(db, test_of(db, application, [session.id]))
+            test = joined_of(db, application, [session.id])
+            weighed_of(db, test)
         except EvidenceError:
             continue
-        words = f"session of {names[session.id]}"
-        if application.vehicle.induction not in BOOSTED:
-            found.append(LookChoice(words, (session.id,)))
+        ids = tuple(s.number for s in test.sessions)
+        if any(choice.session_ids == ids for choice in found):
             continue
-        for school in SCHOOLS:
-            found.append(LookChoice(f"{words}, {school}", (session.id,), {"school": school}))
+        words = f"{'sessions' if len(ids) > 1 else 'session'} of {', '.join(s.name for s in by_day(test.sessions))}"
+        if application.vehicle.induction not in BOOSTED:
+            found.append(LookChoice(words, ids))
+            continue
+        found += [LookChoice(f"{words}, {school}", ids, {"school": school}) for school in SCHOOLS]
     return found
 
 
@@ -64,7 +65,7 @@ def _of_response(db: Session, application: Application) -> list[LookChoice]:
         return found
     for choice in _of_pulls(db, application):
         if choice.sources.get("school") == AS_SET:
-            test = test_of(db, application, choice.session_ids)
+            test = joined_of(db, application, choice.session_ids)
             try:
                 weigh.response_of(test, weighed_of(db, test), channels_in(db))
             except EvidenceError:

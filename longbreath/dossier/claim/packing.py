@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from longbreath.core.case.case import Case
 from longbreath.core.case.looks import Run
-from longbreath.core.case.placing import row_of
+from longbreath.core.case.placing import by_day, row_of
 from longbreath.core.case.seen import Test
 from longbreath.core.pull.channels import CHANNELS, TIME, base_of
 from longbreath.dossier import blobs
@@ -87,6 +87,11 @@ def _pulls(test: Test) -> bytes:
 
 
 def _sheets(test: Test) -> bytes:
-    sides = [("A", test.a), ("B", test.b)]
-    rows = [(letter, line, words) for letter, s in sides if s is not None for line, words in sorted(s.lines.items())]
-    return table(("letter", "line", "words"), rows)
+    rows = [
+        (session.held_on.isoformat(), letter, line, words)
+        for session in by_day(test.sessions)
+        for letter, sheet in (("A", session.sheet_a), ("B", session.sheet_b))
+        if sheet is not None
+        for line, words in sorted(sheet.lines.items())
+    ]
+    return table(("day", "letter", "line", "words"), rows)

@@ -83,7 +83,7 @@ class Evidence:
 
     @property
     def others(self) -> tuple[str, ...]:
-        """Names of the other sessions with pulls, which do not count here."""
+        """The other sessions with pulls, which do not count here: name, and why."""
         return self.test.others
 
     @property
@@ -113,7 +113,8 @@ class Evidence:
 
 
 def gather(db: Session, application: Application, session_ids: Sequence[int] = ()) -> Evidence:
-    """The evidence of these sessions; or, if none is named, of the newest session that can be weighed.
+    """The evidence of these sessions alone, as they are looked at; or, if none is named, of the test that the newest session belongs
+    to which can be weighed, with all its sessions.
 
     An empty session, or one that is still too short, takes nothing over. Raises EvidenceError if there is none.
     """

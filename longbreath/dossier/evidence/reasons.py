@@ -13,7 +13,7 @@ from longbreath.core.build import sheet
 from longbreath.core.case.builds import Builds, builds
 from longbreath.core.case.seen import Reason
 from longbreath.core.claim.language import check_description
-from longbreath.core.weigh.ledger import BOUNDED, KINDS, LARGEST_BOUND, MEASURED, NONE
+from longbreath.core.weigh.ledger import BOUNDED, KINDS, LARGEST_BOUND, MEASURED
 from longbreath.dossier.case.tests import reason_seen, reasons_of, sheet_seen, standing_sheets
 from longbreath.dossier.commands import put
 from longbreath.store.models import Application, DifferenceReason, DynoSession
@@ -92,7 +92,7 @@ def _check_line(work: UnitOfWork, application: Application, line: str, card: Lin
         raise InputError("Choose what is known of its effect.", f"kind_{line}")
     if card.kind and not card.reason:
         raise InputError("Say in words why: it stands on the sheet.", f"reason_{line}")
-    if card.kind in (BOUNDED, MEASURED, NONE) and not sheet.can_close(line):
+    if card.kind in (BOUNDED, MEASURED) and not sheet.can_close(line):
         words = f"{sheet.BY_KEY[line].label} cannot be taken off, nor closed by words: test again with this the same."
         raise InputError(f"{words} If a build sheet is wrong, correct that.", f"kind_{line}")
     if card.kind == BOUNDED:

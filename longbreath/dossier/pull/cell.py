@@ -22,8 +22,6 @@ from longbreath.store.models import CellRun, DynoSession
 from longbreath.store.models.cell import JUDGING
 from longbreath.store.unit_of_work import UnitOfWork
 
-TOGETHER = ("factorial", "series")
-"""Designs whose sessions count together: each fills what the others left."""
 ROLES = (DYNO, LOGGER, WEATHER)
 
 
@@ -84,7 +82,7 @@ def sets_left(db: Session, session: DynoSession) -> list[tuple[str, int]]:
     together: a set that is filled stays with none wanted."""
     card = session.card
     sets = [(str(letter), int(count)) for letter, count in card.sets]
-    if card.design not in TOGETHER:
+    if not card.is_filled_over_days:
         return sets
     own = Counter(p.label for p in session.full_pulls if p.is_valid)
     elsewhere = valid_pulls(db, card) - own

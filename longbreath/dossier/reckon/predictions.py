@@ -23,7 +23,7 @@ from longbreath.dossier.conditions import bands_of, cylinder_of, engine_of
 from longbreath.dossier.path.elements import section_of
 from longbreath.dossier.reckon.fill import known, port_length
 from longbreath.dossier.reckon.records import Records
-from longbreath.dossier.records.cards import card_of, has_pulls
+from longbreath.dossier.records.cards import card_of, has_pulls, was_pulled
 from longbreath.store.models import (
     Application,
     BenchSession,
@@ -83,9 +83,10 @@ def source_words(prediction: Prediction) -> str:
 
 
 def came_after(db: Session, application: Application, quantity: str, card: TestCard | None) -> bool:
-    """Whether a prediction made now comes after what would seal it: a pull of its card, or a reading of the part."""
+    """Whether a prediction made now comes after what would seal it: a pull of its card, or a reading of the part; or after any pull
+    of the part, under whichever card: its outcome was seen then."""
     if quantity != AIRFLOW:
-        return has_pulls(db, card)
+        return has_pulls(db, card) or was_pulled(db, application.id)
     read = select(Reading.id).join(Trace, Trace.id == Reading.trace_id).join(BenchSession)
     read = read.where(BenchSession.application_id == application.id, Trace.label == "B")
     return bool(db.scalar(select(exists(read))))

@@ -48,6 +48,14 @@ def times_of(card: TestCard) -> Times:
     return Times(**card.times)
 
 
+def was_pulled(db: Session, application_id: int) -> bool:
+    """Whether the part of an application was pulled under any card: its outcome could be seen from then on."""
+    query = select(Pull.id).join(DynoSession, DynoSession.id == Pull.session_id)
+    query = query.join(CardPair, CardPair.card_id == DynoSession.card_id)
+    query = query.where(CardPair.application_id == application_id, Pull.label == CardPair.b, Pull.kind == "sweep")
+    return bool(db.scalar(select(exists(query))))
+
+
 def has_pulls(db: Session, card: TestCard | None) -> bool:
     """Whether pulls were taken under a card: it then stays as it was, and what is written next makes the next card."""
     if card is None:

@@ -10,7 +10,6 @@ PLACES = {
     "sheets": ("builds.sheets", "To the build sheets"),
     "ledger": ("weigh.differences", "To the ledger"),
     "notes": ("claim.road", "To what the sheet says besides"),
-    "weigh": ("weigh.overview", "To the verdict"),
     "pull": ("pull.overview", "To the pulls"),
     "differences": ("weigh.differences", "Write the reasons"),
     "boost": ("weigh.boost", "To both schools of boost"),

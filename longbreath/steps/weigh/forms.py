@@ -15,7 +15,7 @@ from longbreath.core.build.sheet import can_close
 from longbreath.core.case.builds import Builds
 from longbreath.core.compare.bands import Band
 from longbreath.core.weigh import ranking
-from longbreath.core.weigh.ledger import BOUNDED, LARGEST_BOUND, MEASURED, NONE, UNKNOWN
+from longbreath.core.weigh.ledger import BOUNDED, LARGEST_BOUND, MEASURED, UNKNOWN
 from longbreath.core.weigh.parity import Item
 from longbreath.core.weigh.ranking import Weights
 from longbreath.dossier.evidence.reasons import LineCard
@@ -27,7 +27,6 @@ KNOWN = (
     ("", "only why it differed"),
     (MEASURED, "measured alone: take it off"),
     (BOUNDED, "bounded: it moves B − A by no more than"),
-    (NONE, "held after all, with evidence"),
     (UNKNOWN, "its effect is not known"),
 )
 

@@ -119,6 +119,11 @@ class TestCard(Audited, Versioned, Base):
         """The letters it compares, in order."""
         return [v.letter for v in self.variants]
 
+    @property
+    def is_filled_over_days(self) -> bool:
+        """Whether its sessions count together: each fills what the others left."""
+        return self.design in ("factorial", "series")
+
     def called(self, letter: str) -> str:
         """What stands under a letter, as it was when the card was written."""
         return next((v.called for v in self.variants if v.letter == letter), "")

@@ -184,7 +184,8 @@ MOVED: dict[str, tuple[Case, str]] = {
     "a pull": (first(CASE, pulls=CASE.seen.sessions[0].pulls[:-1]), "pulls"),  # type: ignore[union-attr]
     "what was said": (first(CASE, said=()), "beside"),
     "the ledger": (replace(CASE, seen=replace(CASE.seen, reasons=())), "ledger"),  # type: ignore[arg-type]
-    "a sheet": (replace(CASE, seen=replace(CASE.seen, a=None)), "sheets"),  # type: ignore[arg-type]
+    "a sheet": (first(CASE, sheet_a=None), "sheets"),
+    "another session": (replace(CASE, seen=replace(CASE.seen, visits=CASE.seen.visits[1:])), "again"),  # type: ignore[arg-type, union-attr]
     "health": (replace(CASE, seen=replace(CASE.seen, doubts=())), "health"),  # type: ignore[arg-type]
     "the part": (replace(CASE, seen=replace(CASE.seen, part=replace(made.PART, state="ported"))), "part"),
     "road": (replace(CASE, context=replace(CASE.context, status="closed_course")), "road"),

@@ -27,7 +27,6 @@ FUEL = Differing("fuel", "Fuel and batch", "old", "new", "the tank ran dry")
 PART = {"part_state": "as cast", "machining": "faced", "coating": "none"}
 DYNO = OnDyno(
     weighing=weighed(),
-    sessions=("session of 14 May",),
     sides=("Heron, mark 41", "heron,  mark 41"),
     differing=(),
     parts=(PART, {**PART, "serial": "GL-0031"}),
@@ -74,7 +73,6 @@ def test_sound_grounds_pass_every_gate(grounds: Grounds) -> None:
     [
         (dyno(sides=("Heron", "the other Heron")), "vehicle"),
         (dyno(sides=("Heron", "")), "vehicle"),
-        (dyno(sessions=("one", "two")), "session"),
         (dyno(differing=(FUEL, replace(FUEL, reason=""))), "explained"),
         ({"said": ()}, "found"),
         (dyno(outside_standard=("The air temperature 41 °C is outside 15 to 35 °C.",)), "air"),

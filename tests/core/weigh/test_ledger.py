@@ -11,7 +11,7 @@ from longbreath.core.compare import compare
 from longbreath.core.compare.compare import Effect, compare_pulls
 from longbreath.core.weigh import ledger
 from longbreath.core.weigh.figures import net_figures, stack_figure
-from longbreath.core.weigh.ledger import BOUNDED, MEASURED, NONE, UNKNOWN, LedgerLine
+from longbreath.core.weigh.ledger import BOUNDED, MEASURED, UNKNOWN, LedgerLine
 from tests.core.compare.flat import BANDS, GRID, runs
 from tests.core.compare.quick import bands_alone
 from tests.outside.sessions import at_least
@@ -97,7 +97,7 @@ def test_two_that_act_on_one_thing_are_warned_of() -> None:
     assert ledger.net_of(weighing, lines).warnings == (
         "fuel and injectors both act on mixture and timing: measured alone, their effects may not simply add up.",
     )
-    assert not ledger.net_of(weighing, [*lines[:1], LedgerLine("tune", "tune", NONE)]).warnings
+    assert not ledger.net_of(weighing, [*lines[:1], LedgerLine("tune", "tune", UNKNOWN)]).warnings
 
 
 def test_the_net_holds_the_truth_as_often_as_it_says() -> None:

@@ -186,7 +186,7 @@ INSTEAD = {
     "bench.temperature_rule": "'state'",
     "certificate.kind": "'noise'",
     "covered_vehicle.covers": "'direct'",
-    "difference_reason.kind": "'none'",
+    "difference_reason.kind": "'unknown'",
     "difference_reason.low": "-0.01",
     "dyno.measured_at": "'crank'",
     "dyno_session.standard": "'din_70020'",

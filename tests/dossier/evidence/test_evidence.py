@@ -17,6 +17,7 @@ from longbreath.dossier.case.tests import test_of as seen_test
 from longbreath.dossier.evidence import reasons as builds_of
 from longbreath.dossier.evidence.gather import gather
 from longbreath.dossier.evidence.verdict import renew, renew_changed
+from longbreath.dossier.naming import session_names
 from longbreath.dossier.plan import cards
 from longbreath.dossier.pull import tuning
 from longbreath.dossier.pull import verbs as pull_verbs
@@ -158,9 +159,14 @@ def test_a_later_session_that_is_empty_or_too_short_takes_nothing_over(db: UnitO
     for pull in newest.pulls[1:]:
         pull_verbs.judge_pull(db, pulled.application, pull, False, "another fuel")
     assert len(dyno_sessions(db, pulled.application.id)) == 4
-    assert gather(db, pulled.application).session_ids == [first.id]
+    earlier = min(dyno_sessions(db, pulled.application.id), key=lambda s: s.held_on)
+    found = gather(db, pulled.application)
+    assert found.session_ids == [first.id, earlier.id]
+    assert found.others == (
+        f"{session_names(dyno_sessions(db, pulled.application.id))[newest.id]}: no pull of B counts",
+    )
     renew(db, pulled.application)
-    assert db.scalars(select(Verdict)).one().session_ids == [first.id]
+    assert db.scalars(select(Verdict)).one().session_ids == [first.id, earlier.id]
     assert {states(db, pulled)[step] for step in ("pull", "weigh")} == {owed.DONE}
 
 
@@ -186,7 +192,7 @@ def test_sessions_that_are_named_are_weighed_and_no_others(db: UnitOfWork, pulle
     assert gather(db, pulled.application, [first.id]).session_ids == [first.id]
     both = gather(db, pulled.application, [first.id, newest.id])
     assert not both.setting.one_session
-    assert not both.setting.back_to_back
+    assert (both.setting.back_to_back, both.setting.days) == (True, 2)
     with pytest.raises(EvidenceError, match="no pulls"):
         gather(db, pulled.application, [999999])
 
@@ -264,7 +270,8 @@ def test_bands_that_are_chosen_after_the_pulls_promise_less(db: UnitOfWork, pull
 def test_other_sessions_are_named(db: UnitOfWork, pulled: SimpleNamespace) -> None:
     dyno_day.pulled(db, pulled.application, pulled.card, 500, LATER)
     first = dyno_sessions(db, pulled.application.id)[1]
-    assert gather(db, pulled.application, [first.id]).others == ("1 Jun 2026",)
+    assert gather(db, pulled.application, [first.id]).others == ("1 Jun 2026: not chosen here",)
+    assert gather(db, pulled.application).others == ()
 
 
 def test_what_differs_is_told_by_the_sheets_of_the_day_and_by_the_card(db: UnitOfWork, shop: SimpleNamespace) -> None:

@@ -76,7 +76,7 @@ def test_what_another_session_filled_of_a_factorial_is_not_asked_for_again(
     card = verbs.DynoSessionCard(first.held_on, first.temperature, first.pressure, first.humidity, first.standard)
     second = verbs.open_session(db, pulled.application, first.card, card)
     assert cell.sets_left(db, second) == [(letter, count) for letter, count in first.card.sets]
-    monkeypatch.setattr(cell, "TOGETHER", (first.card.design,))
+    monkeypatch.setattr(type(first.card), "is_filled_over_days", True)
     assert cell.sets_left(db, second) == []
     pull = next(p for p in first.full_pulls if p.label == "B" and p.is_valid)
     verbs.judge_pull(db, pulled.application, pull, False, "slip heard")

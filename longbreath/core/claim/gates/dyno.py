@@ -39,13 +39,6 @@ def vehicle(grounds: Grounds) -> Look:
     return (met, f"{a}." if met else f"A was tested on {a}, B on {b}.")
 
 
-def session(grounds: Grounds) -> Look:
-    """All pulls are of one session."""
-    met = len(set(grounds.on_dyno.sessions)) == 1
-    listed = ", ".join(sorted(set(grounds.on_dyno.sessions)))
-    return (met, f"{listed}." if met else f"More than one session: {listed}.")
-
-
 def in_range(grounds: Grounds) -> Look:
     """The air of the day lies where the correction standard permits it to be used."""
     outside = " ".join(grounds.on_dyno.outside_standard)

@@ -32,7 +32,7 @@ class Gate:
 class OnDyno:
     """What the gates of pulls look at.
 
-    sessions: one entry per session that takes part; sides: how A's and B's build sheets name the vehicle ("" where they do not), None
+    sides: how A's and B's build sheets name the vehicle ("" where they do not), None
     where there is no sheet; parts: lines of the part on the sheets of A and B; judgement: of the two sheets, with its reason;
     outside_standard: sentences on each range of the correction standard that the air leaves; boosted: whether the engine breathes
     under boost; pressure: what is known of manifold pressure in words, "" if nothing; doubts: findings on the engine that put pulls in
@@ -41,7 +41,6 @@ class OnDyno:
     """
 
     weighing: Weighing
-    sessions: tuple[str, ...]
     sides: tuple[str | None, str | None]
     differing: tuple[Differing, ...]
     outside_standard: tuple[str, ...] = ()

@@ -54,7 +54,6 @@ ROWS: tuple[tuple[object, ...], ...] = (
         dyno.state,
     ),
     ("sold", "what is sold so", PULLS, "Write which serials are sold in that state.", "notes", dyno.sold),
-    ("session", "one session", PULLS, "Choose the pulls of one session.", "weigh", dyno.session),
     ("air", "air the standard permits", PULLS, "Pull again in air that the standard covers.", "pull", dyno.in_range),
     ("repeats", "three or more valid pulls of each", PULLS, "Pull until three of each count.", "pull", dyno.counts),
     ("return", "drift did no harm", PULLS, "Go back to what was pulled first.", "pull", dyno.drift),

@@ -25,7 +25,8 @@ def what(fact: Fact, setting: Setting) -> str:
 
 def measured(setting: Setting) -> str:
     """How pulls were taken, corrected and where they are stated."""
-    how = [*(["back to back"] if setting.back_to_back else []), *(["in one session"] if setting.one_session else [])]
+    joined = ["in one session"] if setting.one_session else [f"in {setting.days} sessions"] if setting.days > 1 else []
+    how = [*(["back to back"] if setting.back_to_back else []), *joined]
     first = f"Measured {' '.join(how)}" if how else "Measured"
     corrected = f"corrected by {setting.standard}" if setting.standard else "not corrected for the air"
     return f"{first}, {corrected}, stated at the {setting.at}."

@@ -19,7 +19,7 @@ VERDICTS = {"sooner": GAIN, "later": LOSS, "more": GAIN, "less": LOSS, NO_DIFFER
 def facts_of(judged: Sequence[ResponseJudged]) -> tuple[Fact, ...]:
     """What a comparison of response holds; a proven delay must be said.
 
-    The speed at which most of the boost stands is looked at first, whatever comes out; the other quantities share 5 % error, since
+    The speed at which most of the boost stands is looked at first, whatever comes out; the other quantities share one error, since
     whichever came out best may be picked after looking. Source: Bonferroni.
     """
     known = [item for item in judged if item.effect.standard_error > 0.0]
@@ -28,7 +28,9 @@ def facts_of(judged: Sequence[ResponseJudged]) -> tuple[Fact, ...]:
     for item in known:
         effect, kind = item.effect, VERDICTS.get(item.verdict, NOT_PROVEN)
         share = 1 if item.name == FIRST else others
-        half = max(effect.half_width, t_at(1.0 - 0.025 / share, effect.df) * effect.standard_error)
+        half = max(
+            effect.half_width, t_at(1.0 - (1.0 - item.confidence) / (2 * share), effect.df) * effect.standard_error
+        )
         if kind in (GAIN, LOSS) and abs(effect.value) <= half:
             kind = NOT_PROVEN
         quantity = QUANTITIES[item.kind]
