@@ -61,7 +61,7 @@ ROWS: tuple[Row, ...] = (
     (
         "the key forgets a test engine's health",
         "dossier/case/tests.py",
-        "tuple(doubt.words for doubt in doubts_of(db, application, used)),",
+        "tuple(doubt.words for doubt in doubts_of(db, application, rows)),",
         "(),",
         KEYS,
     ),

@@ -10,16 +10,18 @@ from longbreath.core.air import correction
 from longbreath.core.air.moist import Weather
 from longbreath.core.basis import units
 from longbreath.core.build.sheet import Differing
+from longbreath.core.case.alone import contested
 from longbreath.core.case.conditions import ASKED, PRINTED, lines_of
 from longbreath.core.case.placing import Channels, by_day, correction_of
 from longbreath.core.case.seen import Pull, Session, Test
 from longbreath.core.case.statement import Grounded, Printed, Statement, long_day
 from longbreath.core.case.weigh import Weighed, response_of, schools_of
 from longbreath.core.claim import stating
-from longbreath.core.claim.facts import PEAK, Fact, Setting, facts_of
+from longbreath.core.claim.facts import EQUAL_BOOST, PEAK, Fact, Setting, facts_of
 from longbreath.core.claim.gates.gate import OnDyno
 from longbreath.core.claim.stating import Stated
 from longbreath.core.compare import counted
+from longbreath.core.compare.compare import Comparison
 from longbreath.core.compare.levels import PULLS
 from longbreath.core.engine.assumptions import BOOSTED
 from longbreath.core.plan.conditions import CONTROL_MODES, TUNE_MODES
@@ -111,6 +113,9 @@ def _on_dyno(test: Test, weighed: Weighed, stated: Stated) -> OnDyno:
         lapsed=tuple(dict.fromkeys(_lapsed(test))),
         sets="" if weighing.comparison.levels.mode == PULLS else sets,
         control=test.card.control_mode,
+        alone=tuple(named(test, s, p) for s, p in contested(test))
+        if stated.setting.school == EQUAL_BOOST or stated.setting.kind == "response"
+        else (),
     )
 
 
@@ -190,7 +195,7 @@ def _conditions(test: Test, weighed: Weighed) -> Iterator[tuple[str, str]]:
     yield from _modes(test)
     if weighed.is_net:
         yield "Stated", "net of what differed beside the part, line by line below"
-    yield from _what_counts(test)
+    yield from _what_counts(test, comparison)
     yield from zip("AB", called(test), strict=True)
     for label, text in found.parts:
         yield f"{label}, by its build sheet", text
@@ -200,7 +205,7 @@ def _conditions(test: Test, weighed: Weighed) -> Iterator[tuple[str, str]]:
     yield from _of_the_days(test)
 
 
-def _what_counts(test: Test) -> Iterator[tuple[str, str]]:
+def _what_counts(test: Test, comparison: Comparison) -> Iterator[tuple[str, str]]:
     """Which pulls and sessions take part, how often the outcome was looked at, and what was chosen after that."""
     sides = [(s, p) for s in by_day(test.sessions) for p in letters_of(s)]
     yield "Left out", "; ".join(_why(test, s, p) for s, p in sides if not p.counts) or "no pull"
@@ -210,6 +215,8 @@ def _what_counts(test: Test) -> Iterator[tuple[str, str]]:
         yield "Margin", f"{100 * test.margin:.3g} % of A, as the first card said; a later card’s came after looking"
     if test.bands_late:
         yield "Bands of use", "changed after the pulls; the intervals hold for any band"
+    if comparison.either_way:
+        yield "By hand, not agreed", "stated is what holds either way. " + " ".join(comparison.either_way)
     yield "Counted by hand", "; ".join(named(test, s, p) for s, p in sides if p.overruled) or "no pull"
 
 

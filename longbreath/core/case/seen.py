@@ -42,12 +42,14 @@ class FileRead:
 
 @dataclass(frozen=True)
 class Judgement:
-    """What was once said of whether a pull counts: the reason, whether its checks said so or a person, and who."""
+    """What was once said of whether a pull counts: the reason, whether its checks said so or a person, and who; who said the same
+    without knowing letter, place and result, "" where nobody did."""
 
     valid: bool
     reason: str
     automatic: bool
     by: str
+    agreed_by: str = ""
 
 
 @dataclass(frozen=True)
@@ -75,6 +77,13 @@ class Pull:
     def by_hand(self) -> bool:
         """Whether a person, not a check, had the last word."""
         return not self.judgements[-1].automatic
+
+    @property
+    def is_contested(self) -> bool:
+        """Whether one person says otherwise than its checks did, and nobody agreed who did not know what it shows."""
+        last = self.judgements[-1]
+        checks = [j.valid for j in self.judgements if j.automatic]
+        return not last.automatic and not last.agreed_by and (not checks or checks[-1] != last.valid)
 
     @property
     def overruled(self) -> bool:
@@ -180,8 +189,8 @@ class Session:
     plan: int = 0
 
     def counted(self, letter: str) -> int:
-        """How many pulls of a letter count."""
-        return sum(pull.counts for pull in self.pulls if pull.letter == letter)
+        """How many pulls of a letter count, or would but for one person's word."""
+        return sum(pull.counts or pull.is_contested for pull in self.pulls if pull.letter == letter)
 
 
 @dataclass(frozen=True)

@@ -17,7 +17,7 @@ from longbreath.core.claim.facts import Setting
 from longbreath.core.claim.gates.gate import OnTool
 from longbreath.core.claim.kinds.fuel import Miles
 from longbreath.core.claim.stating import Stated
-from longbreath.core.weigh import fuel, rows
+from longbreath.core.weigh import fuel, rows, together
 from longbreath.core.weigh.fuel import FuelTrial as FuelTrial
 from longbreath.core.weigh.fuel import Run
 from longbreath.core.weigh.readings import ReadingsCompared
@@ -28,8 +28,8 @@ OWN = "own"
 
 @dataclass(frozen=True)
 class Trial:
-    """A trial as it was recorded: part, number, kind, title, day, whose test it is, tool with its step [SI], conditions,
-    rows."""
+    """A trial as it was recorded: part, number, kind, title, day, whose test it is, tool with its step [SI], conditions, rows; and
+    the other trials of its kind that count alike."""
 
     part: Part
     number: int
@@ -41,7 +41,13 @@ class Trial:
     step: float
     conditions: Mapping[str, str]
     rows: tuple[Mapping[str, Any], ...]
+    also: tuple[Trial, ...] = ()
     of: Literal["trial"] = "trial"
+
+    @property
+    def every(self) -> tuple[Trial, ...]:
+        """This one and those that count alike."""
+        return (self, *self.also)
 
 
 @lru_cache(128)
@@ -61,15 +67,15 @@ def trial(seen: Trial, miles: Miles | None = None) -> Statement:
         raise EvidenceError(error.message) from None
     shown = Printed(
         conditions=(
-            ("Trial", seen.title),
-            ("Date", long_day(seen.held_on)),
-            ("Read with", _tool(seen)),
+            ("Trial", "; ".join(dict.fromkeys(t.title for t in seen.every))),
+            ("Date", "; ".join(dict.fromkeys(long_day(t.held_on) for t in seen.every))),
+            ("Read with", "; ".join(dict.fromkeys(_tool(t) for t in seen.every))),
             *((label, words or "not recorded") for label, words in conditions),
             *counts,
         ),
         records=(
-            ("the trial’s name", seen.title),
-            ("the tool", seen.tool),
+            *(("the trial’s name", t.title) for t in seen.every),
+            *(("the tool", t.tool) for t in seen.every),
             *((f"{label} of the trial", words) for label, words in conditions),
         ),
     )
@@ -79,11 +85,28 @@ def trial(seen: Trial, miles: Miles | None = None) -> Statement:
 
 
 def _readings(seen: Trial, setting: Setting) -> tuple[Stated, list[tuple[str, str]]]:
-    found = rows.weigh(seen.kind, seen.rows, seen.step)
+    own, unread = weighed(seen)
+    found, apart = together.readings(own)
     counts = [
         (f"Readings, {item.conditions}", f"{item.counts[0]} of A, {item.counts[1]} of B" + _out(item)) for item in found
     ]
-    return stating.of_readings(found, setting, seen.tool), counts
+    counts += [("Trials", words) for words in (*apart, *unread)]
+    return stating.of_readings(found, setting, "; ".join(dict.fromkeys(t.tool for t in seen.every if t.tool))), counts
+
+
+def weighed(seen: Trial) -> tuple[list[tuple[ReadingsCompared, ...]], tuple[str, ...]]:
+    """What each trial of readings shows by itself, and in words which cannot be weighed. Raises EvidenceError where none can."""
+    found, unread = [], []
+    for one in seen.every:
+        try:
+            found.append(rows.weigh(one.kind, one.rows, one.step))
+        except LongBreathError as error:
+            if not seen.also:
+                raise
+            unread.append(f"{one.title} cannot be weighed: {error.message}")
+    if not found:
+        raise EvidenceError("; ".join(unread))
+    return found, tuple(unread)
 
 
 def _out(item: ReadingsCompared) -> str:
@@ -91,7 +114,7 @@ def _out(item: ReadingsCompared) -> str:
 
 
 def _fuel(seen: Trial, miles: Miles | None, setting: Setting) -> tuple[Stated, list[tuple[str, str]]]:
-    found, worth = fuel_trial(tuple(rows.runs(seen.rows))), None
+    found, worth = together.fuels([fuel_trial(tuple(rows.runs(t.rows))) for t in seen.every]), None
     if miles is not None:
         per = miles.price / units.from_unit(1.0, "fuel_volume", miles.sold_by)
         worth = fuel.worth(found, miles.distance, per, fuel_of(seen.conditions))

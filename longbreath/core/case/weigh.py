@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 
 from longbreath.core.basis.errors import EvidenceError, LongBreathError
+from longbreath.core.case.alone import otherwise
 from longbreath.core.case.builds import Builds, builds_of
 from longbreath.core.case.placing import (
     Channels,
@@ -22,6 +24,7 @@ from longbreath.core.case.seen import Reason, Session, Test
 from longbreath.core.compare import bands as verdicts
 from longbreath.core.compare import compare
 from longbreath.core.compare.bands import Band, Weighing
+from longbreath.core.compare.either import either
 from longbreath.core.pull import pulls
 from longbreath.core.weigh import ledger
 from longbreath.core.weigh import logged as logged_pulls
@@ -77,7 +80,21 @@ def compared(
 
 
 def weigh(test: Test, channels: Channels) -> Weighed:
-    """A test weighed. Raises EvidenceError where its pulls do not allow it."""
+    """A test weighed; where pulls take part, or do not, on one person's word, what holds either way. Raises EvidenceError where its
+    pulls do not allow it."""
+    found = _as_it_stands(test, channels)
+    ways = [("as it stands", found.weighing)]
+    for words, other in otherwise(test):
+        with suppress(EvidenceError):  # without it nothing can be weighed: there is no other way to look at it
+            ways.append((words, _as_it_stands(other, channels).weighing))
+    if len(ways) == 1:
+        return found
+    weighing = either(ways)
+    net = ledger.net_of(weighing, found.net.lines) if found.net is not None else None
+    return Weighed(weighing, found.builds, net)
+
+
+def _as_it_stands(test: Test, channels: Channels) -> Weighed:
     if not any(session.pulls for session in test.sessions):
         raise EvidenceError(NO_PULLS)
     check_one_place(test.sessions)

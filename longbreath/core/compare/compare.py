@@ -130,7 +130,7 @@ class Comparison:
     curve_p: p value of a straight drift; levels: what the interval counts beside pulls; share: part of the variance that sets and
     days have [0..1]; as_ratios: the sessions are of different dynos, and differences are ratios put on the newest one's A.
     margin_share: below this share of A a difference does not matter [1], as it was chosen before the test. confidence: of every
-    interval [1], what earlier looks leave of it.
+    interval [1], what earlier looks leave of it. either_way: what was found each way, where it holds for several.
     """
 
     grid: Array
@@ -153,6 +153,7 @@ class Comparison:
     as_ratios: bool = False
     margin_share: float = MARGIN_SHARE
     confidence: float = CONFIDENCE
+    either_way: tuple[str, ...] = ()
 
     @cached_property
     def torques(self) -> Array:

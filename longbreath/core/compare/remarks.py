@@ -73,4 +73,5 @@ def floor(comparison: Comparison) -> str | None:
 def remarks(comparison: Comparison) -> tuple[str, ...]:
     """All that applies, drift first."""
     found = (f(comparison) for f in (drift_choice, unseen, scatter, floor, worth))
-    return tuple(sentence for sentence in found if sentence)
+    either = [f"Stated is what holds either way. {words}" for words in comparison.either_way]
+    return (*(sentence for sentence in found if sentence), *either)

@@ -106,7 +106,7 @@ def weigh_trial(runs: Sequence[Run]) -> FuelTrial:
     provable = 1 - exp(-(t + t_at(POWER, df)) * error)
     mine = [r for r in kept if r.treated and not r.after]
     before = sum(r.fuel for r in mine) / sum(r.distance for r in mine)
-    said = _verdict(value, error, df)
+    said = verdict_of(value, error, df)
     return FuelTrial(
         exp(value) - 1, low, high, said, provable, treated, controls, df, before, (*notes, *more), len(kept)
     )
@@ -130,7 +130,8 @@ def _sides(runs: Sequence[Run], vehicles: Sequence[str]) -> tuple[int, int]:
     return treated, controls
 
 
-def _verdict(value: float, error: float, df: float) -> str:
+def verdict_of(value: float, error: float, df: float) -> str:
+    """The verdict on a change of log consumption [1] with its standard error: a gain is less fuel."""
     t, one = t_at(0.975, df), t_at(0.95, df)
     if value + t * error < 0:
         return GAIN

@@ -74,7 +74,8 @@ def _judged(kind: str, conditions: str, a: Sequence[float], b: Sequence[float], 
         raise EvidenceError(f"{conditions}: {error.message}") from None
 
 
-def _said(kind: str, effect: Effect) -> str:
+def said_of(kind: str, effect: Effect) -> str:
+    """The verdict on a difference of readings [SI], in the words of its kind."""
     said = verdict(effect, MARGINS[kind], after_looking=True)
     return WORDS[kind].get(said, said)
 
@@ -101,7 +102,7 @@ def weigh_temperatures(readings: Sequence[Temperature], step: float = 0.0) -> tu
     for words, a, b, out in usable:
         effect = _judged("temperature", words, a, b, step, len(usable))
         found.append(
-            ReadingsCompared("temperature", words, effect, _said("temperature", effect), (len(a), len(b)), out)
+            ReadingsCompared("temperature", words, effect, said_of("temperature", effect), (len(a), len(b)), out)
         )
     return tuple(found)
 
@@ -130,7 +131,7 @@ def weigh_noise(readings: Sequence[Noise], step: float = 0.0) -> tuple[ReadingsC
     found = []
     for words, a, b in usable:
         effect = _judged("noise", words, a, b, step, len(usable))
-        found.append(ReadingsCompared("noise", words, effect, _said("noise", effect), (len(a), len(b))))
+        found.append(ReadingsCompared("noise", words, effect, said_of("noise", effect), (len(a), len(b))))
     return tuple(found)
 
 
@@ -145,4 +146,4 @@ def _alike(one: Noise, other: Noise) -> bool:
 def weigh_masses(a: Sequence[float], b: Sequence[float], step: float) -> ReadingsCompared:
     """B − A of weighings [kg]. Raises EvidenceError with fewer than two of either."""
     effect = welch(a, b, step)
-    return ReadingsCompared("mass", "on one scale", effect, _said("mass", effect), (len(a), len(b)))
+    return ReadingsCompared("mass", "on one scale", effect, said_of("mass", effect), (len(a), len(b)))

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 from datetime import date
 from typing import Any
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import EvidenceError
@@ -21,7 +21,7 @@ from longbreath.dossier.case.tests import part_of, run_of
 from longbreath.dossier.path.fit import fit_of, spots_of
 from longbreath.dossier.records.house import notes_of, rules_of
 from longbreath.dossier.records.road import certificates_seen, covered_of
-from longbreath.dossier.records.trials import trials_of
+from longbreath.dossier.records.trials import alike, newest_of
 from longbreath.store import models
 from longbreath.store.models import Application
 
@@ -56,23 +56,14 @@ def _flow(db: Session, application: Application, session_ids: Sequence[int], sou
 
 def _trial(db: Session, application: Application, session_ids: Sequence[int], sources: Sources) -> Seen:
     row = newest_of(db, application, int(sources.get("trial", 0)))
+    return replace(_seen(application, row), also=tuple(_seen(application, t) for t in alike(db, application, row)))
+
+
+def _seen(application: Application, row: models.Trial) -> Trial:
     conditions = {name: str(words) for name, words in row.conditions.items()}
     rows = tuple(dict(values) for values in row.rows)
     about = (row.id, row.kind, row.title, row.held_on, row.origin, row.tool, row.step)
     return Trial(part_of(application), *about, conditions, rows)
-
-
-def newest_of(db: Session, application: Application, number: int) -> models.Trial:
-    """The trial that stands in the place of one. Raises EvidenceError if it is none of this application."""
-    trial = db.get(models.Trial, number)
-    if trial is None or trial.application_id != application.id:
-        raise EvidenceError("There is no such trial.")
-    standing = {t.id: t for t in trials_of(db, application.id)}
-    every = select(models.Trial).where(models.Trial.application_id == application.id)
-    follows = {t.replaces_id: t for t in db.scalars(every)}
-    while trial.id not in standing and trial.id in follows:
-        trial = follows[trial.id]
-    return trial
 
 
 def _looks(db: Session, application: Application, session_ids: Sequence[int], sources: Sources) -> Seen:

@@ -44,7 +44,7 @@ def sessions_seen(
             gear=row.gear,
             dyno=_dyno(db, row),
             card=_card(row.card, application_id, rounds.get(row.card_id, {})),
-            pulls=tuple(_pull(pull) for pull in row.full_pulls),
+            pulls=tuple(pull_seen(pull) for pull in row.full_pulls),
             last_place=max((pull.sequence for pull in row.pulls), default=0),
             said=said.get(row.id, ()),
             typed=typed.get(row.id, 0),
@@ -89,7 +89,8 @@ def _variant(row: CardVariant, kept: int) -> seen.Variant:
     return seen.Variant(row.letter, row.called, variant.name, parts, levels, variant.rounds, kept)
 
 
-def _pull(pull: Pull) -> seen.Pull:
+def pull_seen(pull: Pull) -> seen.Pull:
+    """A pull as it was seen."""
     read = pull.read
     facts: dict[str, Any] = read.told.get("facts") or {}
     told = {name: str(value) for name, value in read.told.items() if isinstance(value, str)}
@@ -98,7 +99,7 @@ def _pull(pull: Pull) -> seen.Pull:
         pull.label,
         read.number,
         files_of(read),
-        tuple(seen.Judgement(j.valid, j.reason, j.automatic, j.made_by.name) for j in pull.judgements),
+        tuple(seen.Judgement(j.valid, j.reason, j.automatic, j.made_by.name, j.agreed_by) for j in pull.judgements),
         _number(read.told.get("smoothing")),
         _number(facts.get("rate")),
         {name: float(value) for name, value in facts["starts"].items()} if facts.get("starts") else None,

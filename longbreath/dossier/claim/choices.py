@@ -23,7 +23,7 @@ from longbreath.dossier.case.weighings import weighed_of
 from longbreath.dossier.path.fit import spots_of
 from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.dossier.records.trials import trials_of
-from longbreath.store.models import Application
+from longbreath.store.models import Application, Trial
 
 Sources = Mapping[str, Any]
 """What a claim rests on beside dyno sessions, by name: school, bench session, trial, miles and price."""
@@ -98,11 +98,14 @@ def _of_runs(db: Session, application: Application) -> list[LookChoice]:
 
 
 def _of_trials(kind: str, db: Session, application: Application) -> list[LookChoice]:
-    """The trials of a kind that hold."""
+    """The trials of a kind that hold, those of one origin as one choice: all count alike."""
+    found: dict[str, list[Trial]] = {}
+    for row in trials_of(db, application.id):
+        if row.kind == kind:
+            found.setdefault(row.origin, []).append(row)
     return [
-        LookChoice(f"{t.title}, {t.held_on:%d %b %Y}", sources={"trial": t.id})
-        for t in trials_of(db, application.id)
-        if t.kind == kind
+        LookChoice("; ".join(f"{t.title}, {t.held_on:%d %b %Y}" for t in rows), sources={"trial": rows[0].id})
+        for rows in found.values()
     ]
 
 

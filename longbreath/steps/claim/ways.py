@@ -11,6 +11,7 @@ PLACES = {
     "ledger": ("weigh.differences", "To the ledger"),
     "notes": ("claim.road", "To what the sheet says besides"),
     "pull": ("pull.overview", "To the pulls"),
+    "second": ("pull.second_look", "To the second look"),
     "differences": ("weigh.differences", "Write the reasons"),
     "boost": ("weigh.boost", "To both schools of boost"),
     "bench": ("curves.compare", "To the traces"),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from flask import Blueprint
 
-from longbreath.steps.pull import cell_views, day_views, file_views, pull_views, views
+from longbreath.steps.pull import cell_views, day_views, file_views, pull_views, second_views, views
 from longbreath.web.guard import route
 
 blueprint = Blueprint(
@@ -40,3 +40,4 @@ route(blueprint, "/typed/<int:typed_id>", pull_views.edit_typed, "edit", ("GET",
 route(blueprint, "/pulls/<int:pull_id>", pull_views.pull, "view")
 route(blueprint, "/pulls/<int:pull_id>/judge", pull_views.judge, "edit", ("GET", "POST"))
 route(blueprint, "/files/<int:file_id>", file_views.raw_file, "view")
+route(blueprint, "/second-look", second_views.second_look, "edit", ("GET", "POST"))

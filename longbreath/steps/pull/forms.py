@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from sqlalchemy.orm import Session
-from wtforms import BooleanField, DateField, RadioField, SelectField, StringField, TextAreaField
+from wtforms import BooleanField, DateField, HiddenField, RadioField, SelectField, StringField, TextAreaField
 from wtforms.validators import DataRequired, InputRequired, Length, Optional
 
 from longbreath.core.air.correction import STANDARDS
@@ -40,6 +40,18 @@ class JudgeForm(BaseForm):
     """Whether a pull counts, and why."""
 
     counts = RadioField("This pull", choices=options([("yes", "counts"), ("no", "does not count")]))
+    reason = StringField("Reason", [DataRequired("Say why; it stays in the record."), Length(max=300)])
+
+
+class SecondForm(BaseForm):
+    """What a second person says of a pull without knowing what it shows."""
+
+    judgement = HiddenField()
+    counts = RadioField(
+        "This pull",
+        [InputRequired("Say one or the other.")],
+        choices=options([("yes", "should count"), ("no", "should not count")]),
+    )
     reason = StringField("Reason", [DataRequired("Say why; it stays in the record."), Length(max=300)])
 
 

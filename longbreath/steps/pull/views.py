@@ -16,7 +16,7 @@ from longbreath.dossier.attachments import attached
 from longbreath.dossier.programme.register import share_of
 from longbreath.dossier.pull import cell as cell_runs
 from longbreath.dossier.pull import closing as closings
-from longbreath.dossier.pull import conditions, points, recording, waiting
+from longbreath.dossier.pull import conditions, points, recording, second, waiting
 from longbreath.dossier.pull import typed as typed_pulls
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull.logs import being_read
@@ -70,6 +70,7 @@ def cell(
         is_live_dyno=bool(cell_runs.addresses_of(session).get("dyno")),
         tokens=pull_sessions.tokens(session),
         owed=pull_sessions.still_owed(session),
+        alone={p.id for p in second.contested(db(), application)},
         waiting=waits,
         reading=being_read(db(), waits),
         recording=recording.open_task(db(), session),

@@ -8,6 +8,7 @@ from typing import Any
 from flask import Response, abort, jsonify, request, send_file
 
 from longbreath.core.basis.errors import EvidenceError, InputError
+from longbreath.core.case.pulls import looks_words
 from longbreath.core.compare import bands as dyno_bands
 from longbreath.core.compare.bands import Judged, Weighing
 from longbreath.core.compare.remarks import remarks
@@ -90,6 +91,7 @@ def overview(application_id: int) -> Any:
         asked=asked,
         factors=[correction_of(s) for s in found.sessions],
         said=_said(application, found),
+        looks=looks_words(found.test),
     )
 
 

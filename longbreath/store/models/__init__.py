@@ -33,6 +33,7 @@ from longbreath.store.models.pulls import (
     PullJudgement,
     PullReading,
     RawFile,
+    SecondLook,
     SourceMapping,
     TypedPull,
 )
@@ -140,6 +141,7 @@ __all__ = [
     "Revision",
     "Sample",
     "SavedView",
+    "SecondLook",
     "SellingText",
     "Sensor",
     "SentForm",

@@ -201,11 +201,45 @@ class PullJudgement(Audited, Base):
     made_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
     pull: Mapped[Pull] = relationship(back_populates="judgements")
     made_by: Mapped[User] = relationship(lazy="joined")
+    second: Mapped[SecondLook | None] = relationship(back_populates="judgement", lazy="joined")
+
+    @property
+    def agreed_by(self) -> str:
+        """Who said the same without knowing what the pull shows; "" where nobody did."""
+        return self.second.made_by.name if self.second is not None and self.second.valid == self.valid else ""
 
     @property
     def audit_title(self) -> str:
         """Its name in the log."""
         return f"on pull {self.pull.sequence}: {'counts' if self.valid else 'out'}, {self.reason}"
+
+
+class SecondLook(Audited, Base):
+    """What a second person says of a pull that one let count or took out, without knowing letter, place and result. Append-only."""
+
+    __tablename__ = "second_look"
+    __table_args__ = (CheckConstraint("length(trim(reason)) > 0", name="reason"),)
+    audit_noun = "second look"
+
+    judgement_id: Mapped[int] = mapped_column(
+        ForeignKey("pull_judgement.id"), unique=True, comment="what one person said against the checks"
+    )
+    valid: Mapped[bool]
+    reason: Mapped[str]
+    made_at: Mapped[datetime] = mapped_column(default=now)
+    made_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
+    judgement: Mapped[PullJudgement] = relationship(back_populates="second")
+    made_by: Mapped[User] = relationship(lazy="joined")
+
+    @property
+    def application_id(self) -> int:
+        """The dossier it belongs to."""
+        return self.judgement.pull.application_id
+
+    @property
+    def audit_title(self) -> str:
+        """Its name in the log."""
+        return f"at pull {self.judgement.pull.sequence}: {'counts' if self.valid else 'out'}, {self.reason}"
 
 
 class TypedPull(Audited, Base):

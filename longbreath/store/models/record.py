@@ -52,10 +52,7 @@ class DifferenceReason(Audited, Base):
     a: Mapped[str] = mapped_column(comment="A's words")
     b: Mapped[str] = mapped_column(comment="B's words")
     reason: Mapped[str]
-    kind: Mapped[str] = mapped_column(
-        default="",
-        comment="measured, bounded or unknown; empty: a reason alone; none: from an earlier version, closes nothing",
-    )
+    kind: Mapped[str] = mapped_column(default="", comment="measured, bounded, none or unknown; empty: a reason alone")
     low: Mapped[float | None] = mapped_column(
         comment="least share of A's torque that it may move B − A by, of a bounded one"
     )

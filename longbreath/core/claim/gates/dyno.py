@@ -143,6 +143,12 @@ def sets(grounds: Grounds) -> Look:
     return (bool(words), f"Set to set: {words}." if words else "Only pull-to-pull scatter is in the interval.")
 
 
+def agreed(grounds: Grounds) -> Look:
+    """What one person took out, or let count, against the checks is agreed blind, or the statement holds either way."""
+    alone = "; ".join(grounds.on_dyno.alone)
+    return (not alone, f"On one person’s word: {alone}." if alone else "None is, or it holds with them and without.")
+
+
 def calibrated(grounds: Grounds) -> Look:
     """Nothing the figures rest on was past its calibration on the day of the test."""
     late = "; ".join(grounds.on_dyno.lapsed)

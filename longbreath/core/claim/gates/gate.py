@@ -37,7 +37,8 @@ class OnDyno:
     outside_standard: sentences on each range of the correction standard that the air leaves; boosted: whether the engine breathes
     under boost; pressure: what is known of manifold pressure in words, "" if nothing; doubts: findings on the engine that put pulls in
     doubt; closed: whether the effect of everything that differed is known; net: whether the statement is of the net; lapsed: what is
-    past its calibration; sets: how what comes from set to set is counted, "" where it is not; kind: of statement.
+    past its calibration; sets: how what comes from set to set is counted, "" where it is not; alone:
+    pulls that take part, or do not, on one person’s word, where the statement does not hold either way by itself.
     """
 
     weighing: Weighing
@@ -55,6 +56,7 @@ class OnDyno:
     lapsed: tuple[str, ...] = ()
     sets: str = "in the interval"
     control: str = ""
+    alone: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
