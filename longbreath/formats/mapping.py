@@ -75,7 +75,7 @@ def guess(table: Table, channels: Sequence[Sought]) -> Mapping:
 
 
 AGAINST = "-against"
-"""Ends the name of a field that says: the header is wrong there."""
+"""Ends the name of a field that says why the header is wrong there."""
 
 
 def stated_unit(table: Table, column: MappedColumn, channel: Sought) -> str:
@@ -110,8 +110,22 @@ def contradictions(
         stated = stated_unit(table, column, channel) if column is not None else ""
         if column is not None and stated and stated != column.unit and not texts.get(prefix + channel.name + AGAINST):
             words = f"The header says {stated}, and {column.unit or 'a plain number'} is chosen."
-            found[channel.name + AGAINST] = f"{words} Choose {stated}, or say that the header is wrong."
+            found[channel.name + AGAINST] = f"{words} Choose {stated}, or say why the header is wrong."
     return found
+
+
+def departures(
+    table: Table, mapping: Mapping, texts: Texts[str, str], prefix: str, channels: Sequence[Sought]
+) -> tuple[str, ...]:
+    """Units that are read against what the header states, each with the reason that somebody gave for it."""
+    found = []
+    for channel in channels:
+        column, why = mapping.get(channel.name), texts.get(prefix + channel.name + AGAINST, "").strip()
+        stated = stated_unit(table, column, channel) if column is not None else ""
+        if column is not None and why and stated and stated != column.unit:
+            unit = column.unit or "plain numbers"
+            found.append(f"{channel.label} read in {unit}, though the header says {stated}: {why}")
+    return tuple(found)
 
 
 def chosen(table: Table, start: Mapping, texts: Texts[str, str], prefix: str, channels: Sequence[Sought]) -> Mapping:

@@ -215,6 +215,9 @@ def _what_counts(test: Test, comparison: Comparison) -> Iterator[tuple[str, str]
         yield "Margin", f"{100 * test.margin:.3g} % of A, as the first card said; a later card’s came after looking"
     if test.bands_late:
         yield "Bands of use", "changed after the pulls; the intervals hold for any band"
+    departs = dict.fromkeys(words for _, p in sides for words in p.departs)
+    if departs:
+        yield "Read against its file", "; ".join(departs)
     if comparison.either_way:
         yield "By hand, not agreed", "stated is what holds either way. " + " ".join(comparison.either_way)
     yield "Counted by hand", "; ".join(named(test, s, p) for s, p in sides if p.overruled) or "no pull"

@@ -56,7 +56,8 @@ class Judgement:
 class Pull:
     """A full pull: place in the session's order, letter, which reading of its files holds, the files (the second is a logger's); what
     was smoothed [s], rise of speed [rad/s²] and temperatures at the start [K] by the log, None and empty where it says nothing;
-    what its source was asked once; every judgement, the last of which holds."""
+    what its source was asked once; where it is read otherwise than its file says, with the reason; every judgement, the last of which
+    holds."""
 
     place: int
     letter: str
@@ -67,6 +68,7 @@ class Pull:
     rate: float | None = None
     starts: Mapping[str, float] | None = None
     source_said: Mapping[str, str] | None = None
+    departs: tuple[str, ...] = ()
 
     @property
     def counts(self) -> bool:

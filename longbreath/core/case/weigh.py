@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from contextlib import suppress
 from dataclasses import dataclass
 
 from longbreath.core.basis.errors import EvidenceError, LongBreathError
@@ -85,8 +84,11 @@ def weigh(test: Test, channels: Channels) -> Weighed:
     found = _as_it_stands(test, channels)
     ways = [("as it stands", found.weighing)]
     for words, other in otherwise(test):
-        with suppress(EvidenceError):  # without it nothing can be weighed: there is no other way to look at it
+        try:
             ways.append((words, _as_it_stands(other, channels).weighing))
+        except EvidenceError as error:
+            told = f"{words[0].upper()}{words[1:]}, on which one person has the only word, nothing can be weighed"
+            raise EvidenceError(f"{told}: {error.message} Let somebody look a second time, under Pull.") from None
     if len(ways) == 1:
         return found
     weighing = either(ways)

@@ -105,7 +105,8 @@ class Earlier:
 @dataclass(frozen=True)
 class OtherPulls:
     """The pulls beside which one stands: its place and letter, the others of the session, what each letter is made of (levels of a
-    factorial), and which factor is a series of boost settings with the pressures expected of them [Pa]."""
+    factorial), which factor is a series of boost settings with the pressures expected of them [Pa], and the mean torque of pulls that
+    count on days before, on a dyno that measures at the same place [N m]."""
 
     place: int = 1
     label: str = "A"
@@ -113,6 +114,7 @@ class OtherPulls:
     levels: Mapping[str, tuple[int, ...]] = field(default_factory=dict)
     boost_factor: int | None = None
     boost_levels: tuple[float, ...] = ()
+    days_before: tuple[float, ...] = ()
 
     @property
     def before(self) -> tuple[Earlier, ...]:

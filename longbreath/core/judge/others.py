@@ -29,6 +29,35 @@ def _least(mean: float, share: float, scatters: float, rules: PullRules) -> floa
     return max(share * abs(mean), scatters * (rules.noise or 0.0))
 
 
+SCALES = {
+    1.3558: "N·m read as lb-ft, or kW as hp",
+    0.7376: "lb-ft read as N·m, or hp as kW",
+    2.0: "twice what it was",
+    0.5: "half of what it was",
+    9.8067: "N·m read as kgf·m",
+    0.10197: "kgf·m read as N·m",
+}
+"""How many times torque comes out as large when a unit is read as another [1], in words. Source: definitions of the units."""
+SCALE_OFF = 0.03
+"""So near such a factor nothing else is likelier: no part gains a third. Common practice, no source."""
+
+
+def check_scale(facts: PullFacts, rules: PullRules, beside: OtherPulls) -> Check:
+    """Torque is no unit off what this engine showed, in any pull of the session or of a day before."""
+    name = "in the unit of the others"
+    known = [o.facts.mean for o in beside.others if o.counts] or list(beside.days_before)
+    usual = float(np.median(known)) if known else 0.0
+    if usual <= 0.0 or beside.levels:
+        return Check("scale", name, None, "No other pull of this engine at one setting counts yet.")
+    off = facts.mean / usual
+    for factor, words in SCALES.items():
+        if abs(off / factor - 1.0) <= SCALE_OFF:
+            told = f"Mean torque is {off:.2f} times what this engine showed: {words}?"
+            advice = "Correct the unit of its source, or let it count with a reason that a second person shares."
+            return Check("scale", name, False, told, advice, LOOK, TORQUE, rules.low, rules.high)
+    return Check("scale", name, True, f"Mean torque is {off:.2f} times what this engine showed.")
+
+
 def check_set(facts: PullFacts, rules: PullRules, beside: OtherPulls) -> Check:
     """The pull lies beside the others of its letter, in its mean and everywhere in the band."""
     name, alike = "beside its own set", beside.alike

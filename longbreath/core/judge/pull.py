@@ -28,6 +28,7 @@ def checks_of(
             sensors.check_gaps(sweep),
             sensors.check_clocks(rules),
             shape.check_identity(sweep),
+            others.check_scale(known, rules, beside),
             limits.check_battery(known, beside),
             drive.check_ratio(sweep, rules),
             drive.check_gear(known, beside),

@@ -104,6 +104,7 @@ def pull_seen(pull: Pull) -> seen.Pull:
         _number(facts.get("rate")),
         {name: float(value) for name, value in facts["starts"].items()} if facts.get("starts") else None,
         {name: told[name] for name in ASKED if told.get(name)} or None,
+        tuple(str(words) for words in read.told.get("departs", ())),
     )
 
 

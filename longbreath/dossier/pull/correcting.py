@@ -26,6 +26,7 @@ class Recorded:
     chosen: formats_mapping.Mapping
     pulls: list[Pull]
     errors: dict[str, str] = field(default_factory=dict)
+    departs: tuple[str, ...] = ()
     said: dict[str, str] = field(default_factory=dict)
 
 
@@ -51,6 +52,7 @@ def source_of(work: UnitOfWork, session: DynoSession, fingerprint: str, texts: T
     sought = reading.sought_for(present)
     found = Recorded(fingerprint, "g0", table, chosen, pulls)
     if texts:
+        found.departs = formats_mapping.departures(table.table, chosen, texts, "g0-", sought)
         found.errors = formats_mapping.contradictions(table.table, chosen, texts, "g0-", sought)
     try:
         reading.columns_of(table.table, chosen)
@@ -69,8 +71,10 @@ def read_anew(work: UnitOfWork, application: Application, source: Recorded, why:
     changed = [p for p in source.pulls if p.read.columns != formats_mapping.to_json(source.chosen)]
     if not changed:
         raise InputError("They are read that way already: change a column or a unit.", "why")
+    left = {pull.sequence for pull in changed}
     for pull in sorted(changed, key=lambda p: p.sequence):
-        read_again(work, application, Again(pull, source.chosen, why.strip()))
+        left.discard(pull.sequence)
+        read_again(work, application, Again(pull, source.chosen, why.strip(), None, source.departs, frozenset(left)))
     name = changed[0].read.file.filename
     remember(work, source.fingerprint, name, formats_mapping.to_json(source.chosen))
     return len(changed)

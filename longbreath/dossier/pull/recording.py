@@ -76,7 +76,9 @@ def record_waiting(
 def ask(work: UnitOfWork, session: DynoSession, texts: Mapping[str, str], again: RawFile | None = None) -> WorkTask:
     """Ask a worker to record what waits in a session, as a person chose it."""
     files = sorted(file.id for file in waiting.waiting(work, session))
-    chosen = {name: waiting.written(text) for name, text in texts.items() if name[:1] in ("g", "f")}
+    chosen = {
+        name: waiting.written(text) for name, text in texts.items() if name[:1] in ("g", "f") or name == waiting.NAMES
+    }
     inputs = {"session": session.id, "files": files, "texts": chosen, "again": again.id if again is not None else None}
     return tasks.ask(work, KIND, inputs, "Recording pulls of large files", session.application_id)
 

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis import units
@@ -12,8 +15,10 @@ from longbreath.core.plan.conditions import channels_demanded, expected_pressure
 from longbreath.core.pull.channels import ABSOLUTE, CHARGE, DUTY, GAUGE, MIXTURE, TURBINE
 from longbreath.dossier.plan.cards import sensor_ceiling
 from longbreath.dossier.records.sessions import sweeps
-from longbreath.store.models import DynoSession, Pull, Sensor, TestCard, Vehicle
+from longbreath.store.models import Application, Dyno, DynoSession, Pull, Sensor, TestCard, Vehicle
 
+MOST_BEFORE = 24
+"""Pulls of days before beside which the first of a day stands."""
 FIRES = {"two-stroke": 1.0}
 """Injections in a revolution by cycle; the others inject once in two."""
 
@@ -92,9 +97,11 @@ def facts(db: Session, session: DynoSession, vehicle: Vehicle, wanted: list[Pull
     return known | {p.id: log_facts(found[p.id], rules_of(db, session, vehicle, p.label)) for p in bare}
 
 
-def company_of(db: Session, session: DynoSession, vehicle: Vehicle, place: int, label: str) -> OtherPulls:
-    """The full pulls of a session beside which one of `label` at `place` stands."""
-    others = [p for p in session.full_pulls if p.sequence != place]
+def company_of(
+    db: Session, session: DynoSession, vehicle: Vehicle, place: int, label: str, without: Collection[int] = ()
+) -> OtherPulls:
+    """The full pulls of a session beside which one of `label` at `place` stands; without: places of those that say nothing of it."""
+    others = [p for p in session.full_pulls if p.sequence != place and p.sequence not in without]
     known = facts(db, session, vehicle, others)
     card, settings = session.card, _settings(session.card)
     series = card.design in ("factorial", "series")
@@ -105,4 +112,26 @@ def company_of(db: Session, session: DynoSession, vehicle: Vehicle, place: int, 
         {v.letter: tuple(v.levels) for v in card.variants if v.levels} if series else {},
         settings[0] if settings and series else None,
         settings[1] if settings and series else (),
+        () if others else _days_before(db, session, vehicle),
     )
+
+
+def _days_before(db: Session, session: DynoSession, vehicle: Vehicle) -> tuple[float, ...]:
+    """Mean torque of the last pulls of a vehicle that count [N m], on dynos that measure at the same place."""
+    query = (
+        select(Pull)
+        .join(DynoSession, DynoSession.id == Pull.session_id)
+        .join(Application, Application.id == DynoSession.application_id)
+        .join(TestCard, TestCard.id == DynoSession.card_id)
+        .join(Dyno, Dyno.id == TestCard.dyno_id)
+        .where(
+            Application.vehicle_id == vehicle.id,
+            Dyno.measured_at == session.card.dyno.measured_at,
+            DynoSession.id != session.id,
+            Pull.kind == "sweep",
+        )
+        .order_by(Pull.id.desc())
+        .limit(MOST_BEFORE)
+    )
+    counts = [pull for pull in db.scalars(query) if pull.is_valid]
+    return tuple(float(p.read.told["facts"]["mean"]) for p in counts if "facts" in p.read.told)

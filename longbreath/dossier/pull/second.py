@@ -97,9 +97,7 @@ def next_for(db: UnitOfWork, application: Application) -> Blind | None:
 def _blind(db: Session, pull: Pull, left: int) -> Blind:
     others = [p for p in pull.session.full_pulls if p.id != pull.id]
     logged = channels_of(db, [pull, *others], OPEN)
-    kinds = dict(
-        db.execute(select(Channel.name, Channel.kind).where(Channel.reading_id == pull.read.id)).tuples().all()
-    )
+    kinds = dict(db.execute(select(Channel.name, Channel.kind).where(Channel.reading_id == pull.read.id)).all())
     mine = logged.get(pull.id, {})
     found = []
     for name in (n for n in OPEN if n in mine):
@@ -129,7 +127,7 @@ def look(work: UnitOfWork, application: Application, judgement_id: int, valid: b
         raise InputError("There is no such pull.", "counts")
     if work.actor.id in took_part(work, judgement.pull.session):
         raise NotAllowed("You took part in this session: somebody else looks a second time.")
-    work.lock_row(judgement.pull)
+    work.lock_row(application)
     if judgement.id != judgement.pull.judgements[-1].id or judgement.second is not None:
         raise Conflict("Somebody looked at this pull meanwhile, or judged it again.")
     row = SecondLook(judgement_id=judgement.id, valid=valid, reason=reason.strip(), made_by_id=work.actor.id)

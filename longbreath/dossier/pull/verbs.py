@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import asdict, dataclass, field, replace
 from datetime import date
 from typing import IO, Any
@@ -192,15 +192,21 @@ def _columns(content: twins.Content, source: FileStretch) -> Read:
 
 
 def judged(
-    work: UnitOfWork, application: Application, session: DynoSession, new: NewPull, read: Read
+    work: UnitOfWork,
+    application: Application,
+    session: DynoSession,
+    new: NewPull,
+    read: Read,
+    without: Collection[int] = (),
 ) -> tuple[tuple[Check, ...], dict[str, Any]]:
-    """What the checks say of a pull, and what stays known of it for those that come after."""
+    """What the checks say of a pull, and what stays known of it for those that come after. without: places of pulls that say nothing
+    of it."""
     if new.kind != "sweep":
         return checks_of_point(read.channels, new.kind == "idle"), {"means": means_of(read.channels)}
     sweep = pulls.make_sweep(read.channels)
     rules = replace(rules_of(work, session, application.vehicle, new.label), clocks=new.told.get("clocks", {}))
     facts = log_facts(sweep, rules)
-    beside = company_of(work, session, application.vehicle, new.place, new.label)
+    beside = company_of(work, session, application.vehicle, new.place, new.label, without)
     return checks_of(sweep, rules, beside, facts), {"facts": facts.to_json()}
 
 
@@ -289,12 +295,15 @@ def _judge_by(work: UnitOfWork, pull: Pull, checks: Sequence[Check]) -> None:
 
 @dataclass(frozen=True)
 class Again:
-    """A pull to read anew: by which columns, and why."""
+    """A pull to read anew: by which columns, and why; where that departs from what its file says (None: as before); places
+    of those that are read anew after it, and say nothing of it yet."""
 
     pull: Pull
     mapping: formats_mapping.Mapping
     why: str
     smoothing: float | None = None
+    departs: tuple[str, ...] | None = None
+    waiting: frozenset[int] = frozenset()
 
 
 def read_again(work: UnitOfWork, application: Application, again: Again) -> PullReading:
@@ -308,9 +317,10 @@ def read_again(work: UnitOfWork, application: Application, again: Again) -> Pull
     work.lock_row(pull.session)
     source = FileStretch(before.file, _part_of(work, before), again.mapping)
     smoothing = again.smoothing or before.told.get("smoothing")
-    new = NewPull(source, pull.sequence, pull.label, pull.kind, _logger_of(before), smoothing, told_of(before))
+    told = told_of(before) if again.departs is None else {**told_of(before), "departs": list(again.departs)}
+    new = NewPull(source, pull.sequence, pull.label, pull.kind, _logger_of(before), smoothing, told)
     read, lag = read_source(pull.session, new, contents_of(work, new))
-    checks, known = judged(work, application, pull.session, new, read)
+    checks, known = judged(work, application, pull.session, new, read, again.waiting)
     kept = _put_reading(work, pull, new, read, lag, checks, known, again.why)
     if pull.judgements[-1].automatic:
         _judge_by(work, pull, checks)
@@ -322,7 +332,7 @@ TOLD_ONCE = ("operator", "smoothing_by_source", "calibration", "clocks", "weathe
 
 def told_of(read: PullReading) -> dict[str, Any]:
     """What the source was asked once, of a reading."""
-    return {name: read.told[name] for name in TOLD_ONCE if name in read.told}
+    return {name: read.told[name] for name in (*TOLD_ONCE, "departs") if name in read.told}
 
 
 def _part_of(work: UnitOfWork, read: PullReading) -> Part:

@@ -38,6 +38,8 @@ from longbreath.store.models import (
 from longbreath.store.unit_of_work import UnitOfWork
 
 LEAVE = "leave"
+NAMES = "names"
+"""The field that says why files are called otherwise than they are taken: one answer for all of them."""
 NO_LOGGER = ""
 KINDS = {"sweep": "full pull", "steady": "steady point", "idle": "idle"}
 
@@ -61,6 +63,8 @@ class PartChoice:
     checks: tuple[Check, ...] = ()
     error: str = ""
     twin: Pull | None = None
+    named: str = ""
+    why_named: str = ""
 
     @property
     def part(self) -> Part:
@@ -81,10 +85,16 @@ class PartChoice:
     def command(self, loggers: dict[str, PartChoice]) -> NewPull:
         """The pull it makes."""
         logger = loggers[self.logger].origin if self.logger in loggers else None
-        source = self.source
-        return NewPull(
-            self.origin, int(self.place), self.label, self.stretch.kind, logger, source.smoothing, source.told
-        )
+        source, departs = self.source, list(self.source.departs)
+        if self.is_misnamed:
+            departs.append(f"{self.file.filename} taken as {self.label}: {self.why_named}")
+        told = {**source.told, "departs": departs} if departs else source.told
+        return NewPull(self.origin, int(self.place), self.label, self.stretch.kind, logger, source.smoothing, told)
+
+    @property
+    def is_misnamed(self) -> bool:
+        """Whether its name says another letter than was chosen."""
+        return self.named not in ("", self.label) and self.label != LEAVE
 
     @property
     def counts(self) -> bool:
@@ -113,6 +123,7 @@ class WaitingSource:
     files: set[int] = field(default_factory=set)
     parts: list[PartChoice] = field(default_factory=list)
     errors: dict[str, str] = field(default_factory=dict)
+    departs: tuple[str, ...] = ()
 
     @property
     def readable(self) -> formats_mapping.Mapping:
@@ -156,9 +167,15 @@ class Waiting:
         return sorted(taken, key=lambda p: int(p.place))
 
     @property
+    def misnamed(self) -> list[PartChoice]:
+        """What is taken as another letter than its name says."""
+        return [part for part in self.chosen if part.is_misnamed]
+
+    @property
     def has_errors(self) -> bool:
         """Whether anything keeps the files from being recorded."""
-        return any(source.errors or any(p.error for p in source.parts) for source in self.sources)
+        unsaid = any(not part.why_named for part in self.misnamed)
+        return unsaid or any(source.errors or any(p.error for p in source.parts) for source in self.sources)
 
 
 def waiting(db: Session, session: DynoSession) -> list[RawFile]:
@@ -241,6 +258,7 @@ def _source(work: UnitOfWork, key: str, table: LogTable, texts: Texts[str, str],
     chosen = formats_mapping.chosen(table.table, start, texts, prefix, sought)
     source = WaitingSource(key, fingerprint, table, chosen, kept is not None, said)
     source.errors = formats_mapping.contradictions(table.table, chosen, texts, prefix, sought)
+    source.departs = formats_mapping.departures(table.table, chosen, texts, prefix, sought)
     for name, unit in before.items():
         if f"{prefix}{name}-unit" not in texts:
             words = f"The header says {start[name].unit}; last time it was read as {unit or 'a plain number'}."
@@ -305,6 +323,8 @@ def _place(session: DynoSession, found: Waiting, texts: Texts[str, str]) -> None
         named = naming.label_in(part.file.filename, ours) if single else ""
         part.place = texts.get(f"{part.key}-place", str(place))
         part.label = texts.get(f"{part.key}-label", named or planned)
+        part.named = named if named in session.card.letters else ""
+        part.why_named = written(texts.get(NAMES, ""))
         part.by = naming.guessed_by(named, planned) if place else "left out: the card plans full pulls"
 
 

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import pytest
 
+from longbreath.core.basis.errors import EvidenceError
 from longbreath.core.case import seen
 from longbreath.core.case.alone import MOST, contested, otherwise
 from longbreath.core.case.pulls import power, response
@@ -84,12 +85,16 @@ def test_many_are_turned_over_all_together() -> None:
     assert len(list(otherwise(shop(out=(1, 4))[1]))) == 3
 
 
-def test_without_a_pull_that_is_needed_there_is_no_other_way() -> None:
+def test_what_stands_on_one_persons_word_alone_is_no_evidence() -> None:
     here = forger.Shop(4)
     here.pull(here.open(), "AABBA")
     session = here.known[1]
     last = replace(session.pulls[3], judgements=(FAILED, said(True)))
     here.known[1] = replace(session, pulls=(*session.pulls[:3], last, session.pulls[4]))
+    with pytest.raises(EvidenceError, match=r"Without pull 4 \(B\), on which .* Let somebody look a second time"):
+        weigh(here.test(1), here.channels)
+    agreed = replace(session.pulls[3], judgements=(FAILED, said(True, "Bo")))
+    here.known[1] = replace(session, pulls=(*session.pulls[:3], agreed, session.pulls[4]))
     assert weigh(here.test(1), here.channels).weighing.comparison.either_way == ()
 
 

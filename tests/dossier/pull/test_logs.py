@@ -12,7 +12,7 @@ import numpy as np
 import pytest
 from sqlalchemy import func, select
 
-from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.errors import EvidenceError, InputError
 from longbreath.core.claim.gates.table import may_publish
 from longbreath.demo.cell import take, take_all
 from longbreath.demo.days import work_day
@@ -111,6 +111,7 @@ def test_a_unit_found_wrong_makes_the_next_reading_and_the_old_one_stays(
     kept = kept.where(PullReading.pull_id == first.id, PullReading.number == 1, Channel.name == "torque")
     assert np.array(db.scalar(kept)) == pytest.approx(before)
     assert [j.automatic for j in second.judgements] == [True, True]
+    assert all(p.is_valid for p in (first, second))  # those that are read anew later say nothing of the first
     again = correcting.source_of(db, session, str(first.read.told["source"]), {})
     assert again is not None
     with pytest.raises(InputError, match="already"):
@@ -124,7 +125,6 @@ def test_a_reading_anew_changes_the_evidence_and_a_persons_judgement_stands(
     effect = found.weighing.bands[1].effect.value
     out = next(p for p in found.session.full_pulls if p.label == "B" and p.is_valid)
     verbs.judge_pull(db, application, out, False, "the door stood open")
-    key = gather(db, application).key
     for target in [p for p in found.session.full_pulls if p.label == "B"]:
         columns = from_json(target.read.columns)
         wrong = {
@@ -137,8 +137,15 @@ def test_a_reading_anew_changes_the_evidence_and_a_persons_judgement_stands(
     db.expire_all()
     assert not out.is_valid
     assert out.judgements[-1].reason == "the door stood open"
-    assert abs(gather(db, application).weighing.bands[1].effect.value - effect) > 30.0
-    assert gather(db, application, [found.session.id]).key != key
+    read = [p for p in found.session.full_pulls if p.label == "B" and p.id != out.id and len(p.readings) > 1]
+    assert read
+    assert not any(p.is_valid for p in read)  # one unit for B and another for A is asked about, and makes no gain
+    assert all("in the unit of the others" in {c["name"] for c in p.checks if c["passed"] is False} for p in read)
+    for target in read:
+        verbs.judge_pull(db, application, target, True, "it is so")
+    db.expire_all()
+    with pytest.raises(EvidenceError, match="one person has the only word"):
+        gather(db, application)
     assert effect > 0
 
 
@@ -274,7 +281,6 @@ def test_a_finding_puts_pulls_in_doubt_and_closes_the_claim(db: UnitOfWork, pull
     work_day(db, date(2026, 6, 1))
     claim = draft_claim(db, backing(db, application, "torque"))
     assert "health" not in [g.key for g in draft_of(db, application, claim).gates if not g.met]
-    key = gather(db, application).key
     carrier = Carrier(vehicle=application.vehicle)
     good = HealthCard(date(2026, 5, 2), "compression", (13.0e5, 12.9e5, 13.1e5, 13.0e5))
     health.add_entry(db, carrier, good)
