@@ -18,6 +18,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from faults_more import ROWS
+from faults_seen import ROWS as SEEN
 
 ROOT = Path(__file__).parent.parent
 OUTSIDE = "tests/outside/test_reckonings.py"
@@ -944,7 +945,7 @@ FAULTS = [
 ]
 
 
-FAULTS += [Fault(*row) for row in ROWS]
+FAULTS += [Fault(*row) for row in (*ROWS, *SEEN)]
 
 
 def put_in(fault: Fault, copy: Path) -> None:

@@ -281,6 +281,7 @@ def test_a_finding_puts_pulls_in_doubt_and_closes_the_claim(db: UnitOfWork, pull
     work_day(db, date(2026, 6, 1))
     claim = draft_claim(db, backing(db, application, "torque"))
     assert "health" not in [g.key for g in draft_of(db, application, claim).gates if not g.met]
+    key = gather(db, application).key
     carrier = Carrier(vehicle=application.vehicle)
     good = HealthCard(date(2026, 5, 2), "compression", (13.0e5, 12.9e5, 13.1e5, 13.0e5))
     health.add_entry(db, carrier, good)
