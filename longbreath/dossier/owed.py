@@ -40,6 +40,7 @@ from longbreath.store.models import (
     WheelSheet,
 )
 from longbreath.store.models.claim import PUBLISHED, STATES
+from longbreath.store.models.dyno import FILLED_OVER_DAYS
 
 STEPS = ("measure", "reckon", "plan", "pull", "weigh", "claim")
 NOTHING, STARTED, OWED, DONE, STALE = "nothing", "started", "owed", "done", "stale"
@@ -201,7 +202,8 @@ def _newest_acts(db: Session, ids: Sequence[int]) -> Sequence[Any]:
 
 
 def _sessions_in_hand(db: Session, ids: Sequence[int], verdicts: dict[int, Verdict]) -> list[int]:
-    """The dyno sessions whose pulls are counted: those that the kept verdict counts, else the newest with pulls."""
+    """The dyno sessions whose pulls are counted: the newest that the kept verdict counts, and all of a card that is filled over days;
+    else the newest with pulls."""
     without = [i for i in ids if i not in verdicts]
     newest = (
         select(DynoSession.id)
@@ -210,7 +212,11 @@ def _sessions_in_hand(db: Session, ids: Sequence[int], verdicts: dict[int, Verdi
         .ext(distinct_on(CardPair.application_id))
         .order_by(CardPair.application_id, *NEWEST_FIRST)
     )
-    return [n for v in verdicts.values() for n in v.session_ids] + (list(db.scalars(newest)) if without else [])
+    every = [n for v in verdicts.values() for n in v.session_ids]
+    cards = select(DynoSession.id).join(TestCard, TestCard.id == DynoSession.card_id)
+    filled = set(db.scalars(cards.where(DynoSession.id.in_(every), TestCard.design.in_(FILLED_OVER_DAYS))))
+    mine = [n for v in verdicts.values() for n in v.session_ids if n == v.session_ids[0] or n in filled]
+    return mine + (list(db.scalars(newest)) if without else [])
 
 
 def _count_pulls(db: Session, sessions: Sequence[int], counts: dict[int, _Counts]) -> None:

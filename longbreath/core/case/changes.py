@@ -36,6 +36,7 @@ WHERE = (
     ("seen.sessions.*.sheet_*", "sheets"),
     ("seen.sessions*", "session"),
     ("seen.visits.*.of_*", "pulls"),
+    ("seen.unrecorded*", "again"),
     ("seen.visits*", "again"),
     ("seen.bands*", "session"),
     ("seen.alone*", "ledger"),

@@ -113,6 +113,7 @@ def _on_dyno(test: Test, weighed: Weighed, stated: Stated) -> OnDyno:
         lapsed=tuple(dict.fromkeys(_lapsed(test))),
         sets="" if weighing.comparison.levels.mode == PULLS else sets,
         control=test.card.control_mode,
+        unrecorded=test.unrecorded,
         alone=tuple(named(test, s, p) for s, p in contested(test))
         if stated.setting.school == EQUAL_BOOST or stated.setting.kind == "response"
         else (),

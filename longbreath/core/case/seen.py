@@ -237,7 +237,8 @@ class Reason:
 class Test:
     """A test of a part on the dyno: the sessions that count, newest first; sessions in which a difference was measured alone; bands
     of use with the day they were last changed; reasons; findings on the engine in words; every session with pulls of the part up to
-    the last that takes part, in the order in which their outcomes were known; names of those that take no part, with why."""
+    the last that takes part, in the order in which their outcomes were known; names of those that take no part, with why; files
+    whose pulls nobody recorded."""
 
     __test__ = False
 
@@ -250,6 +251,7 @@ class Test:
     doubts: tuple[str, ...] = ()
     visits: tuple[Visit, ...] = ()
     others: tuple[str, ...] = field(default=(), compare=False)
+    unrecorded: tuple[str, ...] = ()
     of: Literal["test"] = "test"
 
     @property

@@ -19,6 +19,7 @@ from longbreath.dossier.case.sessions import sessions_seen
 from longbreath.dossier.conditions import bands_of
 from longbreath.dossier.health import doubts_of
 from longbreath.dossier.naming import session_names
+from longbreath.dossier.records.left import open_files
 from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.store.models import Application, AuditEntry, BuildSheet, DifferenceReason, DynoSession
 from longbreath.store.once import once
@@ -115,6 +116,18 @@ def _of(db: Session, application: Application, used: Sequence[int], apart: Mappi
         tuple(doubt.words for doubt in doubts_of(db, application, rows)),
         visits_of(pulled(db, application), apart),
         tuple(f"{known[number].name}: {why}" for number, why in apart.items() if why),
+        _unrecorded(db, application),
+    )
+
+
+def _unrecorded(db: Session, application: Application) -> tuple[str, ...]:
+    """Files of any session of the part against stock whose pulls nobody recorded, with their day."""
+    every = [s for s in dyno_sessions(db, application.id, pulls=False) if all(s.card.pair_of(application.id))]
+    days = {session.id: session.held_on for session in every}
+    return tuple(
+        f"{file.filename}, {days[number]:%d %b %Y}"
+        for number, files in open_files(db, list(days)).items()
+        for file in files
     )
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -13,6 +13,7 @@ from longbreath.core.basis.sentence import counted
 from longbreath.dossier import work as tasks
 from longbreath.dossier.events import PullsChanged, say
 from longbreath.dossier.pull import twins, verbs, waiting
+from longbreath.dossier.records import left
 from longbreath.dossier.sources import remember
 from longbreath.formats.log import is_large
 from longbreath.formats.mapping import to_json
@@ -69,8 +70,20 @@ def record_waiting(
     for part, pull in again:
         for content in verbs.contents_of(work, part.command(loggers)):
             twins.know(work, content, pull)
+    left.note(work, _left(found))
     say(work, PullsChanged(session))
     return Recorded(len(chosen) + sum(part.twin is not None for part, _ in again) - len(again), len(again))
+
+
+def _left(found: waiting.Waiting) -> Iterator[left.Stretch]:
+    """What was mapped and not recorded."""
+    loggers = {part.logger for part in found.chosen}
+    for part in found.pulls:
+        if part.label == waiting.LEAVE:
+            yield part.file, part.part.table, part.part.first, part.part.last, part.stretch.kind
+    for key, part in found.loggers.items():
+        if key not in loggers:
+            yield part.file, part.part.table, part.part.first, part.part.last, ""
 
 
 def ask(work: UnitOfWork, session: DynoSession, texts: Mapping[str, str], again: RawFile | None = None) -> WorkTask:

@@ -20,6 +20,7 @@ from longbreath.dossier.pull import conditions, points, recording, second, waiti
 from longbreath.dossier.pull import typed as typed_pulls
 from longbreath.dossier.pull import verbs as pull_verbs
 from longbreath.dossier.pull.logs import being_read
+from longbreath.dossier.records import left
 from longbreath.dossier.records import sessions as pull_sessions
 from longbreath.dossier.records.cards import card_of
 from longbreath.dossier.records.sessions import dyno_sessions
@@ -72,6 +73,7 @@ def cell(
         owed=pull_sessions.still_owed(session),
         alone={p.id for p in second.contested(db(), application)},
         waiting=waits,
+        left=left.open_files(db(), [session.id]).get(session.id, []),
         reading=being_read(db(), waits),
         recording=recording.open_task(db(), session),
         verdicts=pull_sessions.verdicts(session),

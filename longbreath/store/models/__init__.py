@@ -48,7 +48,7 @@ from longbreath.store.models.reckon import (
 from longbreath.store.models.record import Attachment, AttachmentMark, BuildSheet, DifferenceReason
 from longbreath.store.models.release import ClaimBundle, ClaimRules, SigningKey
 from longbreath.store.models.road import Certificate, CoveredVehicle, SheetNote
-from longbreath.store.models.seen import PullTrace, StretchKnown
+from longbreath.store.models.seen import PullTrace, StretchKnown, StretchLeft
 from longbreath.store.models.shop import (
     Cell,
     Checklist,
@@ -153,6 +153,7 @@ __all__ = [
     "SizeReading",
     "SourceMapping",
     "StretchKnown",
+    "StretchLeft",
     "Target",
     "TestCard",
     "TestEngine",

@@ -17,6 +17,10 @@ if TYPE_CHECKING:
     from longbreath.store.models.pulls import Pull, RawFile, TypedPull
 
 
+FILLED_OVER_DAYS = ("factorial", "series")
+"""Designs of which each session fills what the others left."""
+
+
 class Dyno(Audited, Versioned, Base):
     """A dyno: what kind, where it measures, what it logs, when its calibration lapses, and how well it repeats."""
 
@@ -122,7 +126,7 @@ class TestCard(Audited, Versioned, Base):
     @property
     def is_filled_over_days(self) -> bool:
         """Whether its sessions count together: each fills what the others left."""
-        return self.design in ("factorial", "series")
+        return self.design in FILLED_OVER_DAYS
 
     def called(self, letter: str) -> str:
         """What stands under a letter, as it was when the card was written."""

@@ -53,3 +53,30 @@ class StretchKnown(Audited, Base):
     def audit_title(self) -> str:
         """Its name in the log."""
         return f"{self.file.filename}: pull {self.pull.sequence} ({self.pull.label}) of {self.pull.session.held_on:%d %b %Y}"
+
+
+class StretchLeft(Audited, Base):
+    """A stretch of a file that somebody mapped and did not record: it was seen all the same. Append-only."""
+
+    __tablename__ = "stretch_left"
+    audit_noun = "stretch left"
+
+    file_id: Mapped[int] = mapped_column(ForeignKey("raw_file.id"), index=True)
+    table_no: Mapped[int]
+    first: Mapped[int] = mapped_column(comment="row of the table")
+    last: Mapped[int]
+    kind: Mapped[str] = mapped_column(comment="what it is: a full pull, a steady point, idle; of a logger nothing")
+    left_at: Mapped[datetime] = mapped_column(default=now)
+    left_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
+    file: Mapped[RawFile] = relationship()
+    left_by: Mapped[User] = relationship(lazy="joined")
+
+    @property
+    def application_id(self) -> int:
+        """The dossier that the file was brought to."""
+        return self.file.session.application_id
+
+    @property
+    def audit_title(self) -> str:
+        """Its name in the log."""
+        return f"in {self.file.filename}, rows {self.first} to {self.last}"

@@ -66,6 +66,7 @@ EVIDENCE: tuple[type[Base], ...] = (
     models.Reading,
     models.ReadingMark,
     models.Revision,
+    models.SecondLook,
     models.SheetNote,
     models.TestCard,
     models.Trace,
@@ -133,9 +134,9 @@ REASONS = {
     "reading.flags": "what spoke against it when it was taken; what it read is in the case",
     "reading.source": "hand, bench or sheet",
     "reading.capture_key": "so that one press is one reading",
+    "second_look.reason": "stands beside the pull; whether it agrees is in the case",
     "test_card.number": "which version of the card",
     "test_card.design": "the order that was pulled is in the case",
-    "test_card.sets": "the order that was pulled is in the case",
     "test_card.held": "a plan; what was held stands on the build sheets",
     "test_card.pulls_per_set": "a plan; what was pulled is in the case",
     "test_card.effect_wanted": "a plan, for the promise",
@@ -279,6 +280,10 @@ def everything(db: UnitOfWork, day_of_open_bonnet: SimpleNamespace) -> SimpleNam
     factories.capture(db, shop.traces["A"], 62.0, 0.006)
     for letter, lift in (("A", 0.004), ("B", 0.004), ("B", 0.006)):
         factories.capture(db, shop.traces[letter], 61.0, lift, inlet_temperature=294.0, meter_temperature=295.0)
+    judged = found.session.full_pulls[0].judgements[-1]
+    db.add(
+        models.SecondLook(judgement_id=judged.id, valid=True, reason="as it is", made_by_id=shop.people["approver"].id)
+    )
     plate = models.Calibration(
         bench_id=shop.bench.id, held_on=date(2026, 5, 1), plate="P", plate_flow=0.03, plate_uncertainty=0.005
     )

@@ -7,8 +7,9 @@ from types import SimpleNamespace
 from flask.testing import FlaskClient
 from sqlalchemy import select
 
-from longbreath.devices.made_engine import pull
+from longbreath.devices.made_engine import day_log, pull
 from longbreath.dossier.case.sessions import pull_seen
+from longbreath.dossier.claim.backing import backing
 from longbreath.store.models import Pull
 from longbreath.store.unit_of_work import UnitOfWork
 from tests.conftest import errors_of, read
@@ -61,3 +62,36 @@ def test_names_that_say_the_other_letter_are_asked_about_once(
     assert sorted(words for told in stated(db) for words in told) == [
         f"{name} taken as B: {why}" for name in (first, second)
     ]
+
+
+def test_what_a_file_holds_and_nobody_recorded_stops_the_statement_until_it_is(
+    tester: FlaskClient, db: UnitOfWork, day_done: SimpleNamespace
+) -> None:
+    """The pulls that suit out of a file are no test; a file that waits is none either."""
+
+    def unrecorded() -> tuple[str, ...]:
+        db.expire_all()
+        dyno = backing(db, day_done.application, "torque").statement.grounded.dyno
+        assert dyno is not None
+        return dyno.unrecorded
+
+    db.act_as(day_done.people["tester"], day_done.application.id)
+    assert unrecorded() == ()
+    session = open_session(tester, day_done, held_on="2026-05-20")
+    two = day_log(BREATHING, [71, 72])
+    upload(tester, day_done, session, ("two.csv", as_text(two, FULL)))
+    assert unrecorded() == ("two.csv, 20 May 2026",)
+    page = read(tester.get(f"{base(day_done)}/pull/sessions/{session}/mapping"))
+    keys = [f["name"].removesuffix("-place") for f in page.select("input[name$=-place]") if f["value"]]
+    labels = {f"{key}-label": "leave" for key in keys[1:]}
+    answer = record(tester, day_done, session, **labels)
+    assert answer.status_code == 302, errors_of(answer)
+    assert unrecorded() == ("two.csv, 20 May 2026",)
+    page = read(tester.get(f"{base(day_done)}/pull?session={session}"))
+    link = next(a for a in page.select("a") if a.text.strip() == "Record them")
+    page = read(tester.get(link["href"]))
+    left = [f["name"].removesuffix("-place") for f in page.select("input[name$=-place]") if f["value"]]
+    assert len(left) == 1
+    answer = tester.post(link["href"], data={f"{left[0]}-label": "A", f"{left[0]}-place": "2", "record": "1"})
+    assert answer.status_code == 302
+    assert unrecorded() == ()

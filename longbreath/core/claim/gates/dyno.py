@@ -143,6 +143,16 @@ def sets(grounds: Grounds) -> Look:
     return (bool(words), f"Set to set: {words}." if words else "Only pull-to-pull scatter is in the interval.")
 
 
+def recorded(grounds: Grounds) -> Look:
+    """Whatever full pull a file of any session holds is recorded: what was seen is not selected."""
+    names = grounds.on_dyno.unrecorded
+    more = f" and {len(names) - 4} more" if len(names) > 4 else ""
+    words = (
+        f"Not recorded: {'; '.join(names[:4])}{more}. Whatever is no test is recorded too, and taken out with a reason."
+    )
+    return (not names, words if names else "All that the files hold is recorded.")
+
+
 def agreed(grounds: Grounds) -> Look:
     """What one person took out, or let count, against the checks is agreed blind, or the statement holds either way."""
     alone = "; ".join(grounds.on_dyno.alone)

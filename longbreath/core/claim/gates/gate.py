@@ -38,7 +38,8 @@ class OnDyno:
     under boost; pressure: what is known of manifold pressure in words, "" if nothing; doubts: findings on the engine that put pulls in
     doubt; closed: whether the effect of everything that differed is known; net: whether the statement is of the net; lapsed: what is
     past its calibration; sets: how what comes from set to set is counted, "" where it is not; alone:
-    pulls that take part, or do not, on one person’s word, where the statement does not hold either way by itself.
+    pulls that take part, or do not, on one person’s word, where the statement does not hold either way by itself; unrecorded:
+    files whose pulls nobody recorded.
     """
 
     weighing: Weighing
@@ -57,6 +58,7 @@ class OnDyno:
     sets: str = "in the interval"
     control: str = ""
     alone: tuple[str, ...] = ()
+    unrecorded: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

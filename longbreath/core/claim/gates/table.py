@@ -65,6 +65,7 @@ ROWS: tuple[tuple[object, ...], ...] = (
         "dynos",
         dyno.sets,
     ),
+    ("recorded", "every pull of the files recorded", PULLS, "Map and record them.", "pull", dyno.recorded),
     ("agreed", "no pull on one person’s word", PULLS, "Let somebody look a second time.", "second", dyno.agreed),
     ("lapsed", "calibration in date", PULLS, "Have it calibrated and pull again.", "dynos", dyno.calibrated),
     (

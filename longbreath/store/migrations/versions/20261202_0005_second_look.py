@@ -1,4 +1,4 @@
-"""A second person says whether a pull counts, without knowing what it shows."""
+"""A second person says whether a pull counts, without knowing what it shows; what was mapped and left was seen."""
 
 from alembic import op
 
@@ -7,7 +7,7 @@ down_revision = "seen"
 branch_labels = None
 depends_on = None
 
-TABLE = """
+TABLES = """
 create table second_look (
   judgement_id integer not null,
   valid boolean not null,
@@ -22,20 +22,38 @@ create table second_look (
   constraint fk_second_look_made_by_id_user_account foreign key (made_by_id) references user_account (id)
 );
 comment on column second_look.judgement_id is 'what one person said against the checks';
+create table stretch_left (
+  file_id integer not null,
+  table_no integer not null,
+  first integer not null,
+  last integer not null,
+  kind varchar not null,
+  left_at timestamp with time zone not null,
+  left_by_id integer not null,
+  id serial not null,
+  constraint pk_stretch_left primary key (id),
+  constraint fk_stretch_left_file_id_raw_file foreign key (file_id) references raw_file (id),
+  constraint fk_stretch_left_left_by_id_user_account foreign key (left_by_id) references user_account (id)
+);
+comment on column stretch_left.first is 'row of the table';
+comment on column stretch_left.kind is 'what it is: a full pull, a steady point, idle; of a logger nothing';
+create index ix_stretch_left_file_id on stretch_left (file_id);
 """
 
 
 def upgrade() -> None:
     """Judgements of before have no second look: statements are made of what holds either way."""
-    op.execute(TABLE)
-    op.execute(
-        "create trigger append_only before update or delete on second_look for each row execute function forbid_change()"
-    )
-    op.execute(
-        "create trigger no_truncate before truncate on second_look for each statement execute function forbid_truncate()"
-    )
+    op.execute(TABLES)
+    for table in ("second_look", "stretch_left"):
+        op.execute(
+            f"create trigger append_only before update or delete on {table} for each row execute function forbid_change()"
+        )
+        op.execute(
+            f"create trigger no_truncate before truncate on {table} for each statement execute function forbid_truncate()"
+        )
 
 
 def downgrade() -> None:
-    """Let one person's word do."""
+    """Let one person's word do, and forget what was left."""
+    op.execute("drop table stretch_left")
     op.execute("drop table second_look")
