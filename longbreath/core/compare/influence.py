@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -68,39 +68,50 @@ class _Spared:
 
 
 def influences_of(comparison: Comparison, spans: Mapping[str, tuple[float, float]]) -> dict[str, Influence]:
-    """The influence of each pull on B − A over bands of speeds [rad/s], by name: each is left out in turn, drift refitted."""
-    spared = _spared(comparison)
+    """The influence of each pull on B − A over bands of speeds [rad/s], by name: each is left out in turn, drift refitted.
+
+    Which pull moves the difference most is told from the residuals of the whole fit, by the leverage of each; only that one is
+    refitted. Source: Cook and Weisberg 1982, deletion formula of least squares.
+    """
+    spared: dict[int, _Spared | None] = {}
     return {name: _influence(comparison, spared, low, high) for name, (low, high) in spans.items()}
 
 
-def _spared(comparison: Comparison) -> list[_Spared]:
-    """Every pull that can be spared, left out."""
-    runs, found = comparison.runs, []
-    for k in range(len(runs)):
-        rest = [run for place, run in enumerate(runs) if place != k]
-        labels, orders, days = ([getattr(run, name) for run in rest] for name in ("label", "order", "day"))
-        try:
-            design = make_design(labels, orders, comparison.design.curved, days)
-        except (EvidenceError, np.linalg.LinAlgError):
-            continue
-        if design.drift == comparison.design.drift:
-            levels = levels_of(design, [run.fitting for run in rest], scatter=comparison.levels.scatter)
-            found.append(_Spared(k, np.arange(len(runs)) != k, design, levels))
-    return found
+def _without(comparison: Comparison, k: int) -> _Spared | None:
+    """The comparison without one pull; None where it cannot be spared."""
+    runs = comparison.runs
+    rest = [run for place, run in enumerate(runs) if place != k]
+    labels, orders, days = ([getattr(run, name) for run in rest] for name in ("label", "order", "day"))
+    try:
+        design = make_design(labels, orders, comparison.design.curved, days)
+    except (EvidenceError, np.linalg.LinAlgError):
+        return None
+    if design.drift != comparison.design.drift:
+        return None
+    levels = levels_of(design, [run.fitting for run in rest], scatter=comparison.levels.scatter)
+    return _Spared(k, np.arange(len(runs)) != k, design, levels)
 
 
-def _influence(comparison: Comparison, spared: Sequence[_Spared], low: float, high: float) -> Influence:
+def _moves(values: Array, design: Design) -> Array:
+    """By how much B − A moves when each pull is left out (n,) [as values]; nought for one that the fit cannot do without."""
+    residuals = values - design.matrix @ (design.inverse @ (design.matrix.T @ values))
+    left = 1.0 - np.sum((design.matrix @ design.inverse) * design.matrix, axis=1)
+    return np.where(left > 1e-9, -design.weights * residuals / np.maximum(left, 1e-9), 0.0)
+
+
+def _influence(comparison: Comparison, spared: dict[int, _Spared | None], low: float, high: float) -> Influence:
     values = comparison.torques[:, comparison.inside(low, high)].mean(axis=1)
-    whole = effect(values, comparison.design, comparison.confidence, known=comparison.known, levels=comparison.levels)
     robust = huber(values, comparison.design.matrix)
-    left = [
-        (s, effect(values[s.kept], s.design, comparison.confidence, known=comparison.known, levels=s.levels))
-        for s in spared
-    ]
-    if not left:
-        return Influence("", None, robust)
-    most, without = max(left, key=lambda item: abs(item[1].value - whole.value))
-    return Influence(comparison.runs[most.place].row, without, robust)
+    for place in np.argsort(-np.abs(_moves(values, comparison.design)), kind="stable").tolist():
+        if place not in spared:
+            spared[place] = _without(comparison, place)
+        found = spared[place]
+        if found is not None:
+            without = effect(
+                values[found.kept], found.design, comparison.confidence, known=comparison.known, levels=found.levels
+            )
+            return Influence(comparison.runs[place].row, without, robust)
+    return Influence("", None, robust)
 
 
 def huber(values: Array, matrix: Array) -> float:
