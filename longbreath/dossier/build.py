@@ -8,11 +8,12 @@ from datetime import date
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from longbreath.core.basis.errors import InputError
+from longbreath.core.basis.errors import Conflict, EvidenceError, InputError, NotAllowed
 from longbreath.core.build import sheet
+from longbreath.dossier.attachments import attached
 from longbreath.dossier.commands import put
 from longbreath.dossier.events import BuildWritten, say
-from longbreath.store.models import Application, BuildSheet
+from longbreath.store.models import Application, BuildSheet, SheetConfirmed
 from longbreath.store.unit_of_work import UnitOfWork
 
 
@@ -78,3 +79,24 @@ def add_sheet(
     work.flush()
     say(work, BuildWritten(application))
     return found
+
+
+def confirm(work: UnitOfWork, application: Application, record: BuildSheet) -> SheetConfirmed:
+    """Confirm a version of a build sheet by the newest file that hangs on it: it then stands for days that were pulled before it was
+    written. Raises NotAllowed for whoever wrote it, EvidenceError without a file, Conflict where somebody did so already."""
+    if record.taken_by_id == work.actor.id:
+        raise NotAllowed("You wrote this version: somebody else confirms it.")
+    items = attached(work, record).items
+    if not items:
+        raise EvidenceError(
+            "Hang the photo or the delivery note on this sheet first: it is confirmed by what shows it."
+        )
+    work.lock_row(application)
+    if record.confirmed is not None:
+        raise Conflict("Somebody confirmed this version already.")
+    row = SheetConfirmed(build_sheet_id=record.id, attachment_id=items[-1].id, made_by_id=work.actor.id)
+    row.sheet, row.attachment, row.made_by = record, items[-1], work.actor
+    work.add(row)
+    work.flush()
+    say(work, BuildWritten(application))
+    return row

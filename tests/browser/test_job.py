@@ -140,7 +140,7 @@ def weigh_and_claim(page: Page, base: str) -> str:
     expect(page.locator(".gates .is-failed")).to_have_count(3)
     expect(page.get_by_role("button", name="Submit for approval")).to_have_count(0)
     say_besides(page, base)
-    expect(page.locator(".gates .is-met")).to_have_count(25)
+    expect(page.locator(".gates .is-met")).to_have_count(26)
     expect(page.locator(".gates .is-failed")).to_have_count(0)
     page.get_by_role("button", name="Submit for approval").click()
     expect(page.locator("#drawer")).to_contain_text("A second person")

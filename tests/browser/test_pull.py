@@ -69,7 +69,7 @@ def test_a_day_from_three_sources_with_a_wrong_unit_found_afterwards(page: Page,
     page.get_by_label("Why").fill("the meter was set to lb-ft")
     page.get_by_role("button", name="Read them anew").click()
     expect(page.locator("table.mapping .error")).to_contain_text("The header says N·m, and lb-ft is chosen")
-    page.get_by_label("the header is wrong").check()
+    page.get_by_label("why the header is wrong").fill("its export was never set to Nm")
     page.get_by_role("button", name="Read them anew").click()
     expect(page.locator(".flash.is-done")).to_contain_text("3 pulls read anew")
     row = page.locator("table.pulls tbody tr").nth(3)

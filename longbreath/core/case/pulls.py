@@ -216,6 +216,11 @@ def _what_counts(test: Test, comparison: Comparison) -> Iterator[tuple[str, str]
         yield "Margin", f"{100 * test.margin:.3g} % of A, as the first card said; a later card’s came after looking"
     if test.bands_late:
         yield "Bands of use", "changed after the pulls; the intervals hold for any band"
+    corrected = dict.fromkeys(
+        w for s in test.sessions for x in (s.sheet_a, s.sheet_b) if x is not None for w in x.corrected
+    )
+    if corrected:
+        yield "Build sheets", "; ".join(corrected)
     departs = dict.fromkeys(words for _, p in sides for words in p.departs)
     if departs:
         yield "Read against its file", "; ".join(departs)

@@ -148,10 +148,12 @@ class Card:
 
 @dataclass(frozen=True)
 class Sheet:
-    """A build sheet: the day it describes, and its lines in words."""
+    """A build sheet: the day it describes, its lines in words, and in words what of it was corrected after the pulls and by what, or
+    waits for a second person."""
 
     held_on: date
     lines: Mapping[str, str]
+    corrected: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

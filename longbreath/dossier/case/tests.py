@@ -11,6 +11,7 @@ from sqlalchemy.dialects.postgresql import array
 from sqlalchemy.orm import Session
 
 from longbreath.core.basis.errors import EvidenceError
+from longbreath.core.build.sheet import BY_KEY
 from longbreath.core.case import seen
 from longbreath.core.case.joining import join, visits_of
 from longbreath.core.case.looks import Run
@@ -82,8 +83,12 @@ def _seen(db: Session, application: Application, rows: Sequence[DynoSession]) ->
     begun = {row.card_id: row.id for row in filled}
     for row in rows:
         session = found[row.id]
-        sheets = standing_sheets(db, application.id, session.held_on)
-        a, b = (sheet_seen(sheets.get(letter)) for letter in (session.card.a, session.card.b))
+        first = session.first_file
+        sheets = standing_sheets(db, application.id, session.held_on, first)
+        a, b = (
+            sheet_seen(sheets.get(letter), _corrected(db, application.id, sheets.get(letter), first))
+            for letter in (session.card.a, session.card.b)
+        )
         found[row.id] = replace(session, sheet_a=a, sheet_b=b, plan=begun.get(row.card_id, 0))
     return found
 
@@ -146,26 +151,62 @@ def part_ran(session: DynoSession, application_id: int) -> bool:
     return any(pull.label == letter for pull in session.full_pulls)
 
 
-def standing(sheets: Iterable[BuildSheet], day: date) -> dict[str, BuildSheet]:
-    """The build sheets that stand for a day, by letter: of each the newest that describes that day or one before it."""
-    found: dict[str, BuildSheet] = {}
+def standing(sheets: Iterable[BuildSheet], day: date, first: datetime | None = None) -> dict[str, BuildSheet]:
+    """The build sheets that stand for a day, by letter: of each the newest that describes that day or one before it. first: when the
+    first file of the day came; what was written after that stands only where a second person confirmed it, or nothing was written
+    before."""
+    every: dict[str, list[BuildSheet]] = {}
     for sheet in sorted(sheets, key=lambda s: (s.held_on, s.id)):
         if sheet.label and sheet.held_on <= day:
-            found[sheet.label] = sheet
-    return found
+            every.setdefault(sheet.label, []).append(sheet)
+    return {label: next((s for s in reversed(mine) if counts(s, first)), mine[-1]) for label, mine in every.items()}
 
 
-def standing_sheets(db: Session, application_id: int, day: date) -> dict[str, BuildSheet]:
-    """The build sheets of an application that stand for a day, by letter."""
+def counts(sheet: BuildSheet, first: datetime | None) -> bool:
+    """Whether a sheet was written before the first file of a day came, or a second person confirmed it."""
+    return first is None or sheet.taken_at < first or sheet.confirmed is not None
+
+
+def _sheets(db: Session, application_id: int) -> Sequence[BuildSheet]:
     query = select(BuildSheet).where(BuildSheet.application_id == application_id, BuildSheet.label != "")
-    return standing(once(db, (standing_sheets, application_id), lambda: db.scalars(query).all()), day)
+    return once(db, (standing_sheets, application_id), lambda: db.scalars(query).all())
 
 
-def sheet_seen(row: BuildSheet | None) -> seen.Sheet | None:
+def standing_sheets(
+    db: Session, application_id: int, day: date, first: datetime | None = None
+) -> dict[str, BuildSheet]:
+    """The build sheets of an application that stand for a day, by letter; first: as `standing`."""
+    return standing(_sheets(db, application_id), day, first)
+
+
+def sheet_seen(row: BuildSheet | None, corrected: tuple[str, ...] = ()) -> seen.Sheet | None:
     """A build sheet as it was seen."""
-    return (
-        seen.Sheet(row.held_on, {line: str(words) for line, words in row.values.items()}) if row is not None else None
-    )
+    if row is None:
+        return None
+    return seen.Sheet(row.held_on, {line: str(words) for line, words in row.values.items()}, corrected)
+
+
+def _corrected(db: Session, application_id: int, row: BuildSheet | None, first: datetime | None) -> tuple[str, ...]:
+    """What of a sheet was corrected after the first file came, line by line with both versions; and what waits to be confirmed."""
+    if row is None or first is None:
+        return ()
+    mine = [
+        s for s in _sheets(db, application_id) if s.label == row.label and s.held_on <= row.held_on and s.id != row.id
+    ]
+    before = max((s for s in mine if s.taken_at < first), key=lambda s: (s.held_on, s.id), default=None)
+    found = []
+    if row.taken_at >= first and before is not None and row.confirmed is not None:
+        lines = [line for line in {*before.values, *row.values} if before.values.get(line) != row.values.get(line)]
+        found += [f"{_words(before, row, line)}, {row.confirmed.words}" for line in sorted(lines)]
+    if any(s.id > row.id and not counts(s, first) for s in mine):
+        found.append(f"a later version of the sheet of {row.label} waits for a second person to confirm it")
+    return tuple(found)
+
+
+def _words(before: BuildSheet, now: BuildSheet, line: str) -> str:
+    label = BY_KEY[line].label if line in BY_KEY else line
+    was, became = (str(s.values.get(line, "")).strip() or "not recorded" for s in (before, now))
+    return f"{label} of {now.label}: “{was}”, corrected after the pulls to “{became}”"
 
 
 def reasons_of(db: Session, application_id: int) -> Sequence[DifferenceReason]:

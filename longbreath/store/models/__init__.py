@@ -45,7 +45,7 @@ from longbreath.store.models.reckon import (
     PredictionSeal,
     Target,
 )
-from longbreath.store.models.record import Attachment, AttachmentMark, BuildSheet, DifferenceReason
+from longbreath.store.models.record import Attachment, AttachmentMark, BuildSheet, DifferenceReason, SheetConfirmed
 from longbreath.store.models.release import ClaimBundle, ClaimRules, SigningKey
 from longbreath.store.models.road import Certificate, CoveredVehicle, SheetNote
 from longbreath.store.models.seen import PullTrace, StretchKnown, StretchLeft
@@ -146,6 +146,7 @@ __all__ = [
     "Sensor",
     "SentForm",
     "SessionClosing",
+    "SheetConfirmed",
     "SheetNote",
     "SignIn",
     "SignInTry",

@@ -30,11 +30,42 @@ class BuildSheet(Audited, Base):
     taken_at: Mapped[datetime] = mapped_column(default=now)
     taken_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
     taken_by: Mapped[User] = relationship(lazy="joined")
+    confirmed: Mapped[SheetConfirmed | None] = relationship(back_populates="sheet", lazy="joined")
 
     @property
     def audit_title(self) -> str:
         """Its name in the log."""
         return f"{self.title}, version {self.number}"
+
+
+class SheetConfirmed(Audited, Base):
+    """A second person confirms a version of a build sheet by a file that shows it. Append-only."""
+
+    __tablename__ = "sheet_confirmed"
+    audit_noun = "confirmed sheet"
+
+    build_sheet_id: Mapped[int] = mapped_column(ForeignKey("build_sheet.id"), unique=True)
+    attachment_id: Mapped[int] = mapped_column(ForeignKey("attachment.id"), comment="the photo or note that shows it")
+    made_at: Mapped[datetime] = mapped_column(default=now)
+    made_by_id: Mapped[int] = mapped_column(ForeignKey("user_account.id"))
+    sheet: Mapped[BuildSheet] = relationship(back_populates="confirmed")
+    attachment: Mapped[Attachment] = relationship(lazy="joined")
+    made_by: Mapped[User] = relationship(lazy="joined")
+
+    @property
+    def application_id(self) -> int:
+        """The dossier it belongs to."""
+        return self.sheet.application_id
+
+    @property
+    def words(self) -> str:
+        """By whom, by what."""
+        return f"confirmed by {self.made_by.name} by {self.attachment.filename}"
+
+    @property
+    def audit_title(self) -> str:
+        """Its name in the log."""
+        return f"{self.sheet.audit_title}, by {self.attachment.filename}"
 
 
 class DifferenceReason(Audited, Base):

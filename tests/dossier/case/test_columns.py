@@ -281,9 +281,11 @@ def everything(db: UnitOfWork, day_of_open_bonnet: SimpleNamespace) -> SimpleNam
     for letter, lift in (("A", 0.004), ("B", 0.004), ("B", 0.006)):
         factories.capture(db, shop.traces[letter], 61.0, lift, inlet_temperature=294.0, meter_temperature=295.0)
     judged = found.session.full_pulls[0].judgements[-1]
-    db.add(
-        models.SecondLook(judgement_id=judged.id, valid=True, reason="as it is", made_by_id=shop.people["approver"].id)
+    row = models.SecondLook(
+        judgement_id=judged.id, valid=True, reason="as it is", made_by_id=shop.people["approver"].id
     )
+    row.judgement, row.made_by = judged, shop.people["approver"]
+    db.add(row)
     plate = models.Calibration(
         bench_id=shop.bench.id, held_on=date(2026, 5, 1), plate="P", plate_flow=0.03, plate_uncertainty=0.005
     )

@@ -49,6 +49,15 @@ def sheet(application_id: int, sheet_id: int) -> Any:
     )
 
 
+def confirm(application_id: int, sheet_id: int) -> Any:
+    """Confirm a version by the file that hangs on it."""
+    application = load_application(application_id)
+    record = load_part(BuildSheet, sheet_id, application)
+    builds.confirm(db(), application, record)
+    flash("Confirmed: it stands for the days that were pulled before it was written.", "done")
+    return redirect(url_for("builds.sheet", application_id=application.id, sheet_id=record.id))
+
+
 def _form_page(application: Application, before: BuildSheet | None) -> Any:
     form = forms.BuildForm()
     offer_letters(form.label, application, NEITHER)

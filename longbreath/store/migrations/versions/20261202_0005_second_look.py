@@ -1,4 +1,5 @@
-"""A second person says whether a pull counts, without knowing what it shows; what was mapped and left was seen."""
+"""A second person says whether a pull counts, without knowing what it shows; what was mapped and left was seen; a build sheet that is
+corrected after the pulls wants a second person and a file."""
 
 from alembic import op
 
@@ -38,13 +39,26 @@ create table stretch_left (
 comment on column stretch_left.first is 'row of the table';
 comment on column stretch_left.kind is 'what it is: a full pull, a steady point, idle; of a logger nothing';
 create index ix_stretch_left_file_id on stretch_left (file_id);
+create table sheet_confirmed (
+  build_sheet_id integer not null,
+  attachment_id integer not null,
+  made_at timestamp with time zone not null,
+  made_by_id integer not null,
+  id serial not null,
+  constraint pk_sheet_confirmed primary key (id),
+  constraint uq_sheet_confirmed_build_sheet_id unique (build_sheet_id),
+  constraint fk_sheet_confirmed_build_sheet_id_build_sheet foreign key (build_sheet_id) references build_sheet (id),
+  constraint fk_sheet_confirmed_attachment_id_attachment foreign key (attachment_id) references attachment (id),
+  constraint fk_sheet_confirmed_made_by_id_user_account foreign key (made_by_id) references user_account (id)
+);
+comment on column sheet_confirmed.attachment_id is 'the photo or note that shows it';
 """
 
 
 def upgrade() -> None:
     """Judgements of before have no second look: statements are made of what holds either way."""
     op.execute(TABLES)
-    for table in ("second_look", "stretch_left"):
+    for table in ("second_look", "stretch_left", "sheet_confirmed"):
         op.execute(
             f"create trigger append_only before update or delete on {table} for each row execute function forbid_change()"
         )
@@ -55,5 +69,6 @@ def upgrade() -> None:
 
 def downgrade() -> None:
     """Let one person's word do, and forget what was left."""
+    op.execute("drop table sheet_confirmed")
     op.execute("drop table stretch_left")
     op.execute("drop table second_look")
