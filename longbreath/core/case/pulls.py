@@ -212,21 +212,32 @@ def _what_counts(test: Test, comparison: Comparison) -> Iterator[tuple[str, str]
     yield "Left out", "; ".join(_why(test, s, p) for s, p in sides if not p.counts) or "no pull"
     yield "Other sessions", "; ".join(test.others) or "none"
     yield "Looks", looks_words(test)
+    yield from _after_looking(test)
+    for label, words in (("Build sheets", _corrected(test)), ("Read against its file", _departing(test))):
+        if words:
+            yield label, "; ".join(dict.fromkeys(words))
+    if comparison.either_way:
+        yield "By hand, not agreed", "stated is what holds either way. " + " ".join(comparison.either_way)
+    yield "Counted by hand", "; ".join(named(test, s, p) for s, p in sides if p.overruled) or "no pull"
+
+
+def _after_looking(test: Test) -> Iterator[tuple[str, str]]:
+    """What was chosen after the first outcome was known."""
     if any(s.card.no_matter != test.margin for s in test.sessions):
         yield "Margin", f"{100 * test.margin:.3g} % of A, as the first card said; a later card’s came after looking"
     if test.bands_late:
         yield "Bands of use", "changed after the pulls; the intervals hold for any band"
-    corrected = dict.fromkeys(
-        w for s in test.sessions for x in (s.sheet_a, s.sheet_b) if x is not None for w in x.corrected
-    )
-    if corrected:
-        yield "Build sheets", "; ".join(corrected)
-    departs = dict.fromkeys(words for _, p in sides for words in p.departs)
-    if departs:
-        yield "Read against its file", "; ".join(departs)
-    if comparison.either_way:
-        yield "By hand, not agreed", "stated is what holds either way. " + " ".join(comparison.either_way)
-    yield "Counted by hand", "; ".join(named(test, s, p) for s, p in sides if p.overruled) or "no pull"
+
+
+def _corrected(test: Test) -> list[str]:
+    """What of the build sheets was corrected after the pulls."""
+    sheets = [sheet for s in test.sessions for sheet in (s.sheet_a, s.sheet_b) if sheet is not None]
+    return [words for sheet in sheets for words in sheet.corrected]
+
+
+def _departing(test: Test) -> list[str]:
+    """Where pulls are read otherwise than their files say."""
+    return [words for s in test.sessions for pull in letters_of(s) for words in pull.departs]
 
 
 def _of_the_days(test: Test) -> Iterator[tuple[str, str]]:
