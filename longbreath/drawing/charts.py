@@ -264,7 +264,7 @@ def _differences(rpm: np.ndarray, d: np.ndarray, h: np.ndarray) -> Rows:
 
 def _difference_picture(symbol: str, palette: Palette, brush: bool) -> Any:
     x = alt.X("rpm:Q", scale=alt.Scale(domain=DOMAIN, nice=False), axis=rpm_axis("rpm"))
-    title = f"B − A, {symbol}, with its 95 % band for the whole curve at once"
+    title = f"B − A, {symbol}, with its band for the whole curve at once"
     axis = titled_axis(
         title, -30, -10, tickCount=4, format="+,~r", labelExpr="datum.value == 0 ? '0' : replace(datum.label, '-', '−')"
     )

@@ -90,7 +90,7 @@ def conditions_of(found: Evidence) -> Sequence[str]:
         f"{application.revision.title} (B) against {application.stock_revision.title} (A), {application.vehicle.name}",
         f"{session.card.dyno.name}, at the {session.card.dyno.measured_at}; {session.held_on:%d %b %Y}; {order}; "
         f"{c.count('A')} valid pulls of A, {c.count('B')} of B; {STANDARDS[session.standard].name}",
-        "Band: 95 % for the whole curve at once. " + ("Result of a package." if found.package else ""),
+        "Band: for the whole curve at once, over all looks. " + ("Result of a package." if found.package else ""),
     )
 
 

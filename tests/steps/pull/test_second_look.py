@@ -39,6 +39,7 @@ def test_until_another_agrees_the_verdict_says_what_holds_either_way(
     assert "Should this pull count?" in shown
     for hidden in ("hose off", "lb-ft", "N·m", "hp", "Torque 1", f"Pull {out.sequence}", "Intake", "Exhaust gas"):
         assert hidden not in shown
+    assert "hose off" not in page.text  # nor in the log at the foot
     form = {"judgement": page.select_one("#judgement")["value"], "counts": "no", "reason": "oil was cold"}
     assert "Say why" in errors_of(send(approver, address, {**form, "reason": " "}))
     assert "Say one or the other" in errors_of(send(approver, address, {**form, "counts": ""}))
