@@ -118,7 +118,7 @@ ROWS: tuple[Row, ...] = (
     ),
     (
         "a name that says the other letter is not asked about",
-        "dossier/pull/waiting.py",
+        "dossier/pull/chosen.py",
         'return self.named not in ("", self.label) and self.label != LEAVE',
         "return False",
         DEPARTS,

@@ -10,7 +10,7 @@ from longbreath.core.basis import units
 from longbreath.core.basis.constants import RPM
 from longbreath.core.basis.errors import InputError
 from longbreath.core.pull.channels import CHANNELS, POWER, SPEED, TIME, TORQUE, base_of, label_of
-from longbreath.dossier.pull.waiting import WaitingSource
+from longbreath.dossier.pull.chosen import WaitingSource
 from longbreath.dossier.records.sessions import channels_of
 from longbreath.drawing.logview import Curve, LogPiece
 from longbreath.formats.pull_read import columns_of

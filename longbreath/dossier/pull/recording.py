@@ -13,6 +13,7 @@ from longbreath.core.basis.sentence import counted
 from longbreath.dossier import work as tasks
 from longbreath.dossier.events import PullsChanged, say
 from longbreath.dossier.pull import twins, verbs, waiting
+from longbreath.dossier.pull.chosen import LEAVE, NAMES, Waiting
 from longbreath.dossier.records import left
 from longbreath.dossier.sources import remember
 from longbreath.formats.log import is_large
@@ -42,13 +43,13 @@ def quiet(share: float, words: str) -> None:
     """Tell nobody."""
 
 
-def is_long(found: waiting.Waiting) -> bool:
+def is_long(found: Waiting) -> bool:
     """Whether a worker has to record it: a large file is opened again for every row of it."""
     return any(is_large(part.file.size) for part in (*found.chosen, *found.loggers.values()))
 
 
 def record_waiting(
-    work: UnitOfWork, application: Application, session: DynoSession, found: waiting.Waiting, tell: Tell = quiet
+    work: UnitOfWork, application: Application, session: DynoSession, found: Waiting, tell: Tell = quiet
 ) -> Recorded:
     """Record what was chosen of what waits, remember the mappings, make the verdicts anew. What stands already, anywhere in the
     house, is left where it stands.
@@ -75,11 +76,11 @@ def record_waiting(
     return Recorded(len(chosen) + sum(part.twin is not None for part, _ in again) - len(again), len(again))
 
 
-def _left(found: waiting.Waiting) -> Iterator[left.Stretch]:
+def _left(found: Waiting) -> Iterator[left.Stretch]:
     """What was mapped and not recorded."""
     loggers = {part.logger for part in found.chosen}
     for part in found.pulls:
-        if part.label == waiting.LEAVE:
+        if part.label == LEAVE:
             yield part.file, part.part.table, part.part.first, part.part.last, part.stretch.kind
     for key, part in found.loggers.items():
         if key not in loggers:
@@ -89,9 +90,7 @@ def _left(found: waiting.Waiting) -> Iterator[left.Stretch]:
 def ask(work: UnitOfWork, session: DynoSession, texts: Mapping[str, str], again: RawFile | None = None) -> WorkTask:
     """Ask a worker to record what waits in a session, as a person chose it."""
     files = sorted(file.id for file in waiting.waiting(work, session))
-    chosen = {
-        name: waiting.written(text) for name, text in texts.items() if name[:1] in ("g", "f") or name == waiting.NAMES
-    }
+    chosen = {name: waiting.written(text) for name, text in texts.items() if name[:1] in ("g", "f") or name == NAMES}
     inputs = {"session": session.id, "files": files, "texts": chosen, "again": again.id if again is not None else None}
     return tasks.ask(work, KIND, inputs, "Recording pulls of large files", session.application_id)
 

@@ -15,6 +15,7 @@ from longbreath.dossier import blobs
 from longbreath.dossier import work as tasks
 from longbreath.dossier.pull import correcting, pictures, recording, waiting
 from longbreath.dossier.pull import verbs as pull_verbs
+from longbreath.dossier.pull.chosen import LEAVE, WaitingSource
 from longbreath.dossier.records.sessions import dyno_sessions
 from longbreath.drawing.logview import channel_svg, log_svg
 from longbreath.formats.filename import clean_name
@@ -94,12 +95,12 @@ def mapping(application_id: int, session_id: int) -> Any:
         shown=forms.shown_channels,
         picture_of=_picture,
         sought=sought_for,
-        leave=waiting.LEAVE,
+        leave=LEAVE,
         status=422 if asked else 200,
     )
 
 
-def _picture(source: waiting.WaitingSource) -> list[tuple[str, Any]]:
+def _picture(source: WaitingSource) -> list[tuple[str, Any]]:
     """What the mapping makes of a source: its pulls over speed, and the logs that hold more than one pull with what was found."""
     curves, label, symbol = pictures.preview_curves(source, system())
     drawn = [(f"{label} of each, as it is read", channel_svg(curves, label, symbol))] if curves else []
